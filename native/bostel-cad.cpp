@@ -1,0 +1,228 @@
+// Translates one STEP or IGES file into faces that keep their identity: exact surface kind and parameters,
+// a triangulation whose vertices lie on the surface, and the edges between faces. It judges nothing.
+//
+//   bostel-cad IN OUT DEFLECTION_RATIO DEFLECTION_MIN_MM
+//
+// OUT: "BCAD0001", int32 length of a JSON header, the header, then per face float64 nodes and int32 triangles,
+// then per edge float64 points, all little-endian, in mm. Exit 0 done, 2 unreadable, 3 nothing solid inside.
+#include <BRepAdaptor_Curve.hxx>
+#include <BRepAdaptor_Surface.hxx>
+#include <BRepBndLib.hxx>
+#include <BRepGProp.hxx>
+#include <BRepMesh_IncrementalMesh.hxx>
+#include <BRep_Tool.hxx>
+#include <Bnd_Box.hxx>
+#include <GCPnts_QuasiUniformDeflection.hxx>
+#include <GProp_GProps.hxx>
+#include <IFSelect_ReturnStatus.hxx>
+#include <IGESControl_Reader.hxx>
+#include <Interface_Static.hxx>
+#include <Message.hxx>
+#include <Message_Messenger.hxx>
+#include <STEPControl_Reader.hxx>
+#include <Standard_Failure.hxx>
+#include <TopExp.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopTools_IndexedDataMapOfShapeListOfShape.hxx>
+#include <TopTools_IndexedMapOfShape.hxx>
+#include <TopTools_ListIteratorOfListOfShape.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Edge.hxx>
+#include <TopoDS_Face.hxx>
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <cstdio>
+#include <cstring>
+#include <fstream>
+#include <iostream>
+#include <sstream>
+#include <string>
+#include <vector>
+
+namespace {
+
+struct FaceRecord {
+    std::string json;
+    std::vector<double> nodes;
+    std::vector<int32_t> triangles;
+};
+
+std::string triple(const char* key, double x, double y, double z) {
+    std::ostringstream s;
+    s.precision(17);
+    s << ",\"" << key << "\":[" << x << "," << y << "," << z << "]";
+    return s.str();
+}
+
+std::string number(const char* key, double value) {
+    std::ostringstream s;
+    s.precision(17);
+    s << ",\"" << key << "\":" << value;
+    return s.str();
+}
+
+std::string placement(const gp_Ax3& p) {
+    const gp_Pnt o = p.Location();
+    const gp_Dir z = p.Direction(), x = p.XDirection();
+    return triple("origin", o.X(), o.Y(), o.Z()) + triple("axis", z.X(), z.Y(), z.Z()) + triple("xDirection", x.X(), x.Y(), x.Z());
+}
+
+std::string describe(const TopoDS_Face& face) {
+    const BRepAdaptor_Surface surface(face);
+    std::string json = "{\"kind\":\"";
+    switch (surface.GetType()) {
+        case GeomAbs_Plane: json += "plane\"" + placement(surface.Plane().Position()); break;
+        case GeomAbs_Cylinder:
+            json += "cylinder\"" + placement(surface.Cylinder().Position()) + number("radius", surface.Cylinder().Radius());
+            break;
+        case GeomAbs_Cone:
+            json += "cone\"" + placement(surface.Cone().Position()) + number("radius", surface.Cone().RefRadius()) +
+                    number("halfAngle", surface.Cone().SemiAngle());
+            break;
+        case GeomAbs_Sphere:
+            json += "sphere\"" + placement(surface.Sphere().Position()) + number("radius", surface.Sphere().Radius());
+            break;
+        case GeomAbs_Torus:
+            json += "torus\"" + placement(surface.Torus().Position()) + number("radius", surface.Torus().MajorRadius()) +
+                    number("minorRadius", surface.Torus().MinorRadius());
+            break;
+        default: json += "freeform\""; break;
+    }
+    GProp_GProps properties;
+    BRepGProp::SurfaceProperties(face, properties);
+    return json + number("area", std::abs(properties.Mass()));
+}
+
+FaceRecord record(const TopoDS_Face& face) {
+    FaceRecord out;
+    out.json = describe(face);
+    TopLoc_Location location;
+    const Handle(Poly_Triangulation) mesh = BRep_Tool::Triangulation(face, location);
+    if (!mesh.IsNull()) {
+        const gp_Trsf transform = location.Transformation();
+        out.nodes.reserve(3 * mesh->NbNodes());
+        for (int i = 1; i <= mesh->NbNodes(); ++i) {
+            const gp_Pnt p = mesh->Node(i).Transformed(transform);
+            out.nodes.insert(out.nodes.end(), {p.X(), p.Y(), p.Z()});
+        }
+        const bool flip = (face.Orientation() == TopAbs_REVERSED) != (transform.VectorialPart().Determinant() < 0);
+        for (int i = 1; i <= mesh->NbTriangles(); ++i) {
+            int a, b, c;
+            mesh->Triangle(i).Get(a, b, c);
+            if (flip) std::swap(b, c);
+            out.triangles.insert(out.triangles.end(), {a - 1, b - 1, c - 1});
+        }
+    }
+    out.json += ",\"nodes\":" + std::to_string(out.nodes.size() / 3) + ",\"triangles\":" + std::to_string(out.triangles.size() / 3) + "}";
+    return out;
+}
+
+std::vector<double> polyline(const TopoDS_Edge& edge, double deflection) {
+    std::vector<double> points;
+    if (BRep_Tool::Degenerated(edge)) return points;
+    const BRepAdaptor_Curve curve(edge);
+    GCPnts_QuasiUniformDeflection sampler(curve, deflection);
+    if (!sampler.IsDone()) return points;
+    for (int i = 1; i <= sampler.NbPoints(); ++i) {
+        const gp_Pnt p = sampler.Value(i);
+        points.insert(points.end(), {p.X(), p.Y(), p.Z()});
+    }
+    return points;
+}
+
+TopoDS_Shape read(const std::string& path, int& status) {
+    std::string lower = path;
+    std::transform(lower.begin(), lower.end(), lower.begin(), ::tolower);
+    const bool iges = lower.size() > 4 && (lower.rfind(".igs") == lower.size() - 4 || lower.rfind(".iges") == lower.size() - 5);
+    Interface_Static::SetCVal("xstep.cascade.unit", "MM");
+    auto load = [&](auto& reader) -> TopoDS_Shape {
+        if (reader.ReadFile(path.c_str()) != IFSelect_RetDone) {
+            status = 2;
+            return {};
+        }
+        reader.TransferRoots();
+        return reader.OneShape();
+    };
+    if (iges) {
+        IGESControl_Reader reader;
+        return load(reader);
+    }
+    STEPControl_Reader reader;
+    return load(reader);
+}
+
+int count(const TopoDS_Shape& shape, TopAbs_ShapeEnum kind) {
+    TopTools_IndexedMapOfShape map;
+    TopExp::MapShapes(shape, kind, map);
+    return map.Extent();
+}
+
+int run(int argc, char** argv) {
+    if (argc != 5) {
+        std::cerr << "usage: bostel-cad IN OUT DEFLECTION_RATIO DEFLECTION_MIN_MM\n";
+        return 2;
+    }
+    int status = 0;
+    const TopoDS_Shape shape = read(argv[1], status);
+    if (status != 0 || shape.IsNull()) return status != 0 ? status : 3;
+    TopTools_IndexedMapOfShape faces;
+    TopExp::MapShapes(shape, TopAbs_FACE, faces);
+    if (faces.Extent() == 0) return 3;
+
+    Bnd_Box box;
+    BRepBndLib::Add(shape, box);
+    const double diagonal = std::sqrt(box.SquareExtent());
+    const double deflection = std::max(std::stod(argv[4]), diagonal * std::stod(argv[3]));
+    BRepMesh_IncrementalMesh mesher(shape, deflection, Standard_False, 0.35, Standard_True);
+
+    std::vector<FaceRecord> records;
+    for (int i = 1; i <= faces.Extent(); ++i) records.push_back(record(TopoDS::Face(faces(i))));
+
+    TopTools_IndexedDataMapOfShapeListOfShape edges;
+    TopExp::MapShapesAndAncestors(shape, TopAbs_EDGE, TopAbs_FACE, edges);
+    std::vector<std::vector<double>> lines;
+    std::ostringstream header;
+    header.precision(17);
+    header << "{\"solids\":" << count(shape, TopAbs_SOLID) << ",\"deflection\":" << deflection << ",\"faces\":[";
+    for (size_t i = 0; i < records.size(); ++i) header << (i ? "," : "") << records[i].json;
+    header << "],\"edges\":[";
+    for (int i = 1; i <= edges.Extent(); ++i) {
+        lines.push_back(polyline(TopoDS::Edge(edges.FindKey(i)), std::max(deflection, diagonal * 2e-4)));
+        header << (i > 1 ? "," : "") << "{\"points\":" << lines.back().size() / 3 << ",\"faces\":[";
+        bool first = true;
+        for (TopTools_ListIteratorOfListOfShape it(edges(i)); it.More(); it.Next(), first = false)
+            header << (first ? "" : ",") << faces.FindIndex(it.Value()) - 1;
+        header << "]}";
+    }
+    header << "]}";
+
+    const std::string json = header.str();
+    const int32_t length = static_cast<int32_t>(json.size());
+    std::ofstream out(argv[2], std::ios::binary);
+    out.write("BCAD0001", 8);
+    out.write(reinterpret_cast<const char*>(&length), 4);
+    out.write(json.data(), length);
+    for (const auto& r : records) {
+        out.write(reinterpret_cast<const char*>(r.nodes.data()), static_cast<std::streamsize>(r.nodes.size() * 8));
+        out.write(reinterpret_cast<const char*>(r.triangles.data()), static_cast<std::streamsize>(r.triangles.size() * 4));
+    }
+    for (const auto& l : lines) out.write(reinterpret_cast<const char*>(l.data()), static_cast<std::streamsize>(l.size() * 8));
+    out.flush();
+    return out.good() ? 0 : 4;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    Message::DefaultMessenger()->RemovePrinters(STANDARD_TYPE(Message_Printer));
+    try {
+        return run(argc, argv);
+    } catch (const Standard_Failure& failure) {
+        std::cerr << failure.GetMessageString() << "\n";
+        return 2;
+    } catch (const std::exception& failure) {
+        std::cerr << failure.what() << "\n";
+        return 2;
+    }
+}

@@ -1,0 +1,45 @@
+using System.Text.Json.Serialization;
+using Bostel.Core.Geometry;
+
+namespace Bostel.Core.Fitting;
+
+/// <summary>How an ideal feature is associated with measured points (ISO 25378, ISO 14405-1).</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<Criterion>))]
+public enum Criterion
+{
+    [JsonStringEnumMemberName("least-squares")]
+    LeastSquares,
+
+    [JsonStringEnumMemberName("minimum-zone")]
+    MinimumZone,
+
+    [JsonStringEnumMemberName("minimum-circumscribed")]
+    MinimumCircumscribed,
+
+    [JsonStringEnumMemberName("maximum-inscribed")]
+    MaximumInscribed,
+
+    [JsonStringEnumMemberName("outer-tangent")]
+    OuterTangent,
+}
+
+/// <summary>
+/// An associated feature. Residuals are signed orthogonal distances, one a point in input order. <see cref="Covariance"/> is that of the
+/// local parameters under independent errors of the observed scatter (null for extremal criteria): first the displacements of the reference
+/// point across the feature, then the tilts in rad, then the sizes; see the model of each shape.
+/// </summary>
+public sealed record FitResult(
+    Shape Shape, Criterion Criterion, double[] Residuals, double Form, double[,]? Covariance, Vector3D Reference, int Iterations)
+{
+    public int Points => Residuals.Length;
+
+    /// <summary>Standard deviation of the residuals with the degrees of freedom used up by the parameters taken off.</summary>
+    public double Scatter
+    {
+        get
+        {
+            var free = Points - (Covariance?.GetLength(0) ?? 0);
+            return free <= 0 ? 0 : Math.Sqrt(Residuals.Sum(r => r * r) / free);
+        }
+    }
+}

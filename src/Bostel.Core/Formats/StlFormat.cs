@@ -1,0 +1,128 @@
+using System.Buffers.Binary;
+using System.Runtime.InteropServices;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Formats;
+
+/// <summary>STL, binary and text. Which of the two is decided by the size the binary count implies, not by the word "solid".</summary>
+internal static class StlFormat
+{
+    private const int Header = 84;
+    private const int Facet = 50;
+
+    public static MeshFile Read(ReadContext context)
+    {
+        var bytes = context.Bytes;
+        var looksText = bytes.AsSpan(0, Math.Min(bytes.Length, 512)).TrimStart(" \t\r\n"u8).StartsWith("solid"u8);
+        if (bytes.Length >= Header)
+        {
+            var count = BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(80));
+            var expected = Header + ((long)count * Facet);
+            if (expected == bytes.Length || (!looksText && expected < bytes.Length))
+            {
+                return ReadBinary(context, (int)count);
+            }
+
+            if (!looksText)
+            {
+                throw context.Bad($"the file is cut off or damaged: it announces {count} triangles but holds {(bytes.Length - Header) / Facet}.");
+            }
+        }
+        else if (!looksText)
+        {
+            throw context.Bad("too short to be an STL file.");
+        }
+
+        return ReadText(context);
+    }
+
+    public static void Write(Stream stream, TriangleMesh mesh)
+    {
+        var buffer = new byte[Header + (long)(Facet * mesh.TriangleCount)];
+        "Bostel, mm"u8.CopyTo(buffer);
+        BinaryPrimitives.WriteInt32LittleEndian(buffer.AsSpan(80), mesh.TriangleCount);
+        for (var t = 0; t < mesh.TriangleCount; t++)
+        {
+            var (a, b, c) = mesh.Triangle(t);
+            var at = buffer.AsSpan(Header + (t * Facet));
+            WriteVector(at, (b - a).Cross(c - a).Normalized());
+            WriteVector(at[12..], a);
+            WriteVector(at[24..], b);
+            WriteVector(at[36..], c);
+        }
+
+        stream.Write(buffer);
+    }
+
+    private static void WriteVector(Span<byte> at, Vector3D v)
+    {
+        BinaryPrimitives.WriteSingleLittleEndian(at, (float)v.X);
+        BinaryPrimitives.WriteSingleLittleEndian(at[4..], (float)v.Y);
+        BinaryPrimitives.WriteSingleLittleEndian(at[8..], (float)v.Z);
+    }
+
+    private static MeshFile ReadBinary(ReadContext context, int count)
+    {
+        if (count == 0)
+        {
+            throw context.Bad("contains no triangles.");
+        }
+
+        var welder = new VertexWelder(count / 2);
+        var indices = new int[3 * count];
+        for (var t = 0; t < count; t++)
+        {
+            var corners = MemoryMarshal.Cast<byte, float>(context.Bytes.AsSpan(Header + (t * Facet) + 12, 36));
+            for (var k = 0; k < 3; k++)
+            {
+                indices[(3 * t) + k] = welder.Add(corners[3 * k], corners[(3 * k) + 1], corners[(3 * k) + 2]);
+            }
+
+            if ((t & 0xFFFF) == 0)
+            {
+                context.Report(t, count);
+            }
+        }
+
+        return new(new(welder.Coordinates(), indices), "STL binary", []);
+    }
+
+    private static MeshFile ReadText(ReadContext context)
+    {
+        var welder = new VertexWelder(context.Bytes.Length / 300);
+        var indices = new List<int>();
+        var scanner = new TextScanner(context.Bytes);
+        var closed = false;
+        while (scanner.NextLine(out var line))
+        {
+            var word = TextScanner.Word(ref line);
+            if (word.SequenceEqual("vertex"u8))
+            {
+                if (!TextScanner.Number(TextScanner.Word(ref line), out var x) || !TextScanner.Number(TextScanner.Word(ref line), out var y) ||
+                    !TextScanner.Number(TextScanner.Word(ref line), out var z))
+                {
+                    throw context.Bad($"line {scanner.LineNumber} is not a vertex with three numbers.");
+                }
+
+                indices.Add(welder.Add(x, y, z));
+            }
+            else if (word.SequenceEqual("endsolid"u8))
+            {
+                closed = true;
+            }
+
+            if ((scanner.LineNumber & 0xFFFF) == 0)
+            {
+                context.Report(scanner.Position, context.Bytes.Length);
+            }
+        }
+
+        if (indices.Count % 3 != 0 || !closed)
+        {
+            throw context.Bad("the text is cut off: the last facet or 'endsolid' is missing.");
+        }
+
+        return new(new(welder.Coordinates(), [.. indices]), "STL text", []);
+    }
+}

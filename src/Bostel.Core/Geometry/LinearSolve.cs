@@ -1,0 +1,143 @@
+namespace Bostel.Core.Geometry;
+
+/// <summary>Small dense systems: Cholesky for normal equations, Gauss–Jordan for the rest.</summary>
+public static class LinearSolve
+{
+    /// <summary>Solves A x = b for a symmetric positive definite A (n×n). Returns false when A is not positive definite to working precision.</summary>
+    public static bool Cholesky(double[,] a, double[] b, double[] x)
+    {
+        var n = b.Length;
+        var l = new double[n, n];
+        for (var i = 0; i < n; i++)
+        {
+            for (var j = 0; j <= i; j++)
+            {
+                var sum = a[i, j];
+                for (var k = 0; k < j; k++)
+                {
+                    sum -= l[i, k] * l[j, k];
+                }
+
+                if (i == j)
+                {
+                    if (!(sum > 1e-15 * Math.Abs(a[i, i])))
+                    {
+                        return false;
+                    }
+
+                    l[i, i] = Math.Sqrt(sum);
+                }
+                else
+                {
+                    l[i, j] = sum / l[j, j];
+                }
+            }
+        }
+
+        for (var i = 0; i < n; i++)
+        {
+            var sum = b[i];
+            for (var k = 0; k < i; k++)
+            {
+                sum -= l[i, k] * x[k];
+            }
+
+            x[i] = sum / l[i, i];
+        }
+
+        for (var i = n - 1; i >= 0; i--)
+        {
+            var sum = x[i];
+            for (var k = i + 1; k < n; k++)
+            {
+                sum -= l[k, i] * x[k];
+            }
+
+            x[i] = sum / l[i, i];
+        }
+
+        return true;
+    }
+
+    /// <summary>Solves a general system with partial pivoting; null when singular.</summary>
+    public static double[]? Gauss(double[,] matrix, double[] right)
+    {
+        var n = right.Length;
+        var a = (double[,])matrix.Clone();
+        var b = (double[])right.Clone();
+        for (var col = 0; col < n; col++)
+        {
+            var pivot = col;
+            for (var row = col + 1; row < n; row++)
+            {
+                if (Math.Abs(a[row, col]) > Math.Abs(a[pivot, col]))
+                {
+                    pivot = row;
+                }
+            }
+
+            if (Math.Abs(a[pivot, col]) < 1e-300)
+            {
+                return null;
+            }
+
+            if (pivot != col)
+            {
+                for (var k = 0; k < n; k++)
+                {
+                    (a[col, k], a[pivot, k]) = (a[pivot, k], a[col, k]);
+                }
+
+                (b[col], b[pivot]) = (b[pivot], b[col]);
+            }
+
+            for (var row = col + 1; row < n; row++)
+            {
+                var f = a[row, col] / a[col, col];
+                for (var k = col; k < n; k++)
+                {
+                    a[row, k] -= f * a[col, k];
+                }
+
+                b[row] -= f * b[col];
+            }
+        }
+
+        for (var row = n - 1; row >= 0; row--)
+        {
+            for (var k = row + 1; k < n; k++)
+            {
+                b[row] -= a[row, k] * b[k];
+            }
+
+            b[row] /= a[row, row];
+        }
+
+        return b;
+    }
+
+    /// <summary>Inverse of a symmetric positive definite matrix; null when singular.</summary>
+    public static double[,]? Inverse(double[,] a)
+    {
+        var n = a.GetLength(0);
+        var inverse = new double[n, n];
+        var unit = new double[n];
+        var x = new double[n];
+        for (var c = 0; c < n; c++)
+        {
+            Array.Clear(unit);
+            unit[c] = 1;
+            if (!Cholesky(a, unit, x))
+            {
+                return null;
+            }
+
+            for (var r = 0; r < n; r++)
+            {
+                inverse[r, c] = x[r];
+            }
+        }
+
+        return inverse;
+    }
+}

@@ -1,0 +1,63 @@
+using Bostel.Core.Geometry;
+
+namespace Bostel.Core.Meshes;
+
+/// <summary>Normals and areas carried by the vertices of a mesh.</summary>
+public static class MeshNormals
+{
+    /// <summary>Angle-weighted vertex normals (Thürmer and Wüthrich 1998), 3·V floats.</summary>
+    public static float[] VertexNormals(TriangleMesh mesh)
+    {
+        var sums = new double[mesh.Coordinates.Length];
+        for (var t = 0; t < mesh.TriangleCount; t++)
+        {
+            var (a, b, c) = mesh.Triangle(t);
+            var n = (b - a).Cross(c - a).Normalized();
+            AddWeighted(sums, mesh.Indices[3 * t], n, CornerAngle(a, b, c));
+            AddWeighted(sums, mesh.Indices[(3 * t) + 1], n, CornerAngle(b, c, a));
+            AddWeighted(sums, mesh.Indices[(3 * t) + 2], n, CornerAngle(c, a, b));
+        }
+
+        var normals = new float[sums.Length];
+        for (var i = 0; i < sums.Length; i += 3)
+        {
+            var n = new Vector3D(sums[i], sums[i + 1], sums[i + 2]).Normalized();
+            normals[i] = (float)n.X;
+            normals[i + 1] = (float)n.Y;
+            normals[i + 2] = (float)n.Z;
+        }
+
+        return normals;
+    }
+
+    /// <summary>A third of the surrounding triangle area per vertex.</summary>
+    public static double[] VertexAreas(TriangleMesh mesh)
+    {
+        var areas = new double[mesh.VertexCount];
+        for (var t = 0; t < mesh.TriangleCount; t++)
+        {
+            var third = mesh.TriangleArea(t) / 3;
+            for (var k = 0; k < 3; k++)
+            {
+                areas[mesh.Indices[(3 * t) + k]] += third;
+            }
+        }
+
+        return areas;
+    }
+
+    /// <summary>Interior angle of a triangle at its first corner, in radians.</summary>
+    public static double CornerAngle(Vector3D at, Vector3D b, Vector3D c)
+    {
+        var u = b - at;
+        var v = c - at;
+        return Math.Atan2(u.Cross(v).Length, u.Dot(v));
+    }
+
+    private static void AddWeighted(double[] sums, int vertex, Vector3D n, double weight)
+    {
+        sums[3 * vertex] += weight * n.X;
+        sums[(3 * vertex) + 1] += weight * n.Y;
+        sums[(3 * vertex) + 2] += weight * n.Z;
+    }
+}

@@ -1,0 +1,153 @@
+using Bostel.Core.Geometry;
+
+namespace Bostel.Core.Meshes;
+
+/// <summary>
+/// An immutable indexed triangle mesh. <see cref="Coordinates"/> holds 3·V doubles (mm), <see cref="Indices"/> 3·T vertex numbers.
+/// A mesh without triangles is a point cloud. Arrays are shared, never written after construction.
+/// </summary>
+public sealed class TriangleMesh
+{
+    private readonly Lazy<float[]> _normals;
+    private readonly Lazy<double[]> _areas;
+
+    public TriangleMesh(double[] coordinates, int[] indices)
+    {
+        ArgumentNullException.ThrowIfNull(coordinates);
+        ArgumentNullException.ThrowIfNull(indices);
+        Coordinates = coordinates;
+        Indices = indices;
+        Bounds = MeasureBounds(coordinates);
+        _normals = new(() => MeshNormals.VertexNormals(this));
+        _areas = new(() => MeshNormals.VertexAreas(this));
+    }
+
+    public double[] Coordinates { get; }
+    public int[] Indices { get; }
+    public Box3D Bounds { get; }
+    public int VertexCount => Coordinates.Length / 3;
+    public int TriangleCount => Indices.Length / 3;
+
+    /// <summary>Angle-weighted unit normals, 3·V floats; zero where no triangle meets the vertex.</summary>
+    public float[] VertexNormals => _normals.Value;
+
+    /// <summary>A third of the area of the triangles around each vertex, in mm².</summary>
+    public double[] VertexAreas => _areas.Value;
+
+    public Vector3D Vertex(int i) => new(Coordinates[3 * i], Coordinates[(3 * i) + 1], Coordinates[(3 * i) + 2]);
+
+    public Vector3D Normal(int i) => new(VertexNormals[3 * i], VertexNormals[(3 * i) + 1], VertexNormals[(3 * i) + 2]);
+
+    public (Vector3D A, Vector3D B, Vector3D C) Triangle(int t) =>
+        (Vertex(Indices[3 * t]), Vertex(Indices[(3 * t) + 1]), Vertex(Indices[(3 * t) + 2]));
+
+    public double TriangleArea(int t)
+    {
+        var (a, b, c) = Triangle(t);
+        return 0.5 * (b - a).Cross(c - a).Length;
+    }
+
+    public double Area()
+    {
+        double sum = 0;
+        for (var t = 0; t < TriangleCount; t++)
+        {
+            sum += TriangleArea(t);
+        }
+
+        return sum;
+    }
+
+    /// <summary>Mean edge length over a sample of triangles; 0 for a cloud.</summary>
+    public double MeanEdge()
+    {
+        if (TriangleCount == 0)
+        {
+            return 0;
+        }
+
+        var step = Math.Max(1, TriangleCount / 20000);
+        double sum = 0;
+        var n = 0;
+        for (var t = 0; t < TriangleCount; t += step)
+        {
+            var (a, b, c) = Triangle(t);
+            sum += (b - a).Length + (c - b).Length + (a - c).Length;
+            n += 3;
+        }
+
+        return sum / n;
+    }
+
+    /// <summary>The same mesh scaled about the origin (unit conversion).</summary>
+    public TriangleMesh Scaled(double factor) => factor == 1 ? this : new(Array.ConvertAll(Coordinates, c => c * factor), Indices);
+
+    public TriangleMesh Transformed(RigidTransform transform)
+    {
+        var moved = new double[Coordinates.Length];
+        Parallel.For(0, (VertexCount + 65535) / 65536, chunk =>
+        {
+            for (var i = chunk * 65536; i < Math.Min(VertexCount, (chunk + 1) * 65536); i++)
+            {
+                var p = transform.Apply(Vertex(i));
+                moved[3 * i] = p.X;
+                moved[(3 * i) + 1] = p.Y;
+                moved[(3 * i) + 2] = p.Z;
+            }
+        });
+        return new(moved, Indices);
+    }
+
+    /// <summary>Only the triangles that pass, with unused vertices dropped. Keeps the order of both.</summary>
+    public TriangleMesh KeepTriangles(Func<int, bool> keep)
+    {
+        var map = new int[VertexCount];
+        var indices = new List<int>();
+        for (var t = 0; t < TriangleCount; t++)
+        {
+            if (keep(t))
+            {
+                for (var k = 0; k < 3; k++)
+                {
+                    map[Indices[(3 * t) + k]] = 1;
+                    indices.Add(Indices[(3 * t) + k]);
+                }
+            }
+        }
+
+        var next = 0;
+        var coordinates = new List<double>();
+        for (var v = 0; v < map.Length; v++)
+        {
+            if (map[v] == 1)
+            {
+                map[v] = next++;
+                coordinates.AddRange(Coordinates.AsSpan(3 * v, 3));
+            }
+        }
+
+        var renumbered = indices.ToArray();
+        for (var i = 0; i < renumbered.Length; i++)
+        {
+            renumbered[i] = map[renumbered[i]];
+        }
+
+        return new([.. coordinates], renumbered);
+    }
+
+    private static Box3D MeasureBounds(double[] c)
+    {
+        double x0 = double.PositiveInfinity, y0 = x0, z0 = x0, x1 = double.NegativeInfinity, y1 = x1, z1 = x1;
+        for (var i = 0; i + 2 < c.Length; i += 3)
+        {
+            x0 = Math.Min(x0, c[i]);
+            x1 = Math.Max(x1, c[i]);
+            y0 = Math.Min(y0, c[i + 1]);
+            y1 = Math.Max(y1, c[i + 1]);
+            z0 = Math.Min(z0, c[i + 2]);
+            z1 = Math.Max(z1, c[i + 2]);
+        }
+
+        return c.Length == 0 ? Box3D.Empty : new(new(x0, y0, z0), new(x1, y1, z1));
+    }
+}

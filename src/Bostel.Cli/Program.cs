@@ -1,1 +1,43 @@
-Console.WriteLine();
+using System.CommandLine;
+using Bostel.Cli;
+using Bostel.Cli.Commands;
+using Bostel.Core;
+
+var root = new RootCommand("Bostel: dimensional inspection of scans against their nominal. JSON on standard output, messages on standard error.")
+{
+    InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), AlignCommand.Build(), CompareCommand.Build(),
+    FeaturesCommand.Build(), InspectCommand.Build(), ScanCommand.Build(), BenchCommand.Build(),
+};
+
+var parsed = root.Parse(args);
+if (parsed.Errors.Count > 0)
+{
+    Console.Error.WriteLine(parsed.Errors[0].Message);
+    return ExitCode.BadInput;
+}
+
+try
+{
+    return await parsed.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+}
+catch (BadInputException e)
+{
+    Console.Error.WriteLine(e.Message);
+    return ExitCode.BadInput;
+}
+catch (IOException e)
+{
+    Console.Error.WriteLine(e.Message);
+    return ExitCode.BadInput;
+}
+catch (OperationCanceledException)
+{
+    Console.Error.WriteLine("Cancelled.");
+    return ExitCode.Internal;
+}
+#pragma warning disable CA1031 // The last resort: anything else is an internal error, said in one line.
+catch (Exception e)
+{
+    Console.Error.WriteLine($"Internal error: {e.Message}");
+    return ExitCode.Internal;
+}

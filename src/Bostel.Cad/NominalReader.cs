@@ -1,0 +1,27 @@
+using Bostel.Core;
+using Bostel.Core.Formats;
+using Bostel.Core.Segmentation;
+
+namespace Bostel.Cad;
+
+/// <summary>Reads a nominal of any kind: CAD through the translator, a mesh through face recognition.</summary>
+public static class NominalReader
+{
+    /// <param name="path">The file on disk.</param>
+    /// <param name="name">Its name, for the kind and for messages.</param>
+    /// <param name="unit">Unit of a mesh file; CAD files carry their own.</param>
+    /// <exception cref="BadInputException">Unreadable, or without surfaces.</exception>
+    public static async Task<NominalModel> ReadAsync(string path, string name, string unit = "mm", CancellationToken cancel = default)
+    {
+        if (CadTranslator.Suffixes.Contains(Path.GetExtension(name).ToLowerInvariant()))
+        {
+            return await CadTranslator.ReadAsync(path, name, null, cancel).ConfigureAwait(false);
+        }
+
+        using var stream = File.OpenRead(path);
+        var file = MeshFormats.Read(stream, name, null, cancel);
+        return file.Mesh.TriangleCount == 0
+            ? throw new BadInputException($"{name}: a nominal needs surfaces; this file holds points only.")
+            : CadMeshSegmentation.Recognise(file.Mesh.Scaled(LengthUnit.Factor(unit)), file.Remarks, cancel);
+    }
+}

@@ -1,0 +1,70 @@
+using System.CommandLine;
+using System.Globalization;
+using Bostel.Core;
+using Bostel.Core.Comparison;
+using Bostel.Core.Geometry;
+using Bostel.Core.Plans;
+using Bostel.Core.Spatial;
+
+namespace Bostel.Cli.Commands;
+
+internal static class CompareCommand
+{
+    public static Command Build()
+    {
+        var nominal = Arguments.Nominal();
+        var scan = Arguments.Scan();
+        var unit = Arguments.Unit();
+        var transform = Arguments.Transform();
+        var distance = new Option<double?>("--max-distance") { Description = "Farthest counterpart, mm." };
+        var angle = new Option<double>("--max-angle") { Description = "Largest angle between normals, degrees.", DefaultValueFactory = _ => 60 };
+        var tolerance = new Option<string>("--tolerance") { Description = "lower,upper in mm.", DefaultValueFactory = _ => "-0.2,0.2" };
+        var output = new Option<string?>("--out") { Description = "Write the scan in nominal coordinates with its deviations: .ply, or .csv." };
+        var command = new Command("compare", "Signed deviation of every scan point from the nominal.") { nominal, scan, unit, transform, distance, angle, tolerance, output };
+        command.SetAction(async (parsed, cancel) =>
+        {
+            var model = await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
+            var mesh = Files.ReadMesh(parsed.GetValue(scan)!, parsed.GetValue(unit)!).Mesh;
+            var motion = parsed.GetValue(transform) is { } file ? Files.ReadTransform(file) : RigidTransform.Identity;
+            var (lower, upper) = Band(parsed.GetValue(tolerance)!);
+            var options = new DeviationOptions(parsed.GetValue(distance) ?? DeviationOptions.For(model).MaxDistance, parsed.GetValue(angle));
+            var map = Deviation.Compute(mesh, motion, model, new TriangleTree(model.Mesh), options, null, cancel);
+            if (parsed.GetValue(output) is { } target)
+            {
+                Write(target, mesh.Transformed(motion), map);
+            }
+
+            Files.Print(DeviationStatistics.Of(map.Values, InspectionRunner.WeightsOf(mesh), lower, upper));
+            return ExitCode.Done;
+        });
+        return command;
+    }
+
+    private static (double Lower, double Upper) Band(string text)
+    {
+        var parts = text.Split(',');
+        return parts.Length == 2 && double.TryParse(parts[0], CultureInfo.InvariantCulture, out var low) && double.TryParse(parts[1], CultureInfo.InvariantCulture, out var high) && low < high
+            ? (low, high)
+            : throw new BadInputException($"--tolerance: '{text}' is not lower,upper.");
+    }
+
+    private static void Write(string target, Core.Meshes.TriangleMesh mesh, DeviationMap map)
+    {
+        if (!target.EndsWith(".csv", StringComparison.OrdinalIgnoreCase))
+        {
+            Files.WriteMesh(target, mesh, Array.ConvertAll(map.Values, v => (float)v));
+            return;
+        }
+
+        Files.Write(target, stream =>
+        {
+            using var writer = new StreamWriter(stream) { NewLine = "\n" };
+            writer.WriteLine("x,y,z,deviation");
+            for (var i = 0; i < map.Values.Length; i++)
+            {
+                var p = mesh.Vertex(i);
+                writer.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{p.X:R},{p.Y:R},{p.Z:R},{(double.IsNaN(map.Values[i]) ? "" : map.Values[i].ToString("R", CultureInfo.InvariantCulture))}"));
+            }
+        });
+    }
+}

@@ -1,0 +1,93 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Bostel.Core;
+using Bostel.Core.Formats;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Cli;
+
+/// <summary>Exit codes: 0 done, 1 something does not conform, 2 bad input, 3 internal error.</summary>
+internal static class ExitCode
+{
+    public const int Done = 0;
+    public const int NotConforming = 1;
+    public const int BadInput = 2;
+    public const int Internal = 3;
+}
+
+/// <summary>Reading and writing for the commands: whole files or nothing.</summary>
+internal static class Files
+{
+    public static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    };
+
+    public static void Print(object value) => Console.Out.WriteLine(JsonSerializer.Serialize(value, Json));
+
+    public static void Say(string message) => Console.Error.WriteLine(message);
+
+    public static MeshFile ReadMesh(string path, string unit)
+    {
+        Require(path);
+        using var stream = File.OpenRead(path);
+        var file = MeshFormats.Read(stream, Path.GetFileName(path));
+        return file with { Mesh = file.Mesh.Scaled(LengthUnit.Factor(unit)) };
+    }
+
+    public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel)
+    {
+        Require(path);
+        return await Cad.NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", cancel);
+    }
+
+    public static string ReadText(string path)
+    {
+        Require(path);
+        return File.ReadAllText(path);
+    }
+
+    public static RigidTransform ReadTransform(string path)
+    {
+        try
+        {
+            var numbers = JsonDocument.Parse(ReadText(path)).RootElement.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble()).ToArray();
+            return RigidTransform.FromArray(numbers);
+        }
+        catch (Exception e) when (e is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
+        {
+            throw new BadInputException($"{Path.GetFileName(path)}: is not a transform file with 16 numbers under 'transform'.", e);
+        }
+    }
+
+    /// <summary>Writes beside the target and renames, so that no half-written file remains.</summary>
+    public static void Write(string path, Action<Stream> write)
+    {
+        var partial = path + ".partial";
+        try
+        {
+            using (var stream = File.Create(partial))
+            {
+                write(stream);
+            }
+
+            File.Move(partial, path, overwrite: true);
+        }
+        finally
+        {
+            File.Delete(partial);
+        }
+    }
+
+    public static void WriteMesh(string path, TriangleMesh mesh, float[]? deviation = null) =>
+        Write(path, s => MeshFormats.Write(s, path, mesh, deviation));
+
+    private static void Require(string path)
+    {
+        if (!File.Exists(path))
+        {
+            throw new BadInputException($"{path}: there is no such file.");
+        }
+    }
+}

@@ -1,0 +1,236 @@
+using Bostel.Core.Geometry;
+using Bostel.Core.Spatial;
+
+namespace Bostel.Core.Alignment;
+
+/// <summary>
+/// Iterative point-to-plane registration (Chen and Medioni 1992) by Gauss–Newton on the six rigid motions, with Tukey weights whose scale is the
+/// robust scatter of the residuals and shrinks with them. Sums run over fixed chunks: the result does not depend on the number of threads.
+/// </summary>
+internal static class PointToPlane
+{
+    private const int Chunk = 2048;
+
+    internal sealed record Options(int MostSteps, double StartDistance, double SmallestScale, double StopStep, double MinimumCosine = 0.7);
+
+    internal sealed record Outcome(RigidTransform Transform, double Rms, double InlierShare, double[,] Matrix, Vector3D Center, double Scale, int Used, int Steps);
+
+    private struct Sums
+    {
+        public double[] Matrix;
+        public double[] Right;
+        public double Weight;
+        public double Squares;
+        public double Area;
+        public double NearArea;
+        public int Used;
+    }
+
+    /// <summary>Refines a start. Seeds keep the closest triangle of each sample between steps.</summary>
+    public static Outcome Refine(SurfaceSamples scan, TriangleTree nominal, RigidTransform start, Options options, CancellationToken cancel = default)
+    {
+        var transform = start;
+        var seeds = new int[scan.Count];
+        Array.Fill(seeds, -1);
+        var reach = options.StartDistance;
+        var center = nominal.Mesh.Bounds.Center;
+        var lever = Math.Max(1e-9, nominal.Mesh.Bounds.Diagonal / 2);
+        var residuals = new double[scan.Count];
+        var planes = new Vector3D[scan.Count];
+        var feet = new Vector3D[scan.Count];
+        Outcome? outcome = null;
+        for (var step = 1; step <= options.MostSteps; step++)
+        {
+            cancel.ThrowIfCancellationRequested();
+            Match(scan, nominal, transform, reach, options.MinimumCosine, seeds, residuals, planes, feet);
+            var scale = Math.Max(options.SmallestScale, RobustScale(residuals));
+            var sums = Accumulate(scan, residuals, planes, feet, scale, center, lever);
+            outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), sums.NearArea / Math.Max(1e-300, sums.Area), Full(sums.Matrix), center, scale, sums.Used, step);
+            var delta = new double[6];
+            if (sums.Used < 6 || !LinearSolve.Cholesky(Damped(outcome.Matrix), [.. sums.Right.Select(r => -r)], delta))
+            {
+                break;
+            }
+
+            var rotation = new Vector3D(delta[0], delta[1], delta[2]) / lever;
+            var move = new Vector3D(delta[3], delta[4], delta[5]);
+            transform = RigidTransform.FromTwist(rotation, move, center).After(transform).Orthonormalized();
+            if (rotation.Length * lever < options.StopStep && move.Length < options.StopStep)
+            {
+                outcome = outcome with { Transform = transform };
+                break;
+            }
+
+            reach = Math.Max(6 * scale, Math.Min(reach, 0.7 * reach));
+            outcome = outcome with { Transform = transform };
+        }
+
+        return outcome!;
+    }
+
+    private static void Match(
+        SurfaceSamples scan, TriangleTree nominal, RigidTransform transform, double reach, double cosine, int[] seeds, double[] residuals, Vector3D[] planes, Vector3D[] feet)
+    {
+        ForChunks(scan.Count, (_, from, to) =>
+        {
+            var previous = -1;
+            for (var i = from; i < to; i++)
+            {
+                var p = transform.Apply(scan.Points[i]);
+                var n = transform.Rotate(scan.Normals[i]);
+                var hit = nominal.Closest(p, reach, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? cosine : -2);
+                if (!hit.Found)
+                {
+                    residuals[i] = double.NaN;
+                    continue;
+                }
+
+                seeds[i] = previous = hit.Triangle;
+
+                // At an edge or corner of the nominal the direction to the closest point is the better normal.
+                var offset = p - hit.Point;
+                var normal = hit.Part == TrianglePart.Face || hit.DistanceSquared < 1e-12 ? nominal.FaceNormal(hit.Triangle) : offset.Normalized();
+                planes[i] = normal;
+                feet[i] = p;
+                residuals[i] = offset.Dot(normal);
+            }
+        });
+    }
+
+    private static Sums Accumulate(SurfaceSamples scan, double[] residuals, Vector3D[] planes, Vector3D[] points, double scale, Vector3D center, double lever)
+    {
+        var chunks = (scan.Count + Chunk - 1) / Chunk;
+        var partial = new Sums[chunks];
+        var cutoff = 4.685 * scale;
+        ForChunks(scan.Count, (chunk, from, to) =>
+        {
+            var sums = new Sums { Matrix = new double[21], Right = new double[6] };
+            Span<double> g = stackalloc double[6];
+            for (var i = from; i < to; i++)
+            {
+                sums.Area += scan.Areas[i];
+                var r = residuals[i];
+                if (double.IsNaN(r))
+                {
+                    continue;
+                }
+
+                var u = r / cutoff;
+                if (Math.Abs(u) >= 1)
+                {
+                    continue;
+                }
+
+                var w = scan.Areas[i] * (1 - (u * u)) * (1 - (u * u));
+                var arm = (points[i] - center).Cross(planes[i]) / lever;
+                (g[0], g[1], g[2]) = (arm.X, arm.Y, arm.Z);
+                (g[3], g[4], g[5]) = (planes[i].X, planes[i].Y, planes[i].Z);
+                var at = 0;
+                for (var a = 0; a < 6; a++)
+                {
+                    for (var b = 0; b <= a; b++)
+                    {
+                        sums.Matrix[at++] += w * g[a] * g[b];
+                    }
+
+                    sums.Right[a] += w * g[a] * r;
+                }
+
+                sums.Weight += w;
+                sums.Squares += w * r * r;
+                sums.NearArea += scan.Areas[i];
+                sums.Used++;
+            }
+
+            partial[chunk] = sums;
+        });
+        var total = new Sums { Matrix = new double[21], Right = new double[6] };
+        foreach (var part in partial)
+        {
+            for (var i = 0; i < 21; i++)
+            {
+                total.Matrix[i] += part.Matrix[i];
+            }
+
+            for (var i = 0; i < 6; i++)
+            {
+                total.Right[i] += part.Right[i];
+            }
+
+            total.Weight += part.Weight;
+            total.Squares += part.Squares;
+            total.Area += part.Area;
+            total.NearArea += part.NearArea;
+            total.Used += part.Used;
+        }
+
+        return total;
+    }
+
+    internal static void ForChunks(int count, Action<int, int, int> body)
+    {
+        var chunks = (count + Chunk - 1) / Chunk;
+        if (chunks <= 1)
+        {
+            body(0, 0, count);
+            return;
+        }
+
+        Parallel.For(0, chunks, c => body(c, c * Chunk, Math.Min(count, (c + 1) * Chunk)));
+    }
+
+    /// <summary>1.4826 × the median absolute residual.</summary>
+    private static double RobustScale(double[] residuals)
+    {
+        var step = Math.Max(1, residuals.Length / 20000);
+        var sizes = new List<double>();
+        for (var i = 0; i < residuals.Length; i += step)
+        {
+            if (!double.IsNaN(residuals[i]))
+            {
+                sizes.Add(Math.Abs(residuals[i]));
+            }
+        }
+
+        if (sizes.Count == 0)
+        {
+            return double.PositiveInfinity;
+        }
+
+        sizes.Sort();
+        return 1.4826 * sizes[sizes.Count / 2];
+    }
+
+    private static double[,] Full(double[] lower)
+    {
+        var full = new double[6, 6];
+        var at = 0;
+        for (var a = 0; a < 6; a++)
+        {
+            for (var b = 0; b <= a; b++)
+            {
+                full[a, b] = full[b, a] = lower[at++];
+            }
+        }
+
+        return full;
+    }
+
+    /// <summary>A motion the surface does not resist (a turned part) is held by a trace of damping instead of running away.</summary>
+    private static double[,] Damped(double[,] matrix)
+    {
+        var damped = (double[,])matrix.Clone();
+        double trace = 0;
+        for (var i = 0; i < 6; i++)
+        {
+            trace += matrix[i, i];
+        }
+
+        for (var i = 0; i < 6; i++)
+        {
+            damped[i, i] += 1e-9 * trace;
+        }
+
+        return damped;
+    }
+}

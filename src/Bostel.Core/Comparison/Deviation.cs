@@ -1,0 +1,105 @@
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Segmentation;
+using Bostel.Core.Spatial;
+
+namespace Bostel.Core.Comparison;
+
+/// <summary>Limits on what counts as the counterpart of a scan point: farther or turned away more than this is "no data".</summary>
+public sealed record DeviationOptions(double MaxDistance, double MaxAngleDegrees = 60)
+{
+    /// <summary>A distance of 2 % of the diagonal, at least 1 mm.</summary>
+    public static DeviationOptions For(NominalModel nominal) => new(Math.Max(1, 0.02 * nominal.Mesh.Bounds.Diagonal));
+}
+
+/// <summary>
+/// Signed deviation of every scan vertex, mm, positive out of the material; NaN where there is no counterpart. <see cref="Triangles"/> is the
+/// closest nominal triangle (−1: none).
+/// </summary>
+public sealed record DeviationMap(double[] Values, int[] Triangles);
+
+/// <summary>Scan-to-nominal deviation.</summary>
+public static class Deviation
+{
+    private const int Chunk = 4096;
+
+    /// <summary>
+    /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the angle
+    /// limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface and the foot lies inside the face,
+    /// the distance is taken to the exact surface instead of the triangulation.
+    /// </summary>
+    /// <param name="scan">Scan in its own coordinates, mm.</param>
+    /// <param name="transform">Scan to nominal.</param>
+    public static DeviationMap Compute(
+        TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options, IProgress<double>? progress = null, CancellationToken cancel = default)
+    {
+        var values = new double[scan.VertexCount];
+        var triangles = new int[scan.VertexCount];
+        var walk = new Walk(scan, transform, nominal, tree, options);
+        var chunks = (scan.VertexCount + Chunk - 1) / Chunk;
+        var done = 0;
+        Parallel.For(0, chunks, new ParallelOptions { CancellationToken = cancel }, chunk =>
+        {
+            var seed = -1;
+            for (var i = chunk * Chunk; i < Math.Min(values.Length, (chunk + 1) * Chunk); i++)
+            {
+                (values[i], triangles[i]) = walk.At(i, ref seed);
+            }
+
+            progress?.Report((double)Interlocked.Increment(ref done) / chunks);
+        });
+        return new(values, triangles);
+    }
+
+    /// <summary>The same for chosen vertices only, in their order.</summary>
+    public static double[] Compute(
+        TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options, IReadOnlyList<int> vertices)
+    {
+        var values = new double[vertices.Count];
+        var walk = new Walk(scan, transform, nominal, tree, options);
+        Parallel.For(0, (values.Length + Chunk - 1) / Chunk, chunk =>
+        {
+            var seed = -1;
+            for (var i = chunk * Chunk; i < Math.Min(values.Length, (chunk + 1) * Chunk); i++)
+            {
+                values[i] = walk.At(vertices[i], ref seed).Value;
+            }
+        });
+        return values;
+    }
+
+    private readonly struct Walk(TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options)
+    {
+        private readonly double _cosine = Math.Cos(options.MaxAngleDegrees * Math.PI / 180);
+        private readonly float[]? _normals = scan.TriangleCount == 0 ? null : scan.VertexNormals;
+
+        /// <summary>Starts from the closest triangle of the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
+        public (double Value, int Triangle) At(int i, ref int seed)
+        {
+            var p = transform.Apply(scan.Vertex(i));
+            var n = _normals is null ? default : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
+            var hit = tree.Closest(p, options.MaxDistance, seed, n, n.LengthSquared > 0.25 ? _cosine : -2);
+            seed = hit.Found ? hit.Triangle : seed;
+            return (hit.Found ? Exact(p, hit, nominal, tree) : double.NaN, hit.Triangle);
+        }
+    }
+
+    private static double Exact(Vector3D p, in ClosestHit hit, NominalModel nominal, TriangleTree tree)
+    {
+        var chord = tree.SignedDistance(p, hit);
+        if (nominal.ChordError <= 0 || hit.Part >= TrianglePart.Corner0)
+        {
+            return chord;
+        }
+
+        var face = nominal.Faces[nominal.FaceOfTriangle[hit.Triangle]];
+        if (face.Shape is null)
+        {
+            return chord;
+        }
+
+        // Beyond the border of the face the exact surface goes on where the part does not: then the two differ by more than the chord error.
+        var exact = face.OutwardDistance(p);
+        return Math.Abs(exact - chord) <= 3 * nominal.ChordError ? exact : chord;
+    }
+}

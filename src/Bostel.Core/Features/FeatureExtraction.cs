@@ -1,0 +1,219 @@
+using Bostel.Core.Comparison;
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Segmentation;
+using Bostel.Core.Spatial;
+
+namespace Bostel.Core.Features;
+
+/// <summary>An aligned scan with its deviations: where features take their points from.</summary>
+public sealed record AlignedScan(TriangleMesh Mesh, RigidTransform Transform, DeviationMap Deviations);
+
+/// <summary>Selects the points of a feature through the alignment and fits them.</summary>
+public static class FeatureExtraction
+{
+    /// <summary>Residuals beyond this many robust standard deviations are rejected once, after a first fit.</summary>
+    private const double RejectBeyond = 5;
+
+    /// <summary>
+    /// Points are scan vertices whose closest nominal point lies on the feature's faces, within the search distance, with agreeing normal, and
+    /// farther from the border of the faces than the margin.
+    /// </summary>
+    /// <exception cref="BadInputException">The faces cannot be fitted as one feature, or too few points lie on them.</exception>
+    public static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree tree)
+    {
+        var face = Whole(plan, nominal);
+        if (face.Shape is null)
+        {
+            throw new BadInputException($"{plan.Name}: the nominal face is freeform; it can be judged by profile, not fitted.");
+        }
+
+        var margin = plan.EdgeMargin ?? Math.Max(0.5, 3 * scan.Mesh.MeanEdge());
+        var border = Border(plan.Faces, nominal);
+        var vertices = Select(plan, scan, nominal, border, margin);
+        if (vertices.Count < 12)
+        {
+            throw new BadInputException($"{plan.Name}: only {vertices.Count} scan points lie on it inside the edge margin of {margin:0.###} mm; it cannot be measured.");
+        }
+
+        var points = Coordinates(scan, vertices);
+        var (kept, rejected) = RejectOutliers(points, face);
+        if (rejected > 0)
+        {
+            vertices = [.. kept.Select(k => vertices[k])];
+            points = Coordinates(scan, vertices);
+        }
+
+        var known = new Association.Known(Start: face.Shape, Outward: (face.Shape as Plane3D)?.Normal);
+        var fit = Association.Fit(face.Kind, plan.Criterion, points, known);
+        return Describe(plan, face, fit, points, vertices, scan) with
+        {
+            Rejected = rejected, EdgeMargin = margin, Coverage = Coverage(plan, nominal, border, margin, points, scan.Mesh.MeanEdge()),
+        };
+    }
+
+    /// <summary>Scan vertices whose closest nominal point lies on one of the faces, within a distance. No margin, no fit: for profile.</summary>
+    public static List<int> VerticesOn(IReadOnlyCollection<int> faces, AlignedScan scan, NominalModel nominal, double searchDistance)
+    {
+        var wanted = new bool[nominal.Faces.Count];
+        foreach (var f in faces)
+        {
+            wanted[nominal.Face(f).Id] = true;
+        }
+
+        var found = new List<int>();
+        var map = scan.Deviations;
+        for (var v = 0; v < map.Values.Length; v++)
+        {
+            if (map.Triangles[v] >= 0 && wanted[nominal.FaceOfTriangle[map.Triangles[v]]] && Math.Abs(map.Values[v]) <= searchDistance)
+            {
+                found.Add(v);
+            }
+        }
+
+        return found;
+    }
+
+    /// <summary>The feature's faces taken as one: all must lie on the first one's surface.</summary>
+    private static NominalFace Whole(FeaturePlan plan, NominalModel nominal)
+    {
+        if (plan.Faces.Length == 0)
+        {
+            throw new BadInputException($"{plan.Name}: no faces are named.");
+        }
+
+        var first = nominal.Face(plan.Faces[0]);
+        if (plan.Faces.Length == 1)
+        {
+            return first;
+        }
+
+        var members = Enumerable.Range(0, nominal.Mesh.TriangleCount).Where(t => plan.Faces.Contains(nominal.FaceOfTriangle[t])).ToList();
+        var limit = 1e-3 + (2 * nominal.ChordError);
+        var off = first.Shape is null ? 0 : members.Max(t => Math.Abs(first.Shape.Distance(nominal.Mesh.Triangle(t).A)));
+        return off > limit
+            ? throw new BadInputException($"{plan.Name}: its faces do not lie on one surface.")
+            : NominalFaceBuilder.Build(first.Id, first.Shape, nominal.Mesh, members);
+    }
+
+    /// <summary>The border of the faces as degenerate triangles in an index; null when the surface is closed in itself.</summary>
+    private static TriangleTree? Border(int[] faces, NominalModel nominal)
+    {
+        var topology = nominal.Topology;
+        var coordinates = new List<double>();
+        for (var h = 0; h < topology.Neighbours.Length; h++)
+        {
+            var other = topology.Neighbours[h];
+            if (faces.Contains(nominal.FaceOfTriangle[h / 3]) && (other < 0 || !faces.Contains(nominal.FaceOfTriangle[other])))
+            {
+                coordinates.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[h]).ToArray());
+                coordinates.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[MeshTopology.Next(h)]).ToArray());
+            }
+        }
+
+        var count = coordinates.Count / 6;
+        return count == 0 ? null : new(new TriangleMesh([.. coordinates], [.. Enumerable.Range(0, count).SelectMany(i => new[] { 2 * i, (2 * i) + 1, (2 * i) + 1 })]));
+    }
+
+    private static List<int> Select(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree? border, double margin)
+    {
+        var candidates = VerticesOn(plan.Faces, scan, nominal, plan.SearchDistance);
+        if (border is null)
+        {
+            return candidates;
+        }
+
+        var keep = new bool[candidates.Count];
+        Parallel.For(0, (candidates.Count + 511) / 512, chunk =>
+        {
+            for (var i = chunk * 512; i < Math.Min(keep.Length, (chunk + 1) * 512); i++)
+            {
+                keep[i] = !border.Closest(scan.Transform.Apply(scan.Mesh.Vertex(candidates[i])), margin).Found;
+            }
+        });
+        return [.. candidates.Where((_, i) => keep[i])];
+    }
+
+    private static double[] Coordinates(AlignedScan scan, IReadOnlyList<int> vertices)
+    {
+        var points = new double[3 * vertices.Count];
+        for (var i = 0; i < vertices.Count; i++)
+        {
+            (points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) = scan.Transform.Apply(scan.Mesh.Vertex(vertices[i]));
+        }
+
+        return points;
+    }
+
+    private static (List<int> Kept, int Rejected) RejectOutliers(double[] points, NominalFace face)
+    {
+        var residuals = LeastSquares.Fit(face.Kind, points, face.Shape).Residuals;
+        var sizes = residuals.Select(Math.Abs).Order().ToArray();
+        var limit = RejectBeyond * 1.4826 * sizes[sizes.Length / 2];
+        var kept = new List<int>();
+        for (var i = 0; i < residuals.Length; i++)
+        {
+            if (Math.Abs(residuals[i]) <= limit || limit == 0)
+            {
+                kept.Add(i);
+            }
+        }
+
+        return kept.Count >= residuals.Length / 2 ? (kept, residuals.Length - kept.Count) : ([.. Enumerable.Range(0, residuals.Length)], 0);
+    }
+
+    private static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, List<int> vertices, AlignedScan scan)
+    {
+        // Extremal fits have no covariance of their own; their uncertainty is that of the least-squares fit to the same points.
+        var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, face.Shape) : fit;
+        var areaPerPoint = scan.Mesh.TriangleCount == 0 ? face.Area / vertices.Count : vertices.Average(v => scan.Mesh.VertexAreas[v]);
+        var effective = ResidualCorrelation.EffectiveCount(points, basis.Residuals, areaPerPoint, new PointTree(points));
+        var inflate = Math.Sqrt(fit.Points / effective);
+        double Sigma(int i) => basis.Covariance is { } c ? inflate * Math.Sqrt(Math.Max(0, c[i, i])) : 0;
+        var (radius, position, direction) = face.Shape switch
+        {
+            Plane3D => (0, Sigma(0), Math.Max(Sigma(1), Sigma(2))),
+            Cylinder3D => (Sigma(4), Math.Max(Sigma(0), Sigma(1)), Math.Max(Sigma(2), Sigma(3))),
+            Cone3D => (0, Math.Max(Sigma(0), Sigma(1)), Math.Max(Sigma(2), Sigma(3))),
+            Sphere3D => (Sigma(3), Math.Max(Sigma(0), Math.Max(Sigma(1), Sigma(2))), 0),
+            Torus3D => (Sigma(6), Math.Max(Sigma(0), Sigma(1)), Math.Max(Sigma(3), Sigma(4))),
+            _ => (0.0, 0.0, 0.0),
+        };
+        return new(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
+        {
+            Scatter = basis.Scatter, Form = fit.Form, EffectivePoints = effective, AreaPerPoint = areaPerPoint,
+            RadiusSigma = radius, PositionSigma = position, DirectionSigma = direction, Vertices = [.. vertices],
+        };
+    }
+
+    /// <summary>Turns the measured normal or axis the same way as the nominal one.</summary>
+    private static Shape Oriented(Shape shape, Shape nominal) => (shape, nominal) switch
+    {
+        (Plane3D s, Plane3D n) when s.Normal.Dot(n.Normal) < 0 => s with { Normal = -s.Normal },
+        (Cylinder3D s, Cylinder3D n) when s.Axis.Dot(n.Axis) < 0 => s with { Axis = -s.Axis },
+        (Torus3D s, Torus3D n) when s.Axis.Dot(n.Axis) < 0 => s with { Axis = -s.Axis },
+        _ => shape,
+    };
+
+    private static double Coverage(FeaturePlan plan, NominalModel nominal, TriangleTree? border, double margin, double[] points, double meanEdge)
+    {
+        var members = nominal.Mesh.KeepTriangles(t => plan.Faces.Contains(nominal.FaceOfTriangle[t]));
+        var samples = Alignment.SurfaceSamples.Even(members, 1500);
+        var tree = new PointTree(points);
+        var reach = Math.Max(0.3, 2 * meanEdge) + plan.SearchDistance * 0.2;
+        int inside = 0, covered = 0;
+        foreach (var p in samples.Points)
+        {
+            if (border is not null && border.Closest(p, margin).Found)
+            {
+                continue;
+            }
+
+            inside++;
+            covered += tree.Nearest(p, reach) >= 0 ? 1 : 0;
+        }
+
+        return inside == 0 ? 0 : (double)covered / inside;
+    }
+}

@@ -1,0 +1,52 @@
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Segmentation;
+
+namespace Bostel.Core.Features;
+
+/// <summary>
+/// A measured feature in nominal coordinates, with its evidence. Uncertainties are standard deviations (k = 1) from the scatter, the geometry and
+/// the effective number of points, without the device's own length error. <see cref="Points"/> holds 3·N coordinates.
+/// </summary>
+public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape Shape, double[] Points, double[] Residuals)
+{
+    public int Rejected { get; init; }
+
+    /// <summary>Share of the nominal face, inside the margin, that has points.</summary>
+    public double Coverage { get; init; }
+
+    /// <summary>Standard deviation of the residuals.</summary>
+    public double Scatter { get; init; }
+
+    /// <summary>Greatest minus least residual.</summary>
+    public double Form { get; init; }
+
+    public double EffectivePoints { get; init; }
+    public double AreaPerPoint { get; init; }
+    public double RadiusSigma { get; init; }
+    public double PositionSigma { get; init; }
+
+    /// <summary>Standard deviation of the direction, rad.</summary>
+    public double DirectionSigma { get; init; }
+
+    public double EdgeMargin { get; init; }
+
+    /// <summary>Scan vertices used, for showing them on the stage.</summary>
+    public int[] Vertices { get; init; } = [];
+
+    public int Used => Residuals.Length;
+    public Criterion Criterion => Plan.Criterion;
+
+    public Line3D? Axis => NominalFaceBuilder.AxisOf(Shape);
+    public Line3D? NominalAxis => NominalFaceBuilder.AxisOf(Nominal.Shape);
+
+    public double? Radius => RadiusOf(Shape);
+    public double? NominalRadius => RadiusOf(Nominal.Shape);
+
+    /// <summary>Direction of a plane's normal or a round feature's axis.</summary>
+    public Vector3D? Direction => Shape is Plane3D p ? p.Normal : Axis?.Direction;
+
+    public Vector3D? NominalDirection => Nominal.Shape is Plane3D p ? p.Normal : NominalAxis?.Direction;
+
+    private static double? RadiusOf(Shape? shape) => shape switch { Cylinder3D c => c.Radius, Sphere3D s => s.Radius, _ => null };
+}

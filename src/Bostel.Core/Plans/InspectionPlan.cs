@@ -1,0 +1,148 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Schema;
+using System.Text.Json.Serialization;
+using Bostel.Core.Features;
+using Bostel.Core.Tolerancing;
+
+namespace Bostel.Core.Plans;
+
+/// <summary>How the scan is prepared.</summary>
+public sealed record PreparePlan(bool DropLoosePieces = true);
+
+/// <summary>How the scan is brought onto the nominal. The one method of this version fits to all surfaces.</summary>
+public sealed record AlignPlan(string Method = "all-surfaces");
+
+/// <summary>The band of the colour map and the limits of the search for counterparts (null: from the size of the part).</summary>
+public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double? MaxDistance = null, double MaxAngle = 60);
+
+/// <summary>What is known of the device: its stated maximum length error, mm.</summary>
+public sealed record DevicePlan(double LengthError = 0.01);
+
+/// <summary>A datum letter and the features that make it.</summary>
+public sealed record DatumPlan(string Label, string[] Features);
+
+/// <summary>
+/// Everything that is done to a piece of a part, as data. The schema is published in docs/plan.schema.json; unknown fields are refused.
+/// </summary>
+public sealed record InspectionPlan
+{
+    public const string Version = "bostel-plan/1";
+
+    public string Schema { get; init; } = Version;
+    public string Part { get; init; } = "";
+    public string Revision { get; init; } = "";
+    public PreparePlan Prepare { get; init; } = new();
+    public AlignPlan Align { get; init; } = new();
+    public ComparePlan Compare { get; init; } = new();
+    public IReadOnlyList<FeaturePlan> Features { get; init; } = [];
+    public IReadOnlyList<DatumPlan> Datums { get; init; } = [];
+    public IReadOnlyList<CharacteristicPlan> Characteristics { get; init; } = [];
+    public DecisionRule Decision { get; init; } = new();
+    public DevicePlan Device { get; init; } = new();
+
+    public static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true,
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+        NumberHandling = JsonNumberHandling.Strict,
+    };
+
+    /// <exception cref="BadInputException">Not a plan of this version, or one whose parts do not belong together; names the field.</exception>
+    public static InspectionPlan Parse(string json, string name = "plan")
+    {
+        InspectionPlan plan;
+        try
+        {
+            plan = JsonSerializer.Deserialize<InspectionPlan>(json, Json) ?? throw new BadInputException($"{name}: is empty.");
+        }
+        catch (JsonException e)
+        {
+            throw new BadInputException($"{name}: is not an inspection plan: {e.Message}", e);
+        }
+
+        plan.Check(name);
+        return plan;
+    }
+
+    public string ToJson() => JsonSerializer.Serialize(this, Json);
+
+    /// <summary>The JSON schema of a plan.</summary>
+    public static string SchemaJson() => Json.GetJsonSchemaAsNode(typeof(InspectionPlan)).ToJsonString(new(JsonSerializerDefaults.General) { WriteIndented = true });
+
+    /// <summary>Checks what the schema cannot: references and limits.</summary>
+    /// <exception cref="BadInputException">Names the field at fault.</exception>
+    public void Check(string name = "plan")
+    {
+        if (Schema != Version)
+        {
+            throw new BadInputException($"{name}: schema is '{Schema}', this version reads '{Version}'.");
+        }
+
+        if (!(Compare.Lower < Compare.Upper))
+        {
+            throw new BadInputException($"{name}: compare.lower must lie below compare.upper.");
+        }
+
+        if (Decision.Rule is not ("simple" or "guard-band") || !(Decision.GuardFactor >= 0))
+        {
+            throw new BadInputException($"{name}: decision.rule must be 'simple' or 'guard-band', with a guard factor of 0 or more.");
+        }
+
+        Unique(name, "features", Features.Select(f => f.Id));
+        Unique(name, "datums", Datums.Select(d => d.Label));
+        Unique(name, "characteristics", Characteristics.Select(c => c.No.ToString(System.Globalization.CultureInfo.InvariantCulture)));
+        var known = Features.Select(f => f.Id).ToHashSet();
+        foreach (var d in Datums)
+        {
+            Refer(name, $"datum {d.Label}", d.Features, known);
+        }
+
+        var labels = Datums.Select(d => d.Label).ToHashSet();
+        foreach (var c in Characteristics)
+        {
+            CheckOne(name, c);
+            Refer(name, $"characteristic {c.No}", c.Features, known);
+            if (c.Datums.FirstOrDefault(l => !labels.Contains(l)) is { } missing)
+            {
+                throw new BadInputException($"{name}: characteristic {c.No} names datum {missing}, which the plan does not have.");
+            }
+        }
+    }
+
+    private static void CheckOne(string name, CharacteristicPlan c)
+    {
+        if (!CharacteristicPlan.Kinds.Contains(c.Kind))
+        {
+            throw new BadInputException($"{name}: characteristic {c.No}: the kind '{c.Kind}' is not one of {string.Join(", ", CharacteristicPlan.Kinds)}.");
+        }
+
+        var dimensional = c.Kind is "diameter" or "distance" or "angle";
+        if (dimensional && (c.Nominal is null || (c.Lower is null && c.Upper is null) || c.Lower > c.Upper))
+        {
+            throw new BadInputException($"{name}: characteristic {c.No}: a {c.Kind} needs a nominal and limits with the lower not above the upper.");
+        }
+
+        if (!dimensional && !(c.Tolerance > 0))
+        {
+            throw new BadInputException($"{name}: characteristic {c.No}: {c.Kind} needs a tolerance above 0.");
+        }
+    }
+
+    private static void Unique(string name, string field, IEnumerable<string> ids)
+    {
+        if (ids.GroupBy(i => i).FirstOrDefault(g => g.Count() > 1) is { } twice)
+        {
+            throw new BadInputException($"{name}: {field}: '{twice.Key}' appears twice.");
+        }
+    }
+
+    private static void Refer(string name, string who, IEnumerable<string> ids, HashSet<string> known)
+    {
+        if (ids.FirstOrDefault(i => !known.Contains(i)) is { } missing)
+        {
+            throw new BadInputException($"{name}: {who} names feature '{missing}', which the plan does not have.");
+        }
+    }
+}

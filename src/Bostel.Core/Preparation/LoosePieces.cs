@@ -1,0 +1,97 @@
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Preparation;
+
+/// <summary>One connected piece of a scan.</summary>
+public sealed record Piece(int Number, int Triangles, double Area, Vector3D Size, Vector3D Center, bool IsPart);
+
+/// <summary>What a preparing step did, for the record in the report.</summary>
+public sealed record PreparationRecord(int TrianglesBefore, int TrianglesAfter, int PiecesFound, int PiecesDropped, double AreaDropped, IReadOnlyList<Piece> Pieces);
+
+/// <summary>Finds and drops connected pieces that are not the part.</summary>
+public static class LoosePieces
+{
+    /// <summary>
+    /// Lists the pieces, largest area first, and marks the part: among pieces of at least a tenth of the largest area the one whose area is
+    /// nearest to the nominal's (a table patch may be larger than the part), or simply the largest when no nominal area is given.
+    /// </summary>
+    public static (IReadOnlyList<Piece> Pieces, int[] Labels) Find(TriangleMesh mesh, double? nominalArea)
+    {
+        var (labels, count) = MeshTopology.Build(mesh).Pieces();
+        var triangles = new int[count];
+        var areas = new double[count];
+        var boxes = new Box3D[count];
+        Array.Fill(boxes, Box3D.Empty);
+        for (var t = 0; t < labels.Length; t++)
+        {
+            var l = labels[t];
+            var (a, b, c) = mesh.Triangle(t);
+            triangles[l]++;
+            areas[l] += 0.5 * (b - a).Cross(c - a).Length;
+            boxes[l] = boxes[l].Include(a).Include(b).Include(c);
+        }
+
+        var part = PartOf(areas, nominalArea);
+        var pieces = Enumerable.Range(0, count).Select(l => new Piece(l, triangles[l], areas[l], boxes[l].Size, boxes[l].Center, l == part))
+            .OrderByDescending(p => p.Area).ThenBy(p => p.Number).ToList();
+        return (pieces, labels);
+    }
+
+    /// <summary>Keeps only the part. A cloud without triangles is returned as it is.</summary>
+    public static (TriangleMesh Mesh, PreparationRecord Record) DropAllButPart(TriangleMesh mesh, double? nominalArea)
+    {
+        if (mesh.TriangleCount == 0)
+        {
+            return (mesh, new(0, 0, 0, 0, 0, []));
+        }
+
+        var (pieces, labels) = Find(mesh, nominalArea);
+        var part = pieces.First(p => p.IsPart);
+        var kept = pieces.Count == 1 ? mesh : mesh.KeepTriangles(t => labels[t] == part.Number);
+        return (kept, new(mesh.TriangleCount, kept.TriangleCount, pieces.Count, pieces.Count - 1, pieces.Sum(p => p.Area) - part.Area, pieces));
+    }
+
+    /// <summary>Drops pieces with fewer triangles than a number.</summary>
+    /// <exception cref="BadInputException">Nothing would remain.</exception>
+    public static (TriangleMesh Mesh, PreparationRecord Record) DropBelow(TriangleMesh mesh, int leastTriangles)
+    {
+        var (pieces, labels) = Find(mesh, null);
+        var kept = pieces.Where(p => p.Triangles >= leastTriangles).Select(p => p.Number).ToHashSet();
+        if (kept.Count == 0)
+        {
+            throw new BadInputException($"No piece has {leastTriangles} triangles or more: nothing would remain.");
+        }
+
+        var result = mesh.KeepTriangles(t => kept.Contains(labels[t]));
+        var dropped = pieces.Where(p => !kept.Contains(p.Number)).ToList();
+        return (result, new(mesh.TriangleCount, result.TriangleCount, pieces.Count, dropped.Count, dropped.Sum(p => p.Area), pieces));
+    }
+
+    /// <summary>The record of a scan that was left as it is.</summary>
+    public static PreparationRecord Untouched(TriangleMesh mesh, double? nominalArea)
+    {
+        var pieces = mesh.TriangleCount == 0 ? [] : Find(mesh, nominalArea).Pieces;
+        return new(mesh.TriangleCount, mesh.TriangleCount, pieces.Count, 0, 0, pieces);
+    }
+
+    private static int PartOf(double[] areas, double? nominalArea)
+    {
+        var largest = areas.Max();
+        var part = Array.IndexOf(areas, largest);
+        if (nominalArea is not { } expected)
+        {
+            return part;
+        }
+
+        for (var l = 0; l < areas.Length; l++)
+        {
+            if (areas[l] >= 0.1 * largest && Math.Abs(Math.Log(areas[l] / expected)) < Math.Abs(Math.Log(areas[part] / expected)))
+            {
+                part = l;
+            }
+        }
+
+        return part;
+    }
+}

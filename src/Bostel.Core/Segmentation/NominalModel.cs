@@ -1,0 +1,60 @@
+using System.Text.Json.Serialization;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Segmentation;
+
+/// <summary>
+/// One recognised face of the nominal. The plane's normal and all others point out of the material; <see cref="Internal"/> is true for holes
+/// and concave seats. <see cref="Start"/> and <see cref="End"/> are the extent along the axis of a round face, measured from its point or apex.
+/// </summary>
+public sealed record NominalFace(int Id, string Kind, double Area, bool Internal, double Start, double End, double Sweep, Vector3D Center)
+{
+    /// <summary>The exact surface; null for freeform faces.</summary>
+    [JsonIgnore]
+    public Shape? Shape { get; init; }
+
+    /// <summary>Signed distance from the exact surface, positive out of the material.</summary>
+    public double OutwardDistance(Vector3D p) => Internal ? -Shape!.Distance(p) : Shape!.Distance(p);
+}
+
+/// <summary>A polyline between faces: 3·K coordinates and the faces it bounds.</summary>
+public sealed record NominalEdge(double[] Points, int[] Faces);
+
+/// <summary>
+/// The nominal as everything downstream needs it: a closed triangulation whose triangles know their face, the faces, the edges. Lengths in mm.
+/// </summary>
+public sealed class NominalModel
+{
+    private readonly Lazy<MeshTopology> _topology;
+
+    public NominalModel(TriangleMesh mesh, int[] faceOfTriangle, IReadOnlyList<NominalFace> faces, IReadOnlyList<NominalEdge> edges, double chordError, IReadOnlyList<string> remarks)
+    {
+        Mesh = mesh;
+        FaceOfTriangle = faceOfTriangle;
+        Faces = faces;
+        Edges = edges;
+        ChordError = chordError;
+        Remarks = remarks;
+        _topology = new(() => MeshTopology.Build(mesh));
+    }
+
+    public TriangleMesh Mesh { get; }
+
+    /// <summary>Per triangle the id (index) of its face.</summary>
+    public int[] FaceOfTriangle { get; }
+
+    public IReadOnlyList<NominalFace> Faces { get; }
+    public IReadOnlyList<NominalEdge> Edges { get; }
+
+    /// <summary>Greatest distance between triangulation and exact surface, as asked for when it was made; 0 for a mesh taken as it is.</summary>
+    public double ChordError { get; }
+
+    public IReadOnlyList<string> Remarks { get; }
+
+    /// <summary>Which triangles share an edge; built once.</summary>
+    public MeshTopology Topology => _topology.Value;
+
+    /// <exception cref="BadInputException">There is no such face.</exception>
+    public NominalFace Face(int id) => id >= 0 && id < Faces.Count ? Faces[id] : throw new BadInputException($"faces: the nominal has no face {id}.");
+}

@@ -1,0 +1,111 @@
+using System.Text.Json;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Segmentation;
+
+/// <summary>Keeps a recognised nominal as one binary block, so that a file is translated once. Little-endian; a version stands first.</summary>
+public static class NominalModelStore
+{
+    private const string Magic = "BNOM0001";
+
+    private sealed record StoredFace(string Kind, double Area, bool Internal, double Start, double End, double Sweep, double[] Center, double[]? Shape);
+
+    private sealed record Head(List<StoredFace> Faces, List<int[]> EdgeFaces, double ChordError, IReadOnlyList<string> Remarks);
+
+    public static byte[] Save(NominalModel model)
+    {
+        using var memory = new MemoryStream();
+        using var writer = new BinaryWriter(memory);
+        writer.Write(Magic);
+        var faces = model.Faces.Select(f => new StoredFace(f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, f.Center.ToArray(), Numbers(f.Shape))).ToList();
+        writer.Write(JsonSerializer.Serialize(new Head(faces, [.. model.Edges.Select(e => e.Faces)], model.ChordError, model.Remarks)));
+        Write(writer, model.Mesh.Coordinates);
+        Write(writer, model.Mesh.Indices);
+        Write(writer, model.FaceOfTriangle);
+        foreach (var edge in model.Edges)
+        {
+            Write(writer, edge.Points);
+        }
+
+        writer.Flush();
+        return memory.ToArray();
+    }
+
+    /// <exception cref="BadInputException">Not a block written by <see cref="Save"/>.</exception>
+    public static NominalModel Load(byte[] bytes)
+    {
+        using var reader = new BinaryReader(new MemoryStream(bytes));
+        if (reader.ReadString() != Magic)
+        {
+            throw new BadInputException("The stored nominal is of another version.");
+        }
+
+        var head = JsonSerializer.Deserialize<Head>(reader.ReadString())!;
+        var mesh = new TriangleMesh(Doubles(reader), Ints(reader));
+        var labels = Ints(reader);
+        var faces = head.Faces.Select((f, id) =>
+            new NominalFace(id, f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, Vector3D.FromArray(f.Center)) { Shape = FromNumbers(f.Kind, f.Shape) });
+        var edges = head.EdgeFaces.Select(f => new NominalEdge(Doubles(reader), f)).ToList();
+        return new(mesh, labels, [.. faces], edges, head.ChordError, head.Remarks);
+    }
+
+    /// <summary>A shape as plain numbers: point, axis, sizes.</summary>
+    public static double[]? Numbers(Shape? shape) => shape switch
+    {
+        Plane3D s => [.. s.Point.ToArray(), .. s.Normal.ToArray()],
+        Line3D s => [.. s.Point.ToArray(), .. s.Direction.ToArray()],
+        Circle3D s => [.. s.Center.ToArray(), .. s.Normal.ToArray(), s.Radius],
+        Cylinder3D s => [.. s.Point.ToArray(), .. s.Axis.ToArray(), s.Radius],
+        Cone3D s => [.. s.Apex.ToArray(), .. s.Axis.ToArray(), s.HalfAngle],
+        Sphere3D s => [.. s.Center.ToArray(), s.Radius],
+        Torus3D s => [.. s.Center.ToArray(), .. s.Axis.ToArray(), s.MajorRadius, s.MinorRadius],
+        _ => null,
+    };
+
+    private static Shape? FromNumbers(string kind, double[]? n)
+    {
+        if (n is null)
+        {
+            return null;
+        }
+
+        var p = new Vector3D(n[0], n[1], n[2]);
+        var a = n.Length > 5 ? new Vector3D(n[3], n[4], n[5]) : default;
+        return kind switch
+        {
+            "plane" => new Plane3D(p, a),
+            "cylinder" => new Cylinder3D(p, a, n[6]),
+            "cone" => new Cone3D(p, a, n[6]),
+            "sphere" => new Sphere3D(p, n[3]),
+            "torus" => new Torus3D(p, a, n[6], n[7]),
+            _ => null,
+        };
+    }
+
+    private static void Write(BinaryWriter writer, double[] values)
+    {
+        writer.Write(values.Length);
+        writer.Write(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
+    }
+
+    private static void Write(BinaryWriter writer, int[] values)
+    {
+        writer.Write(values.Length);
+        writer.Write(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
+    }
+
+    private static double[] Doubles(BinaryReader reader)
+    {
+        var values = new double[reader.ReadInt32()];
+        reader.BaseStream.ReadExactly(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
+        return values;
+    }
+
+    private static int[] Ints(BinaryReader reader)
+    {
+        var values = new int[reader.ReadInt32()];
+        reader.BaseStream.ReadExactly(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
+        return values;
+    }
+}

@@ -44,11 +44,10 @@ public static class SimulatedScanner
         {
             for (var v = chunk * 1024; v < Math.Min(net.VertexCount, (chunk + 1) * 1024); v++)
             {
-                var p = net.Vertex(v);
-                var hit = tree.Closest(p);
-                var normal = tree.FaceNormal(hit.Triangle);
+                var hit = tree.Closest(net.Vertex(v));
                 var face = nominal.Faces[nominal.FaceOfTriangle[hit.Triangle]];
-                var view = SeenFrom(tree, p, normal, views, steepest, reach);
+                var (p, normal) = OnExactSurface(hit.Point, tree.FaceNormal(hit.Triangle), face, nominal.ChordError);
+                var view = SeenFrom(tree, hit.Point, normal, views, steepest, reach);
                 seen[v] = view is not null && !missing.Contains(face.Id);
                 var q = Deform(p, normal, face, recipe.Errors) + ((view ?? normal) * (recipe.Noise * noise.Normal(v)));
                 (moved[3 * v], moved[(3 * v) + 1], moved[(3 * v) + 2]) = q;
@@ -83,6 +82,18 @@ public static class SimulatedScanner
                 yield return new(c * Math.Cos(phi), c * Math.Sin(phi), s);
             }
         }
+    }
+
+    /// <summary>The triangulation is off the exact surface by up to the chord error; a real part is not.</summary>
+    private static (Vector3D Point, Vector3D Normal) OnExactSurface(Vector3D p, Vector3D normal, NominalFace face, double chordError)
+    {
+        if (face.Shape is null || Math.Abs(face.Shape.Distance(p)) > 2 * chordError)
+        {
+            return (p, normal);
+        }
+
+        var gradient = NominalFaceBuilder.Gradient(face.Shape, p);
+        return (p - (face.Shape.Distance(p) * gradient), face.Internal ? -gradient : gradient);
     }
 
     private static Vector3D? SeenFrom(TriangleTree tree, Vector3D p, Vector3D normal, Vector3D[] views, double steepest, double reach)

@@ -1,13 +1,82 @@
 using System.CommandLine;
+using Bostel.Core;
+using Bostel.Core.Figures;
+using Bostel.Core.Plans;
+using Bostel.Core.Tolerancing;
+using Bostel.Reports;
 
 namespace Bostel.Cli.Commands;
 
+/// <summary>Replays a plan on one or many scans. The numbers are those of the web: the same runner on the same bytes.</summary>
 internal static class InspectCommand
 {
     public static Command Build()
     {
-        var command = new Command("inspect", "Replays a plan on scans and writes the reports.");
-        command.SetAction(_ => ExitCode.Done);
+        var plan = new Option<string>("--plan") { Description = "Inspection plan, JSON.", Required = true };
+        var nominal = Arguments.Nominal();
+        var scans = new Option<string[]>("--scan") { Description = "One or many scans.", Required = true, AllowMultipleArgumentsPerToken = true };
+        var unit = Arguments.Unit();
+        var output = new Option<string>("--out") { Description = "Folder for the results, one subfolder a piece.", Required = true };
+        var command = new Command("inspect", "Replays a plan on scans and writes report.pdf, results.json, results.csv and results.xlsx for each.") { plan, nominal, scans, unit, output };
+        command.SetAction(async (parsed, cancel) =>
+        {
+            var planFile = parsed.GetValue(plan)!;
+            var wanted = InspectionPlan.Parse(Files.ReadText(planFile), Path.GetFileName(planFile));
+            var runner = new InspectionRunner(await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel));
+            await using var pdf = new PdfWriter();
+            var exit = ExitCode.Done;
+            foreach (var scan in parsed.GetValue(scans)!)
+            {
+                var verdict = await InspectAsync(scan, parsed.GetValue(unit)!, wanted, runner, parsed.GetValue(nominal)!, parsed.GetValue(output)!, pdf, cancel);
+                exit = verdict == Verdict.Conforming ? exit : ExitCode.NotConforming;
+            }
+
+            return exit;
+        });
         return command;
+    }
+
+    private static async Task<Verdict> InspectAsync(
+        string scan, string unit, InspectionPlan plan, InspectionRunner runner, string nominal, string output, PdfWriter pdf, CancellationToken cancel)
+    {
+        var mesh = Files.ReadMesh(scan, unit).Mesh;
+        var piece = Path.GetFileNameWithoutExtension(scan);
+        var last = "";
+        var result = runner.Run(mesh, plan, new Said(p =>
+        {
+            if (p.What != last)
+            {
+                Files.Say($"{piece}: {last = p.What}");
+            }
+        }), cancel);
+        var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line", DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), unit);
+        var report = new ReportModel(header, plan, result.Prepared.Record, result.Alignment, result.Statistics, result.Characteristics, [Overview(result, plan, runner)]);
+        var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
+        foreach (var (name, bytes) in new[]
+        {
+            ("results.json", TableWriters.ToJson(report)), ("results.csv", TableWriters.Csv(report)), ("results.xlsx", TableWriters.Xlsx(report)), ("report.pdf", await pdf.PdfAsync(report)),
+        })
+        {
+            Files.Write(Path.Combine(folder, name), s => s.Write(bytes));
+        }
+
+        Files.Print(new
+        {
+            piece, verdict = result.Verdict, resembles = result.Alignment.Resembles, rms = result.Alignment.Rms,
+            characteristics = result.Characteristics.Select(c => new { no = c.Plan.No, name = c.Plan.Name, measured = c.Measured, uncertainty = c.Uncertainty, verdict = c.Verdict, remark = c.Remark }),
+        });
+        return result.Verdict;
+    }
+
+    private static ReportFigure Overview(InspectionResult result, InspectionPlan plan, InspectionRunner runner)
+    {
+        var state = FigureState.Overview(runner.Nominal, plan.Compare.Lower, plan.Compare.Upper);
+        var rgb = FigureRenderer.Render(state, result.Prepared.Mesh, result.Alignment.Transform, result.Deviations.Values, runner.Nominal, 1200, 750);
+        return new(state, PngWriter.Encode(rgb, 1200, 750), 1200, 750);
+    }
+
+    private sealed class Said(Action<RunProgress> say) : IProgress<RunProgress>
+    {
+        public void Report(RunProgress value) => say(value);
     }
 }

@@ -23,6 +23,12 @@ public static class Deviation
 {
     private const int Chunk = 4096;
 
+    /// <summary>Below this agreement of the normals around it (about 25° either way) a vertex lies on an edge.</summary>
+    private const float SharpEdge = 0.9f;
+
+    /// <summary>Cosine of 105°.</summary>
+    private const double FarSide = -0.26;
+
     /// <summary>
     /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the angle
     /// limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface and the foot lies inside the face,
@@ -72,13 +78,17 @@ public static class Deviation
     {
         private readonly double _cosine = Math.Cos(options.MaxAngleDegrees * Math.PI / 180);
         private readonly float[]? _normals = scan.TriangleCount == 0 ? null : scan.VertexNormals;
+        private readonly float[] _agreement = scan.TriangleCount == 0 ? [] : scan.NormalAgreement;
 
         /// <summary>Starts from the closest triangle of the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
         public (double Value, int Triangle) At(int i, ref int seed)
         {
             var p = transform.Apply(scan.Vertex(i));
             var n = _normals is null ? default : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
-            var hit = tree.Closest(p, options.MaxDistance, seed, n, n.LengthSquared > 0.25 ? _cosine : -2);
+
+            // At a sharp edge of the scan the mean normal belongs to neither side: there only the far side of a wall is kept out.
+            var limit = n.LengthSquared < 0.25 ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
+            var hit = tree.Closest(p, options.MaxDistance, seed, n, limit);
             seed = hit.Found ? hit.Triangle : seed;
             return (hit.Found ? Exact(p, hit, nominal, tree) : double.NaN, hit.Triangle);
         }

@@ -5,29 +5,36 @@ namespace Bostel.Core.Meshes;
 /// <summary>Normals and areas carried by the vertices of a mesh.</summary>
 public static class MeshNormals
 {
-    /// <summary>Angle-weighted vertex normals (Thürmer and Wüthrich 1998), 3·V floats.</summary>
-    public static float[] VertexNormals(TriangleMesh mesh)
+    /// <summary>
+    /// Angle-weighted vertex normals (Thürmer and Wüthrich 1998), 3·V floats, and per vertex how well the normals around it agree: the length of
+    /// their weighted mean, 1 on a flat area and less at an edge.
+    /// </summary>
+    public static (float[] Normals, float[] Agreement) VertexNormals(TriangleMesh mesh)
     {
         var sums = new double[mesh.Coordinates.Length];
+        var weights = new double[mesh.VertexCount];
         for (var t = 0; t < mesh.TriangleCount; t++)
         {
             var (a, b, c) = mesh.Triangle(t);
             var n = (b - a).Cross(c - a).Normalized();
-            AddWeighted(sums, mesh.Indices[3 * t], n, CornerAngle(a, b, c));
-            AddWeighted(sums, mesh.Indices[(3 * t) + 1], n, CornerAngle(b, c, a));
-            AddWeighted(sums, mesh.Indices[(3 * t) + 2], n, CornerAngle(c, a, b));
+            AddWeighted(sums, weights, mesh.Indices[3 * t], n, CornerAngle(a, b, c));
+            AddWeighted(sums, weights, mesh.Indices[(3 * t) + 1], n, CornerAngle(b, c, a));
+            AddWeighted(sums, weights, mesh.Indices[(3 * t) + 2], n, CornerAngle(c, a, b));
         }
 
         var normals = new float[sums.Length];
+        var agreement = new float[weights.Length];
         for (var i = 0; i < sums.Length; i += 3)
         {
-            var n = new Vector3D(sums[i], sums[i + 1], sums[i + 2]).Normalized();
+            var sum = new Vector3D(sums[i], sums[i + 1], sums[i + 2]);
+            var n = sum.Normalized();
+            agreement[i / 3] = weights[i / 3] > 0 ? (float)(sum.Length / weights[i / 3]) : 0;
             normals[i] = (float)n.X;
             normals[i + 1] = (float)n.Y;
             normals[i + 2] = (float)n.Z;
         }
 
-        return normals;
+        return (normals, agreement);
     }
 
     /// <summary>A third of the surrounding triangle area per vertex.</summary>
@@ -54,8 +61,9 @@ public static class MeshNormals
         return Math.Atan2(u.Cross(v).Length, u.Dot(v));
     }
 
-    private static void AddWeighted(double[] sums, int vertex, Vector3D n, double weight)
+    private static void AddWeighted(double[] sums, double[] weights, int vertex, Vector3D n, double weight)
     {
+        weights[vertex] += weight;
         sums[3 * vertex] += weight * n.X;
         sums[(3 * vertex) + 1] += weight * n.Y;
         sums[(3 * vertex) + 2] += weight * n.Z;

@@ -8,7 +8,7 @@ namespace Bostel.Core.Meshes;
 /// </summary>
 public sealed class TriangleMesh
 {
-    private readonly Lazy<float[]> _normals;
+    private readonly Lazy<(float[] Normals, float[] Agreement)> _normals;
     private readonly Lazy<double[]> _areas;
 
     public TriangleMesh(double[] coordinates, int[] indices)
@@ -29,7 +29,10 @@ public sealed class TriangleMesh
     public int TriangleCount => Indices.Length / 3;
 
     /// <summary>Angle-weighted unit normals, 3·V floats; zero where no triangle meets the vertex.</summary>
-    public float[] VertexNormals => _normals.Value;
+    public float[] VertexNormals => _normals.Value.Normals;
+
+    /// <summary>How well the triangle normals around each vertex agree: 1 on a flat area, less at an edge.</summary>
+    public float[] NormalAgreement => _normals.Value.Agreement;
 
     /// <summary>A third of the area of the triangles around each vertex, in mm².</summary>
     public double[] VertexAreas => _areas.Value;

@@ -1,0 +1,211 @@
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Segmentation;
+
+namespace Bostel.Core.Figures;
+
+/// <summary>
+/// Draws a figure off screen: the scan (or, without one, the nominal) with its deviation colours, hatch beyond tolerance, dots where there is
+/// no data, and the nominal's edges. A plain depth-buffer rasteriser at twice the size, averaged down; shading as in the stage.
+/// </summary>
+public static class FigureRenderer
+{
+    private const int Over = 2;
+    private static readonly (double R, double G, double B) Paper = (0xF7, 0xF4, 0xEE);
+    private static readonly (double R, double G, double B) Grey = (0xB4, 0xBA, 0xC0);
+    private static readonly (double R, double G, double B) Ink = (0x1E, 0x2A, 0x32);
+
+    /// <summary>RGB bytes, row by row, width·height·3.</summary>
+    /// <param name="scan">Scan in its own coordinates.</param>
+    /// <param name="transform">Scan to nominal.</param>
+    /// <param name="deviations">One a vertex, NaN for no data; null draws plain.</param>
+    public static byte[] Render(FigureState state, TriangleMesh scan, RigidTransform transform, double[]? deviations, NominalModel? nominal, int width, int height)
+    {
+        state.Check();
+        var canvas = new Canvas(width * Over, height * Over);
+        var view = new View(state, width * Over, height * Over);
+        var shown = deviations is not null && state.ShowDeviation ? deviations : null;
+        var normals = scan.VertexNormals;
+        var projected = new double[scan.Coordinates.Length];
+        Parallel.For(0, (scan.VertexCount + 8191) / 8192, chunk =>
+        {
+            for (var v = chunk * 8192; v < Math.Min(scan.VertexCount, (chunk + 1) * 8192); v++)
+            {
+                (projected[3 * v], projected[(3 * v) + 1], projected[(3 * v) + 2]) = view.Project(transform.Apply(scan.Vertex(v)));
+            }
+        });
+        var light = transform.Inverse().Rotate(view.Back);
+        for (var t = 0; t < scan.Indices.Length; t += 3)
+        {
+            canvas.Triangle(projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, w, normals, light, shown, state, x, y));
+        }
+
+        if (nominal is not null && state.ShowEdges)
+        {
+            foreach (var edge in nominal.Edges)
+            {
+                for (var i = 0; i + 5 < edge.Points.Length; i += 3)
+                {
+                    canvas.Line(view.Project(new(edge.Points[i], edge.Points[i + 1], edge.Points[i + 2])), view.Project(new(edge.Points[i + 3], edge.Points[i + 4], edge.Points[i + 5])), state.Camera.Span * 0.004);
+                }
+            }
+        }
+
+        return canvas.Reduce();
+    }
+
+    private static (double R, double G, double B) Shade(
+        int[] indices, int t, Vector3D w, float[] normals, Vector3D light, double[]? deviations, FigureState state, int x, int y)
+    {
+        var n = Vector3D.Zero;
+        double d = 0;
+        for (var k = 0; k < 3; k++)
+        {
+            var v = indices[t + k];
+            n += w[k] * new Vector3D(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]);
+            d += w[k] * (deviations?[v] ?? 0);
+        }
+
+        var facing = Math.Abs(n.Normalized().Dot(light));
+        var shade = 0.42 + (0.58 * facing);
+        var color = Grey;
+        if (deviations is not null)
+        {
+            (x, y) = (x / Over, y / Over);
+            if (double.IsNaN(d))
+            {
+                color = x % 5 == 0 && y % 5 == 0 ? Ink : Grey;
+            }
+            else if (d < state.Lower || d > state.Upper)
+            {
+                var (r, g, b) = DeviationRamp.Color(d, state.Lower, state.Upper);
+                color = (x + y) % 9 < 3 ? (0.55 * r, 0.55 * g, 0.55 * b) : (r, g, b);
+            }
+            else
+            {
+                color = state.HideWithin ? (0xE4, 0xE2, 0xDC) : DeviationRamp.Color(d, state.Lower, state.Upper);
+            }
+        }
+
+        return (shade * color.R, shade * color.G, shade * color.B);
+    }
+
+    private sealed class View(FigureState state, int width, int height)
+    {
+        private readonly (Vector3D Right, Vector3D Up, Vector3D Back) _axes = state.Axes();
+        private readonly Vector3D _target = Vector3D.FromArray(state.Camera.Target);
+        private readonly double _scale = height / state.Camera.Span;
+
+        public Vector3D Back => _axes.Back;
+
+        /// <summary>Pixel and depth in mm toward the eye.</summary>
+        public (double X, double Y, double Z) Project(Vector3D p)
+        {
+            var v = p - _target;
+            return ((width / 2.0) + (_scale * v.Dot(_axes.Right)), (height / 2.0) - (_scale * v.Dot(_axes.Up)), v.Dot(_axes.Back));
+        }
+    }
+
+    private sealed class Canvas
+    {
+        private readonly int _width, _height;
+        private readonly float[] _depth;
+        private readonly byte[] _pixels;
+
+        public Canvas(int width, int height)
+        {
+            (_width, _height) = (width, height);
+            _depth = new float[width * height];
+            Array.Fill(_depth, float.NegativeInfinity);
+            _pixels = new byte[3 * width * height];
+            for (var i = 0; i < _pixels.Length; i += 3)
+            {
+                (_pixels[i], _pixels[i + 1], _pixels[i + 2]) = ((byte)Paper.R, (byte)Paper.G, (byte)Paper.B);
+            }
+        }
+
+        public void Triangle(double[] p, ReadOnlySpan<int> corner, Func<Vector3D, int, int, (double R, double G, double B)> shade)
+        {
+            var (ax, ay, az) = (p[3 * corner[0]], p[(3 * corner[0]) + 1], p[(3 * corner[0]) + 2]);
+            var (bx, by, bz) = (p[3 * corner[1]], p[(3 * corner[1]) + 1], p[(3 * corner[1]) + 2]);
+            var (cx, cy, cz) = (p[3 * corner[2]], p[(3 * corner[2]) + 1], p[(3 * corner[2]) + 2]);
+            var area = ((bx - ax) * (cy - ay)) - ((by - ay) * (cx - ax));
+            if (area == 0)
+            {
+                return;
+            }
+
+            var x0 = Math.Max(0, (int)Math.Ceiling(Math.Min(ax, Math.Min(bx, cx)) - 0.5));
+            var x1 = Math.Min(_width - 1, (int)Math.Floor(Math.Max(ax, Math.Max(bx, cx)) - 0.5));
+            var y0 = Math.Max(0, (int)Math.Ceiling(Math.Min(ay, Math.Min(by, cy)) - 0.5));
+            var y1 = Math.Min(_height - 1, (int)Math.Floor(Math.Max(ay, Math.Max(by, cy)) - 0.5));
+            for (var y = y0; y <= y1; y++)
+            {
+                for (var x = x0; x <= x1; x++)
+                {
+                    var (px, py) = (x + 0.5, y + 0.5);
+                    var u = (((bx - px) * (cy - py)) - ((by - py) * (cx - px))) / area;
+                    var v = (((cx - px) * (ay - py)) - ((cy - py) * (ax - px))) / area;
+                    var w = 1 - u - v;
+                    if (u < -1e-9 || v < -1e-9 || w < -1e-9)
+                    {
+                        continue;
+                    }
+
+                    var z = (float)((u * az) + (v * bz) + (w * cz));
+                    var at = (y * _width) + x;
+                    if (z > _depth[at])
+                    {
+                        _depth[at] = z;
+                        Put(at, shade(new(u, v, w), x, y), 1);
+                    }
+                }
+            }
+        }
+
+        public void Line((double X, double Y, double Z) a, (double X, double Y, double Z) b, double lift)
+        {
+            var steps = (int)Math.Ceiling(Math.Max(Math.Abs(b.X - a.X), Math.Abs(b.Y - a.Y)));
+            for (var i = 0; i <= steps; i++)
+            {
+                var f = steps == 0 ? 0 : (double)i / steps;
+                var (x, y, z) = ((int)(a.X + (f * (b.X - a.X))), (int)(a.Y + (f * (b.Y - a.Y))), a.Z + (f * (b.Z - a.Z)) + lift);
+                if (x >= 0 && y >= 0 && x < _width && y < _height && z >= _depth[(y * _width) + x])
+                {
+                    Put((y * _width) + x, Ink, 0.5);
+                }
+            }
+        }
+
+        /// <summary>Averages the oversampled pixels down.</summary>
+        public byte[] Reduce()
+        {
+            var (w, h) = (_width / Over, _height / Over);
+            var small = new byte[3 * w * h];
+            for (var y = 0; y < h; y++)
+            {
+                for (var x = 0; x < w; x++)
+                {
+                    for (var c = 0; c < 3; c++)
+                    {
+                        var sum = 0;
+                        for (var k = 0; k < Over * Over; k++)
+                        {
+                            sum += _pixels[(3 * ((((y * Over) + (k / Over)) * _width) + (x * Over) + (k % Over))) + c];
+                        }
+
+                        small[(3 * ((y * w) + x)) + c] = (byte)(sum / (Over * Over));
+                    }
+                }
+            }
+
+            return small;
+        }
+
+        private void Put(int at, (double R, double G, double B) c, double alpha)
+        {
+            byte Mix(int i, double v) => (byte)Math.Clamp((alpha * v) + ((1 - alpha) * _pixels[(3 * at) + i]), 0, 255);
+            (_pixels[3 * at], _pixels[(3 * at) + 1], _pixels[(3 * at) + 2]) = (Mix(0, c.R), Mix(1, c.G), Mix(2, c.B));
+        }
+    }
+}

@@ -1,0 +1,91 @@
+using Microsoft.AspNetCore.Components;
+using Microsoft.AspNetCore.Components.Web;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
+using Microsoft.Extensions.Logging.Abstractions;
+using PuppeteerSharp;
+
+namespace Bostel.Reports;
+
+/// <summary>
+/// The report as HTML (one self-contained file) and as PDF: the HTML printed by Debian's Chromium. One browser process serves all reports of a
+/// process; it is started when first needed.
+/// </summary>
+public sealed class PdfWriter : IAsyncDisposable
+{
+    private readonly SemaphoreSlim _gate = new(1, 1);
+    private IBrowser? _browser;
+
+    public static async Task<string> HtmlAsync(ReportModel report)
+    {
+        await using var services = new ServiceCollection().AddSingleton<ILoggerFactory>(NullLoggerFactory.Instance).BuildServiceProvider();
+        await using var renderer = new HtmlRenderer(services, NullLoggerFactory.Instance);
+        return await renderer.Dispatcher.InvokeAsync(async () =>
+        {
+            var parameters = ParameterView.FromDictionary(new Dictionary<string, object?> { ["Model"] = report, ["Style"] = Style() });
+            var html = (await renderer.RenderComponentAsync<InspectionReport>(parameters)).ToHtmlString();
+            return html;
+        }).ConfigureAwait(false);
+    }
+
+    public async Task<byte[]> PdfAsync(ReportModel report)
+    {
+        var html = await HtmlAsync(report).ConfigureAwait(false);
+        await _gate.WaitAsync().ConfigureAwait(false);
+        try
+        {
+            if (_browser is not { IsConnected: true })
+            {
+                _browser = await LaunchAsync().ConfigureAwait(false);
+            }
+
+            await using var page = await _browser.NewPageAsync().ConfigureAwait(false);
+            await page.SetContentAsync(html).ConfigureAwait(false);
+            return await page.PdfDataAsync(new() { PreferCSSPageSize = true, PrintBackground = true }).ConfigureAwait(false);
+        }
+        finally
+        {
+            _gate.Release();
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        if (_browser is not null)
+        {
+            await _browser.DisposeAsync().ConfigureAwait(false);
+        }
+
+        _gate.Dispose();
+    }
+
+    private static async Task<IBrowser> LaunchAsync()
+    {
+        var path = Environment.GetEnvironmentVariable("BOSTEL_CHROMIUM") ?? "/usr/bin/chromium";
+        return !File.Exists(path)
+            ? throw new InvalidOperationException($"Reports need Chromium at {path}: install Debian's package 'chromium'.")
+            : await Puppeteer.LaunchAsync(new()
+            {
+                ExecutablePath = path, Headless = true,
+                Args =
+                [
+                    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+                ],
+            }).ConfigureAwait(false);
+    }
+
+    private static string Style()
+    {
+        static byte[] Resource(string name)
+        {
+            using var stream = typeof(PdfWriter).Assembly.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"The resource {name} is missing.");
+            using var memory = new MemoryStream();
+            stream.CopyTo(memory);
+            return memory.ToArray();
+        }
+
+        static string Face(string family, string file) =>
+            $"@font-face {{ font-family: {family}; font-weight: 200 800; src: url(data:font/woff2;base64,{Convert.ToBase64String(Resource(file))}) format('woff2'); }}\n";
+        return Face("Text", "text.woff2") + Face("Mono", "mono.woff2") + System.Text.Encoding.UTF8.GetString(Resource("report.css"));
+    }
+}

@@ -1,0 +1,72 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Bostel.Core.Tolerancing;
+using MiniExcelLibs;
+
+namespace Bostel.Reports;
+
+/// <summary>The table of characteristics as CSV, XLSX and JSON, full precision.</summary>
+public static class TableWriters
+{
+    private static readonly string[] Columns =
+        ["no", "characteristic", "kind", "datums", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (k=2)", "unit", "verdict", "method", "points", "coverage", "remark"];
+
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true, NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals,
+    };
+
+    public static byte[] Csv(ReportModel report)
+    {
+        var text = new StringBuilder();
+        text.Append(string.Join(',', Columns)).Append('\n');
+        foreach (var row in report.Rows)
+        {
+            text.Append(string.Join(',', Cells(row).Select(Cell))).Append('\n');
+        }
+
+        return Encoding.UTF8.GetBytes(text.ToString());
+    }
+
+    public static byte[] Xlsx(ReportModel report)
+    {
+        var rows = report.Rows.Select(r =>
+        {
+            var cells = Cells(r);
+            return Enumerable.Range(0, Columns.Length).ToDictionary(i => Columns[i], i => cells[i] is string s ? Wording.Neutral(s) : cells[i]);
+        }).ToList();
+        var about = new List<Dictionary<string, object?>>
+        {
+            About("report", report.Header.Number), About("part", report.Header.Part), About("revision", report.Header.Revision), About("piece", report.Header.Piece),
+            About("plan", report.Header.Plan), About("inspector", report.Header.Inspector), About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
+            About("verdict", Wording.Of(report.Verdict)), About("alignment RMS, mm", report.Alignment.Rms), About("within band, share", report.Statistics.WithinTolerance),
+        };
+        using var memory = new MemoryStream();
+        memory.SaveAs(new Dictionary<string, object> { ["Characteristics"] = rows, ["About"] = about });
+        return memory.ToArray();
+    }
+
+    /// <summary>Header, preparation, alignment, statistics and all rows.</summary>
+    public static byte[] ToJson(ReportModel report) => JsonSerializer.SerializeToUtf8Bytes(
+        new { report.Header, report.Verdict, report.Preparation, report.Alignment, report.Statistics, report.Rows }, Json);
+
+    private static Dictionary<string, object?> About(string what, object value) => new() { ["what"] = what, ["value"] = value is string s ? Wording.Neutral(s) : value };
+
+    private static object?[] Cells(CharacteristicResult r) =>
+    [
+        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Datums), r.Nominal, r.LowerLimit, r.UpperLimit, r.Measured, r.Deviation, r.Beyond,
+        r.Uncertainty, r.Unit, Wording.Of(r.Verdict), r.Method, r.Points, r.Coverage, r.Remark ?? "",
+    ];
+
+    private static string Cell(object? value) => value switch
+    {
+        null => "",
+        double d => d.ToString("R", CultureInfo.InvariantCulture),
+        string s => Quoted(Wording.Neutral(s)),
+        _ => Convert.ToString(value, CultureInfo.InvariantCulture)!,
+    };
+
+    private static string Quoted(string s) => s.AsSpan().IndexOfAny(",\"\n\r") >= 0 ? $"\"{s.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : s;
+}

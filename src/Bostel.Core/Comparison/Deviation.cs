@@ -26,6 +26,9 @@ public static class Deviation
     /// <summary>Below this agreement of the normals around it (about 25° either way) a vertex lies on an edge.</summary>
     private const float SharpEdge = 0.9f;
 
+    /// <summary>Below this the triangles around it are folded over each other: the vertex has no usable normal.</summary>
+    private const float NoNormal = 0.5f;
+
     /// <summary>Cosine of 105°.</summary>
     private const double FarSide = -0.26;
 
@@ -87,7 +90,7 @@ public static class Deviation
             var n = _normals is null ? default : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
 
             // At a sharp edge of the scan the mean normal belongs to neither side: there only the far side of a wall is kept out.
-            var limit = n.LengthSquared < 0.25 ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
+            var limit = n.LengthSquared < 0.25 || _agreement[i] < NoNormal ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
             var hit = tree.Closest(p, options.MaxDistance, seed, n, limit);
             seed = hit.Found ? hit.Triangle : seed;
             return (hit.Found ? Exact(p, hit, nominal, tree) : double.NaN, hit.Triangle);

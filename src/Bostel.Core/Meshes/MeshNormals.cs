@@ -7,7 +7,8 @@ public static class MeshNormals
 {
     /// <summary>
     /// Angle-weighted vertex normals (Thürmer and Wüthrich 1998), 3·V floats, and per vertex how well the normals around it agree: the length of
-    /// their weighted mean, 1 on a flat area and less at an edge.
+    /// their weighted mean, 1 on a flat area and less at an edge; the least over the vertex and its neighbours, because the fan of a vertex beside
+    /// an edge may lie wholly on the wrong side of it.
     /// </summary>
     public static (float[] Normals, float[] Agreement) VertexNormals(TriangleMesh mesh)
     {
@@ -34,7 +35,15 @@ public static class MeshNormals
             normals[i + 2] = (float)n.Z;
         }
 
-        return (normals, agreement);
+        var least = (float[])agreement.Clone();
+        for (var t = 0; t < mesh.Indices.Length; t += 3)
+        {
+            var (a, b, c) = (mesh.Indices[t], mesh.Indices[t + 1], mesh.Indices[t + 2]);
+            var lowest = Math.Min(agreement[a], Math.Min(agreement[b], agreement[c]));
+            (least[a], least[b], least[c]) = (Math.Min(least[a], lowest), Math.Min(least[b], lowest), Math.Min(least[c], lowest));
+        }
+
+        return (normals, least);
     }
 
     /// <summary>A third of the surrounding triangle area per vertex.</summary>

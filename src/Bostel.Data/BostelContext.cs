@@ -1,0 +1,83 @@
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bostel.Data;
+
+/// <summary>The database.</summary>
+public sealed class BostelContext(DbContextOptions<BostelContext> options) : IdentityDbContext<AppUser>(options)
+{
+    public DbSet<Part> Parts => Set<Part>();
+    public DbSet<Nominal> Nominals => Set<Nominal>();
+    public DbSet<Plan> Plans => Set<Plan>();
+    public DbSet<PlanRevision> PlanRevisions => Set<PlanRevision>();
+    public DbSet<Piece> Pieces => Set<Piece>();
+    public DbSet<Run> Runs => Set<Run>();
+    public DbSet<FeatureRow> Features => Set<FeatureRow>();
+    public DbSet<CharacteristicRow> Characteristics => Set<CharacteristicRow>();
+    public DbSet<Figure> Figures => Set<Figure>();
+    public DbSet<Report> Reports => Set<Report>();
+    public DbSet<Job> Jobs => Set<Job>();
+    public DbSet<AuditEntry> Audit => Set<AuditEntry>();
+    public DbSet<Blob> Blobs => Set<Blob>();
+    public DbSet<BlobChunk> BlobChunks => Set<BlobChunk>();
+
+    protected override void OnModelCreating(ModelBuilder builder)
+    {
+        base.OnModelCreating(builder);
+        builder.HasSequence<int>("report_number").StartsAt(1001);
+        builder.Entity<Part>(e =>
+        {
+            e.HasIndex(p => new { p.Number, p.Revision }).IsUnique();
+            e.HasOne(p => p.Nominal).WithMany().HasForeignKey(p => p.NominalId).OnDelete(DeleteBehavior.SetNull);
+        });
+        builder.Entity<Plan>(e =>
+        {
+            e.HasIndex(p => p.PartId).IsUnique();
+            e.Property(p => p.Version).IsRowVersion();
+            e.HasOne<Part>().WithMany().HasForeignKey(p => p.PartId);
+        });
+        builder.Entity<PlanRevision>(e =>
+        {
+            e.HasIndex(r => new { r.PlanId, r.Number }).IsUnique();
+            e.Property(r => r.Body).HasColumnType("text");
+            e.HasOne<Plan>().WithMany().HasForeignKey(r => r.PlanId);
+        });
+        builder.Entity<Piece>(e =>
+        {
+            e.HasIndex(p => new { p.PartId, p.Serial }).IsUnique();
+            e.HasOne(p => p.Part).WithMany().HasForeignKey(p => p.PartId);
+            e.HasOne(p => p.Run).WithMany().HasForeignKey(p => p.RunId).OnDelete(DeleteBehavior.SetNull);
+        });
+        builder.Entity<Run>(e =>
+        {
+            e.HasIndex(r => r.PieceId);
+            e.Property(r => r.Verdict).HasConversion<string>();
+            e.HasMany(r => r.Features).WithOne().HasForeignKey(f => f.RunId);
+            e.HasMany(r => r.Characteristics).WithOne().HasForeignKey(c => c.RunId);
+        });
+        builder.Entity<CharacteristicRow>(e =>
+        {
+            e.HasIndex(c => new { c.RunId, c.No }).IsUnique();
+            e.Property(c => c.Verdict).HasConversion<string>();
+        });
+        builder.Entity<Figure>().HasIndex(f => f.PieceId);
+        builder.Entity<Report>(e =>
+        {
+            e.HasIndex(r => r.Number).IsUnique();
+            e.Property(r => r.Verdict).HasConversion<string>();
+            e.HasOne(r => r.Piece).WithMany().HasForeignKey(r => r.PieceId);
+        });
+        builder.Entity<Job>(e =>
+        {
+            e.HasIndex(j => j.SubjectId);
+            e.Property(j => j.State).HasConversion<string>();
+        });
+        builder.Entity<AuditEntry>().HasIndex(a => a.At);
+        builder.Entity<Blob>().HasKey(b => b.Sha);
+        builder.Entity<BlobChunk>(e =>
+        {
+            e.HasKey(c => new { c.Sha, c.Index });
+            e.HasOne<Blob>().WithMany().HasForeignKey(c => c.Sha);
+        });
+    }
+}

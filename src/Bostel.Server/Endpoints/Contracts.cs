@@ -1,0 +1,85 @@
+using Bostel.Core.Alignment;
+using Bostel.Core.Comparison;
+using Bostel.Core.Figures;
+using Bostel.Core.Plans;
+using Bostel.Core.Preparation;
+using Bostel.Core.Tolerancing;
+
+namespace Bostel.Server.Endpoints;
+
+// What goes over the wire. The web's types are generated from these through OpenAPI.
+public sealed record SignIn(string User, string Password);
+
+public sealed record SessionView(string User, string Role);
+
+public sealed record PartSummary(Guid Id, string Number, string Name, string Revision, Guid? NominalId, int Waiting, int Conforming, int NonConforming, int NotProven, int PlanNumber, int CharacteristicCount);
+
+public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, string State, Verdict? Verdict, int Triangles, DateTimeOffset CreatedAt, string? Problem, string? ReportNumber);
+
+public sealed record FloorView(IReadOnlyList<PartSummary> Parts, IReadOnlyList<PieceSummary> Pieces);
+
+public sealed record NewPart(string Number, string Name, string Revision);
+
+public sealed record Upload(string Sha, string FileName, long Length);
+
+public sealed record NominalFromUpload(string Sha, string FileName, string Unit);
+
+public sealed record NewPiece(Guid PartId, string Serial, string Sha, string FileName, string Unit);
+
+public sealed record FaceView(int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End);
+
+public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles, IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks);
+
+public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan);
+
+public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
+
+public sealed record PlanStep(int BasedOn);
+
+public sealed record UnitGuess(string Unit, bool Agrees);
+
+public sealed record StationView(string Key, string State, string Line);
+
+public sealed record FeatureView(
+    string FeatureId, string Name, string Kind, string? Failure, IReadOnlyList<int> Faces, double[] Measured, double[] Nominal, int Used, int Rejected, double Coverage, double Scatter, double Form,
+    double EdgeMargin, double RadiusSigma, double PositionSigma, double DirectionSigma);
+
+/// <summary>A feature measured just now, with the scan vertices it rests on and their residuals.</summary>
+public sealed record MeasuredView(FeatureView Feature, int[] Vertices, double[] Residuals);
+
+public sealed record StatisticsView(
+    int Count, double NoData, double? Min, double? Max, double? Mean, double? Std, double? Rms, double? WithinTolerance, IReadOnlyDictionary<string, double> Percentiles);
+
+public sealed record AlignmentView(double[] Transform, double Rms, double Inliers, double Coverage, double Condition, bool Resembles, string? Problem, int PointsUsed, IReadOnlyList<AlternativeView> Alternatives);
+
+public sealed record AlternativeView(double[] Transform, double Rms, double TimesWorse);
+
+public sealed record CharacteristicView(
+    int No, string Name, string Kind, IReadOnlyList<string> Datums, IReadOnlyList<string> Features, IReadOnlyList<int> Faces, double? Nominal, double? LowerLimit, double? UpperLimit, double? Measured,
+    double? Deviation, double Beyond, double? Uncertainty, Verdict Verdict, string Method, string? Remark, int Points, double Coverage, EvidenceView? View, string Unit, int Decimals);
+
+public sealed record RunView(
+    Guid Id, int PlanNumber, bool Stale, PreparationRecord? Preparation, AlignmentView? Alignment, StatisticsView? Statistics, Verdict? Verdict, IReadOnlyList<FeatureView> Features,
+    IReadOnlyList<CharacteristicView> Characteristics);
+
+public sealed record PieceView(
+    Guid Id, Guid PartId, string PartNumber, string PartName, string Revision, string Serial, string FileName, string Unit, string? Format, int Vertices, int Triangles, double[] RawSize, double[] SizeMm,
+    IReadOnlyList<string> Remarks, string? Problem, Guid? NominalId, double[]? NominalSizeMm, UnitGuess? Guess, int PlanNumber, RunView? Run, IReadOnlyList<StationView> Stations, IReadOnlyList<JobView> Jobs);
+
+public sealed record PiecesView(IReadOnlyList<Piece> Pieces);
+
+public sealed record UnitChange(string Unit);
+
+public sealed record StartJob(string Kind, double[]? Transform, bool? Refine);
+
+public sealed record JobView(Guid Id, string Kind, Guid SubjectId, string State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
+
+public sealed record MeasureRequest(int[] Faces, string Name, Core.Fitting.Criterion? Criterion, double? EdgeMargin);
+
+public sealed record FigureView(Guid Id, int Order, FigureState State);
+
+public sealed record ReportView(Guid Id, string Number, Guid PieceId, string PartNumber, string Serial, Verdict Verdict, int PlanNumber, string IssuedBy, DateTimeOffset IssuedAt, string PdfSha, string CsvSha, string XlsxSha);
+
+public sealed record AuditView(long Id, DateTimeOffset At, string Who, string Action, string Subject, string Detail);
+
+public sealed record Capture(Guid PartId, string Serial, int Seed, double Spacing, double Noise, string Unit, int StrayPieces, bool TablePatch, IReadOnlyList<Bostel.Scanner.PlantedError> Errors);

@@ -1,0 +1,37 @@
+using Bostel.Core;
+using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace Bostel.Server.Services;
+
+/// <summary>Turns what went wrong into one clear sentence: 400 for input, 409 for a conflict, 503 when the database is away.</summary>
+public sealed class ProblemHandler(IProblemDetailsService problems, ILogger<ProblemHandler> log) : IExceptionHandler
+{
+    public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
+    {
+        var (status, detail) = exception switch
+        {
+            BadInputException e => (400, e.Message),
+            ConflictException e => (409, e.Message),
+            BadHttpRequestException e => (e.StatusCode, e.InnerException?.Message ?? e.Message),
+            DbUpdateException { InnerException: PostgresException { SqlState: "23505" } } => (409, "That is there already; nothing was saved twice."),
+            DbUpdateException { InnerException: PostgresException { SqlState: "23503" } } => (400, "It refers to something that does not exist."),
+            NpgsqlException or DbUpdateException or TimeoutException => (503, "The database cannot be reached just now; nothing was saved. Try again in a moment."),
+            InvalidOperationException { InnerException: NpgsqlException or TimeoutException } => (503, "The database cannot be reached just now; nothing was saved. Try again in a moment."),
+            _ => (500, "Something went wrong inside the server; the log says more."),
+        };
+        if (exception is OperationCanceledException && httpContext.RequestAborted.IsCancellationRequested)
+        {
+            return true;
+        }
+
+        if (status >= 500)
+        {
+            log.LogError(exception, "Request {Path} failed", httpContext.Request.Path);
+        }
+
+        httpContext.Response.StatusCode = status;
+        return await problems.TryWriteAsync(new() { HttpContext = httpContext, ProblemDetails = { Status = status, Detail = detail, Title = detail } });
+    }
+}

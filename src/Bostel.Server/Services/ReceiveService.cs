@@ -1,0 +1,107 @@
+using System.Text.Json;
+using Bostel.Cad;
+using Bostel.Core;
+using Bostel.Core.Formats;
+using Bostel.Core.Plans;
+using Bostel.Core.Segmentation;
+using Bostel.Data;
+using Bostel.Scanner;
+using Bostel.Server.Jobs;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bostel.Server.Services;
+
+/// <summary>The first station: nominals translated, scans read, pieces captured with the simulated scanner.</summary>
+public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshCache meshes, PlanService plans)
+{
+    public async Task NominalAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, CancellationToken cancel)
+    {
+        var (sha, name, unit) = (arguments.FileSha!, arguments.FileName!, arguments.Unit ?? "mm");
+        progress.Report(new(0.05, "Translating the nominal"));
+        var path = await blobs.FileAsync(sha, cancel);
+        var model = await NominalReader.ReadAsync(path, name, unit, cancel);
+        progress.Report(new(0.9, "Keeping the faces"));
+        var size = model.Mesh.Bounds.Size;
+        var nominal = new Nominal
+        {
+            Id = Guid.NewGuid(), PartId = partId, FileName = name, FileSha = sha, Unit = unit, ModelSha = await blobs.SaveAsync(NominalModelStore.Save(model), cancel),
+            SizeX = size.X, SizeY = size.Y, SizeZ = size.Z, Area = model.Mesh.Area(), Triangles = model.Mesh.TriangleCount, Remarks = [.. model.Remarks], CreatedAt = DateTimeOffset.UtcNow,
+        };
+        context.Nominals.Add(nominal);
+        var part = await context.Parts.SingleAsync(p => p.Id == partId, cancel);
+        part.NominalId = nominal.Id;
+        context.Record(who, "received a nominal", $"part {part.Number}", $"{name}, {model.Faces.Count} faces");
+        await context.SaveChangesAsync(cancel);
+    }
+
+    public async Task ScanAsync(Guid pieceId, IProgress<RunProgress> progress, CancellationToken cancel)
+    {
+        var piece = await context.Pieces.Include(p => p.Part).SingleAsync(p => p.Id == pieceId, cancel);
+        var report = new Forward(progress, "Reading the scan");
+        MeshFile file;
+        await using (var stream = File.OpenRead(await blobs.FileAsync(piece.FileSha, cancel)))
+        {
+            file = MeshFormats.Read(stream, piece.FileName, report, cancel);
+        }
+
+        var size = file.Mesh.Bounds.Size;
+        (piece.RawX, piece.RawY, piece.RawZ) = (size.X, size.Y, size.Z);
+        (piece.Vertices, piece.Triangles, piece.Format, piece.Remarks, piece.Problem) = (file.Mesh.VertexCount, file.Mesh.TriangleCount, file.Format, [.. file.Remarks], null);
+        context.Record(piece.CreatedBy, "received a scan", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.FileName}, {piece.Triangles} triangles");
+        await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Captures a new piece with the simulated scanner; the scan is stored as the binary STL it would write.</summary>
+    public async Task CaptureAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, CancellationToken cancel)
+    {
+        var part = await context.Parts.Include(p => p.Nominal).SingleAsync(p => p.Id == partId, cancel);
+        var nominal = part.Nominal ?? throw new BadInputException($"Part {part.Number} has no nominal yet: there is nothing to scan.");
+        var runner = await meshes.RunnerAsync(nominal.ModelSha, cancel);
+        var recipe = ScanRecipe.Parse(arguments.Recipe ?? "{}", "recipe");
+        progress.Report(new(0.05, "Scanning"));
+        var scan = SimulatedScanner.Scan(runner.Nominal, recipe, new Forward(progress, "Scanning"), cancel);
+        using var memory = new MemoryStream();
+        MeshFormats.Write(memory, "scan.stl", scan.Mesh);
+        var name = $"{part.Number}-{arguments.Serial}.stl";
+        var sha = await blobs.SaveAsync(memory.ToArray(), cancel);
+        if (await context.Pieces.AnyAsync(p => p.PartId == partId && p.Serial == arguments.Serial, cancel))
+        {
+            return;
+        }
+
+        var size = scan.Mesh.Bounds.Size;
+        context.Pieces.Add(new()
+        {
+            Id = Guid.NewGuid(), PartId = partId, Serial = arguments.Serial!, FileName = name, FileSha = sha, Unit = recipe.Unit, Format = "STL binary", Vertices = scan.Mesh.VertexCount,
+            Triangles = scan.Mesh.TriangleCount, RawX = size.X, RawY = size.Y, RawZ = size.Z, CreatedBy = who, CreatedAt = DateTimeOffset.UtcNow,
+        });
+        context.Record(who, "captured a piece", $"{part.Number} piece {arguments.Serial}", $"simulated scanner, {scan.Mesh.TriangleCount} triangles, recipe {JsonSerializer.Serialize(recipe)}");
+        await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>A new part with an empty plan, or a given one.</summary>
+    public async Task<Part> CreatePartAsync(string number, string name, string revision, InspectionPlan? plan, string who, CancellationToken cancel)
+    {
+        if (string.IsNullOrWhiteSpace(number) || string.IsNullOrWhiteSpace(revision) || number.Length > 60 || revision.Length > 20)
+        {
+            throw new BadInputException("number: a part needs a number of at most 60 characters and a revision of at most 20.");
+        }
+
+        if (await context.Parts.AnyAsync(p => p.Number == number && p.Revision == revision, cancel))
+        {
+            throw new BadInputException($"number: part {number} revision {revision} is there already.");
+        }
+
+        var part = new Part { Id = Guid.NewGuid(), Number = number.Trim(), Name = name.Trim(), Revision = revision.Trim(), CreatedAt = DateTimeOffset.UtcNow };
+        context.Parts.Add(part);
+        plans.Create(part, plan ?? new InspectionPlan { Part = part.Number, Revision = part.Revision }, who);
+        context.Record(who, "created a part", $"part {part.Number}", $"revision {part.Revision}");
+        await context.SaveChangesAsync(cancel);
+        return part;
+    }
+
+    private sealed class Forward(IProgress<RunProgress> progress, string what) : IProgress<double>
+    {
+        public void Report(double value) => progress.Report(new(0.05 + (0.9 * value), what));
+    }
+}

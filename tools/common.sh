@@ -1,0 +1,83 @@
+# Shared by ./start and ./test: installing what is needed and running a private PostgreSQL cluster. Sourced, not run.
+say() { printf '%s\n' "$*"; }
+fail() { printf 'Stopped: %s\n' "$*" >&2; exit 1; }
+
+as_root() { if [ "$(id -u)" = 0 ]; then "$@"; elif command -v sudo >/dev/null; then sudo "$@"; else fail "installing packages needs root or sudo: $*"; fi; }
+
+# Installs the Debian packages that are missing.
+need_packages() {
+  local missing=()
+  for package in "$@"; do
+    dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'install ok installed' || missing+=("$package")
+  done
+  [ ${#missing[@]} -eq 0 ] && return
+  say "Installing Debian packages: ${missing[*]} ..."
+  as_root apt-get update -qq >/dev/null || fail "apt-get update did not work; is a Debian mirror reachable?"
+  # A new PostgreSQL package must not start a cluster of its own.
+  as_root mkdir -p /etc/postgresql-common
+  [ -e /etc/postgresql-common/createcluster.conf ] || printf 'create_main_cluster = false\n' | as_root tee /etc/postgresql-common/createcluster.conf >/dev/null
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/tmp/bostel-apt.log 2>&1 || fail "installing Debian packages failed; see /tmp/bostel-apt.log"
+}
+
+need_tools() {
+  command -v dotnet >/dev/null || fail "the .NET 10 SDK is needed; 'dotnet' was not found."
+  dotnet --list-sdks | grep -q '^10\.' || fail "the .NET 10 SDK is needed; found $(dotnet --version 2>/dev/null)."
+  command -v node >/dev/null || fail "Node.js 20 or newer is needed; 'node' was not found."
+  [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || fail "Node.js 20 or newer is needed; found $(node --version)."
+  need_packages postgresql chromium libocct-data-exchange-dev g++
+}
+
+# npm packages of a folder, only when the lock file changed.
+npm_packages() {
+  local folder=$1 stamp="$1/node_modules/.bostel-stamp"
+  if [ ! -e "$stamp" ] || ! cmp -s "$folder/package-lock.json" "$stamp"; then
+    say "Installing npm packages in $(basename "$folder") ..."
+    (cd "$folder" && PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 npm ci --no-audit --no-fund --loglevel=error >/tmp/bostel-npm.log 2>&1) || fail "npm could not install the packages of $folder; see /tmp/bostel-npm.log"
+    cp "$folder/package-lock.json" "$stamp"
+  fi
+}
+
+build_web() {
+  npm_packages "$root/web"
+  local out="$root/src/Bostel.Server/wwwroot"
+  if [ ! -e "$out/index.html" ] || [ -n "$(find "$root/web/src" "$root/web/index.html" "$root/web/package-lock.json" -newer "$out/index.html" -print -quit)" ]; then
+    say "Building the web app ..."
+    (cd "$root/web" && npm run --silent build >/tmp/bostel-web.log 2>&1) || { tail -20 /tmp/bostel-web.log >&2; fail "the web app does not build; see above."; }
+    touch "$out/index.html"
+  fi
+}
+
+build_native() { "$root/native/build.sh" || fail "the CAD translator does not build."; }
+
+# PostgreSQL in its own data directory, on loopback only. Run as 'postgres' when we are root, else as ourselves.
+pg_run() { if [ "$(id -u)" = 0 ]; then runuser -u postgres -- "$@"; else "$@"; fi; }
+pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1; }
+
+start_postgres() { # folder port
+  local folder=$1 port=$2 bin
+  bin=$(pg_bin); [ -n "$bin" ] || fail "PostgreSQL's programs were not found in /usr/lib/postgresql."
+  mkdir -p "$folder"
+  if [ "$(id -u)" = 0 ]; then
+    chown postgres "$folder"
+    # The server user must be able to reach the folder.
+    runuser -u postgres -- test -x "$folder" || fail "the user postgres cannot enter $folder; choose another place with --data."
+  fi
+  if [ ! -e "$folder/cluster/PG_VERSION" ]; then
+    say "Making a PostgreSQL cluster in $folder ..."
+    pg_run "$bin/initdb" -D "$folder/cluster" -U bostel --auth=trust -E UTF8 --locale=C.UTF-8 >"$folder.log" 2>&1 || fail "initdb failed; see $folder.log"
+  fi
+  if pg_run "$bin/pg_ctl" -D "$folder/cluster" status >/dev/null 2>&1; then return 0; fi
+  pg_run "$bin/pg_ctl" -D "$folder/cluster" -w -t 60 -l "$folder/server.log" \
+    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_wal_size=2GB -c shared_buffers=256MB" start >/dev/null 2>&1 \
+    || fail "PostgreSQL did not start on port $port; see $folder/server.log"
+  pg_started=1
+  pg_run "$bin/psql" -h 127.0.0.1 -p "$port" -U bostel -d postgres -Atc "SELECT 1 FROM pg_database WHERE datname='bostel'" | grep -q 1 \
+    || pg_run "$bin/createdb" -h 127.0.0.1 -p "$port" -U bostel bostel || fail "the database could not be created."
+}
+
+stop_postgres() { # folder
+  local bin; bin=$(pg_bin)
+  pg_run "$bin/pg_ctl" -D "$1/cluster" -m fast stop >/dev/null 2>&1 || true
+}
+
+port_free() { ! (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }

@@ -15,6 +15,7 @@ using Serilog;
 
 var builder = WebApplication.CreateBuilder(args);
 builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information().MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+    .MinimumLevel.Override("Microsoft.EntityFrameworkCore.Database.Command", Serilog.Events.LogEventLevel.Fatal)
     .MinimumLevel.Override("Hangfire", Serilog.Events.LogEventLevel.Warning).WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
 builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = 3L << 30);
 

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using System.Text.Json.Serialization;
 
 namespace Bostel.Core.Geometry;
 
@@ -10,7 +11,10 @@ public readonly record struct Vector3D(double X, double Y, double Z)
     public static readonly Vector3D UnitY = new(0, 1, 0);
     public static readonly Vector3D UnitZ = new(0, 0, 1);
 
+    [JsonIgnore]
     public double LengthSquared => (X * X) + (Y * Y) + (Z * Z);
+
+    [JsonIgnore]
     public double Length => Math.Sqrt(LengthSquared);
     public double this[int i] => i switch { 0 => X, 1 => Y, _ => Z };
 

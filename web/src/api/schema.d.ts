@@ -963,10 +963,6 @@ export interface components {
             y?: number;
             /** Format: double */
             z?: number;
-            /** Format: double */
-            lengthSquared?: number;
-            /** Format: double */
-            length?: number;
         };
         /** @enum {unknown} */
         Verdict: "conforming" | "non-conforming" | "not-proven" | "not-measured" | null;

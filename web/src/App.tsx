@@ -1,0 +1,47 @@
+import { lazy, Suspense } from "react";
+import { Route, Routes } from "react-router";
+import { useChanges, useSession } from "./api/hooks";
+import { DevicesPage } from "./pages/DevicesPage";
+import { FloorPage } from "./pages/FloorPage";
+import { LogPage } from "./pages/LogPage";
+import { ReportsPage } from "./pages/ReportsPage";
+import { SignInPage } from "./pages/SignInPage";
+import { Shell } from "./shell/Shell";
+
+const Workbench = lazy(() => import("./pages/Workbench").then((m) => ({ default: m.Workbench })));
+
+export function App() {
+  const session = useSession();
+  const user = session.data?.user;
+  useChanges(Boolean(user));
+  if (session.isPending) {
+    return <p className="p-6">Opening Bostel …</p>;
+  }
+
+  if (session.isError) {
+    return (
+      <p className="p-6 text-bad" role="alert">
+        {session.error.message}
+      </p>
+    );
+  }
+
+  if (!user) {
+    return <SignInPage />;
+  }
+
+  return (
+    <Shell session={session.data}>
+      <Suspense fallback={<p className="p-6">Opening the workbench …</p>}>
+        <Routes>
+          <Route path="/" element={<FloorPage />} />
+          <Route path="/pieces/:id/:station?" element={<Workbench />} />
+          <Route path="/reports" element={<ReportsPage />} />
+          <Route path="/devices" element={<DevicesPage />} />
+          <Route path="/log" element={<LogPage />} />
+          <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
+        </Routes>
+      </Suspense>
+    </Shell>
+  );
+}

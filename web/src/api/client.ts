@@ -1,0 +1,89 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type PieceView = Schemas["PieceView"];
+export type RunView = Schemas["RunView"];
+export type CharacteristicView = Schemas["CharacteristicView"];
+export type FeatureView = Schemas["FeatureView"];
+export type FaceView = Schemas["FaceView"];
+export type InspectionPlan = Schemas["InspectionPlan"];
+export type PlanView = Schemas["PlanView"];
+export type JobView = Schemas["JobView"];
+export type Verdict = NonNullable<Schemas["Verdict"]>;
+export type FigureState = Schemas["FigureState"];
+
+export const api = createClient<paths>({ baseUrl: "" });
+
+/** An answer that was not what was asked for, with the server's one sentence. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+interface Outcome<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** Unwraps an answer or throws the server's sentence. */
+export async function take<T>(request: Promise<Outcome<T>>): Promise<T> {
+  let outcome: Outcome<T>;
+  try {
+    outcome = await request;
+  } catch {
+    throw new ApiError(0, "The server cannot be reached. What was saved is safe; try again in a moment.");
+  }
+
+  if (!outcome.response.ok) {
+    throw new ApiError(outcome.response.status, sentence(outcome.error, outcome.response.status));
+  }
+
+  return outcome.data as T;
+}
+
+function sentence(error: unknown, status: number): string {
+  const detail = (error as { detail?: string } | undefined)?.detail;
+  return detail ?? (status === 401 ? "You are signed out; sign in again." : `The server answered ${status}.`);
+}
+
+/** Fetches binary content. */
+export async function bytes(url: string): Promise<ArrayBuffer> {
+  const response = await fetch(url);
+  if (!response.ok) {
+    throw new ApiError(response.status, sentence(await response.json().catch(() => undefined), response.status));
+  }
+
+  return response.arrayBuffer();
+}
+
+/** Uploads a file as a stream, reporting the share sent. */
+export function upload(file: File, onProgress: (share: number) => void): Promise<Schemas["Upload"]> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", `/api/uploads?name=${encodeURIComponent(file.name)}`);
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.upload.onprogress = (e) => onProgress(e.lengthComputable ? e.loaded / e.total : 0);
+    request.onerror = () => reject(new ApiError(0, `${file.name}: the upload was cut off; nothing was kept.`));
+    request.onload = () => {
+      let answer: unknown;
+      try {
+        answer = JSON.parse(request.responseText);
+      } catch {
+        answer = undefined;
+      }
+
+      if (request.status >= 200 && request.status < 300) {
+        resolve(answer as Schemas["Upload"]);
+      } else {
+        reject(new ApiError(request.status, sentence(answer, request.status)));
+      }
+    };
+    request.send(file);
+  });
+}

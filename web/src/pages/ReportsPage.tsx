@@ -1,0 +1,85 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { useReports } from "../api/hooks";
+import { moment } from "../ui/format";
+import { Input } from "../ui/parts";
+import { VerdictMark } from "../ui/VerdictMark";
+
+/** The register of what was issued. */
+export function ReportsPage() {
+  const reports = useReports();
+  const [text, setText] = useState("");
+  const rows = (reports.data ?? []).filter((r) =>
+    `${r.number} ${r.partNumber} ${r.serial} ${r.issuedBy} ${r.verdict}`.toLowerCase().includes(text.toLowerCase()),
+  );
+  return (
+    <div className="h-full overflow-auto">
+      <div className="mx-auto max-w-[1180px] space-y-4 p-6">
+        <div className="flex items-center justify-between">
+          <h1 className="text-xl font-semibold">Reports</h1>
+          <div className="w-64">
+            <Input
+              aria-label="Filter the reports"
+              placeholder="number, part, piece, verdict …"
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+            />
+          </div>
+        </div>
+        {rows.length === 0 && (
+          <p className="text-soft">
+            {reports.isPending ? "Looking …" : "No report matches. Reports are issued at a piece's last station."}
+          </p>
+        )}
+        <table className="w-full border-collapse border border-line bg-panel">
+          <thead className="text-left text-xs text-soft">
+            <tr>
+              {["report", "part", "piece", "verdict", "plan", "issued", "by", "files", "SHA-256 of the PDF"].map(
+                (h) => (
+                  <th key={h} className="px-3 py-1.5 font-normal">
+                    {h}
+                  </th>
+                ),
+              )}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((r) => (
+              <tr key={r.id} className="border-t border-line">
+                <td className="num px-3 py-1.5 font-semibold">{r.number}</td>
+                <td className="num px-3">{r.partNumber}</td>
+                <td className="num px-3">
+                  <Link className="text-indigo underline" to={`/pieces/${r.pieceId}/issue`}>
+                    {r.serial}
+                  </Link>
+                </td>
+                <td className="px-3">
+                  <VerdictMark verdict={r.verdict} />
+                </td>
+                <td className="num px-3">{r.planNumber}</td>
+                <td className="num px-3 whitespace-nowrap">{moment(r.issuedAt)}</td>
+                <td className="px-3">{r.issuedBy}</td>
+                <td className="space-x-2 px-3 whitespace-nowrap">
+                  {(["pdf", "csv", "xlsx"] as const).map((f) => (
+                    <a
+                      key={f}
+                      className="text-indigo underline"
+                      href={`/api/reports/${r.id}/${f}`}
+                      target={f === "pdf" ? "_blank" : undefined}
+                      rel="noreferrer"
+                    >
+                      {f.toUpperCase()}
+                    </a>
+                  ))}
+                </td>
+                <td className="num max-w-40 truncate px-3 text-xs text-soft" title={r.pdfSha}>
+                  {r.pdfSha}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}

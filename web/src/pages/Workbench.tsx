@@ -1,0 +1,178 @@
+import { useCallback, useEffect, useRef } from "react";
+import { useNavigate, useParams } from "react-router";
+import type { CharacteristicView } from "../api/client";
+import { activeJob, useNominal, usePiece, usePlan, useStartJob } from "../api/hooks";
+import { Ledger } from "../ledger/Ledger";
+import { Path } from "../shell/Path";
+import { Readout } from "../shell/Readout";
+import { useOpened } from "../shell/title";
+import { stations, useBench, type Station } from "../stage/bench";
+import { Stage } from "../stage/Stage";
+import type { Hit } from "../stage/StageView";
+import { Align } from "../stations/align/Align";
+import { Compare } from "../stations/compare/Compare";
+import { Evaluate } from "../stations/evaluate/Evaluate";
+import { Features } from "../stations/features/Features";
+import { Issue } from "../stations/issue/Issue";
+import { Prepare } from "../stations/prepare/Prepare";
+import { Receive } from "../stations/receive/Receive";
+
+const sheets = {
+  receive: Receive,
+  prepare: Prepare,
+  align: Align,
+  features: Features,
+  compare: Compare,
+  evaluate: Evaluate,
+  issue: Issue,
+};
+
+const typing = (e: KeyboardEvent) =>
+  e.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName);
+
+/** One piece: path above, stage and worksheet side by side, ledger and readout below. */
+export function Workbench() {
+  const { id = "", station: named } = useParams();
+  const navigate = useNavigate();
+  const piece = usePiece(id);
+  const nominal = useNominal(piece.data?.partId);
+  const plan = usePlan(piece.data?.partId);
+  const startJob = useStartJob(id);
+  const show = useOpened((s) => s.show);
+  const set = useBench((s) => s.set);
+  const station = (stations.find((s) => s.key === named)?.key ?? furthest(piece.data?.stations)) as Station;
+  const go = useCallback((to: Station) => void navigate(`/pieces/${id}/${to}`, { replace: true }), [id, navigate]);
+
+  const data = piece.data;
+  const stored = plan.data;
+  useEffect(() => {
+    if (data && stored) {
+      show({
+        partId: data.partId,
+        text: `${data.partNumber} rev ${data.revision} · plan ${stored.number} · piece ${data.serial}`,
+        plan: { number: stored.number, canUndo: stored.canUndo, canRedo: stored.canRedo },
+      });
+    }
+
+    return () => show(null);
+  }, [data, stored, show]);
+
+  // The band of the plan is the start; from then on it is the viewer's own.
+  const band = stored?.plan.compare;
+  useEffect(() => {
+    if (band) {
+      set({ limits: { lower: band.lower ?? -0.2, upper: band.upper ?? 0.2 } });
+    }
+  }, [band, set]);
+
+  useEffect(() => {
+    set({ faces: [], measured: null, characteristic: null, labels: [], pinning: false });
+  }, [id, set]);
+
+  useEffect(() => {
+    const keys = (e: KeyboardEvent) => {
+      if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) {
+        return;
+      }
+
+      const index = Number(e.key) - 1;
+      if (stations[index]) {
+        go(stations[index].key);
+      } else if (e.key === "Escape") {
+        set({ faces: [], measured: null, characteristic: null, pinning: false });
+      } else if (e.key.toLowerCase() === "f") {
+        useBench.getState().view?.fit();
+      }
+    };
+    window.addEventListener("keydown", keys);
+    return () => window.removeEventListener("keydown", keys);
+  }, [go, set]);
+
+  const busy = (data && activeJob(data.jobs) !== undefined) || startJob.isPending;
+  const begin = useCallback(
+    (kind: string, transform?: number[], refine?: boolean) => startJob.mutate({ kind, transform, refine }),
+    [startJob],
+  );
+
+  // When "Run plan" ends, the person is taken to its verdicts.
+  const finished = data?.jobs[0];
+  const seen = useRef<string | null>(null);
+  useEffect(() => {
+    if (finished?.kind === "run-plan" && (finished.state === "queued" || finished.state === "running")) {
+      seen.current = finished.id;
+    } else if (finished && finished.id === seen.current && finished.state === "done") {
+      seen.current = null;
+      go("evaluate");
+    }
+  }, [finished, go]);
+
+  const faceCount = nominal.data?.faces;
+  const pick = useCallback(
+    (hit: Hit | null, extend: boolean) => {
+      const bench = useBench.getState();
+      if (station === "features" && hit?.on === "nominal" && hit.label !== null) {
+        const { faces } = bench;
+        set({
+          faces: extend
+            ? faces.includes(hit.label)
+              ? faces.filter((f) => f !== hit.label)
+              : [...faces, hit.label]
+            : [hit.label],
+        });
+      } else if (bench.pinning && hit && hit.deviation !== null && !Number.isNaN(hit.deviation)) {
+        set({ labels: [...bench.labels, { point: hit.point, value: hit.deviation }] });
+      }
+    },
+    [station, set],
+  );
+
+  const pickRow = useCallback(
+    (row: CharacteristicView) => {
+      const faces =
+        row.faces.length > 0
+          ? row.faces
+          : row.features.flatMap((f) => stored?.plan.features?.find((p) => p.id === f)?.faces ?? []);
+      set({ characteristic: row.no, faces });
+      if (row.view) {
+        useBench.getState().view?.fly(row.view.target, row.view.direction, row.view.size);
+      }
+
+      if (station !== "evaluate" && station !== "compare" && station !== "features") {
+        go("evaluate");
+      }
+    },
+    [set, stored, station, go],
+  );
+
+  if (piece.error) {
+    return (
+      <p className="p-6 text-bad" role="alert">
+        {piece.error.message}
+      </p>
+    );
+  }
+
+  if (!data || !stored || nominal.isPending) {
+    return <p className="p-6">Opening the piece …</p>;
+  }
+
+  const Sheet = sheets[station];
+  return (
+    <div className="flex h-full min-h-0 flex-col" data-faces={faceCount?.length}>
+      <Path stations={data.stations} current={station} onGo={go} />
+      <div className="grid min-h-0 flex-1 grid-cols-[1fr_360px]">
+        <Stage piece={data} nominal={nominal.data ?? null} station={station} onPick={pick} />
+        <aside className="min-h-0 border-l border-line bg-panel" aria-label={`Worksheet: ${station}`}>
+          <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />
+        </aside>
+      </div>
+      <Ledger piece={data} onPick={pickRow} />
+      <Readout piece={data} nominal={nominal.data ?? null} />
+    </div>
+  );
+}
+
+/** Opening a piece leads to the first station that is not done, or the last one. */
+function furthest(list: { key: string; state: string }[] | undefined): string {
+  return list?.find((s) => s.state !== "done" && s.key !== "issue")?.key ?? "evaluate";
+}

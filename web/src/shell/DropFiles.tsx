@@ -1,0 +1,267 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
+import { api, take, upload } from "../api/client";
+import { useFloor } from "../api/hooks";
+import { say } from "../ui/notices";
+import { Bar, Button, Dialog, Field, Input, Select } from "../ui/parts";
+import { canBeNominal, guessPart, guessRole, guessSerial, isKnown, useReceiving, type Role } from "./receiving";
+
+interface Filing {
+  file: File;
+  role: Role;
+  serial: string;
+  unit: string;
+  share: number | null;
+  error: string | null;
+}
+
+/** Files dropped anywhere are filed here: nominal or scan, of which part, in which unit. */
+export function DropFiles() {
+  const { files, offer, clear } = useReceiving();
+  const [over, setOver] = useState(false);
+  useEffect(() => {
+    const withFiles = (e: DragEvent) => e.dataTransfer?.types.includes("Files") === true;
+    const enter = (e: DragEvent) => {
+      if (withFiles(e)) {
+        e.preventDefault();
+        setOver(true);
+      }
+    };
+    const leave = (e: DragEvent) => e.relatedTarget === null && setOver(false);
+    const drop = (e: DragEvent) => {
+      if (withFiles(e)) {
+        e.preventDefault();
+        setOver(false);
+        const all = [...(e.dataTransfer?.files ?? [])];
+        all
+          .filter((f) => !isKnown(f.name))
+          .forEach((f) => say(`${f.name}: this kind of file is not read here.`, "bad"));
+        offer(all.filter((f) => isKnown(f.name)));
+      }
+    };
+    window.addEventListener("dragenter", enter);
+    window.addEventListener("dragover", enter);
+    window.addEventListener("dragleave", leave);
+    window.addEventListener("drop", drop);
+    return () => {
+      window.removeEventListener("dragenter", enter);
+      window.removeEventListener("dragover", enter);
+      window.removeEventListener("dragleave", leave);
+      window.removeEventListener("drop", drop);
+    };
+  }, [offer]);
+  return (
+    <>
+      {over && (
+        <div className="pointer-events-none fixed inset-2 z-50 grid place-items-center rounded border-4 border-dashed border-indigo bg-tint/70 text-xl">
+          Drop nominals and scans here
+        </div>
+      )}
+      {files.length > 0 && <FileDialog key={files.map((f) => f.name).join()} files={files} onClose={clear} />}
+    </>
+  );
+}
+
+function FileDialog({ files, onClose }: { files: File[]; onClose: () => void }) {
+  const floor = useFloor();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const location = useLocation();
+  const parts = floor.data?.parts ?? [];
+  const here = floor.data?.pieces.find((p) => location.pathname.includes(p.id))?.partId;
+  const guess = parts.find((p) => p.id === here) ?? guessPart(files[0].name, parts) ?? parts[0];
+  const [partId, setPartId] = useState(
+    files.some((f) => guessRole(f.name) === "nominal")
+      ? (guessPart(files[0].name, parts)?.id ?? "new")
+      : (guess?.id ?? "new"),
+  );
+  const [fresh, setFresh] = useState({
+    number: files[0].name.replace(/\.[^.]+$/, "").slice(0, 60),
+    name: "",
+    revision: "A",
+  });
+  const [busy, setBusy] = useState(false);
+  const [items, setItems] = useState<Filing[]>(
+    files.map((file) => ({
+      file,
+      role: guessRole(file.name),
+      serial: guessSerial(file.name, guess?.number),
+      unit: "mm",
+      share: null,
+      error: null,
+    })),
+  );
+  const put = (index: number, change: Partial<Filing>) =>
+    setItems((all) => all.map((f, i) => (i === index ? { ...f, ...change } : f)));
+
+  const receive = async () => {
+    setBusy(true);
+    let part = partId;
+    let lastPiece: string | null = null;
+    let failed = false;
+    try {
+      if (part === "new") {
+        part = (await take(api.POST("/api/parts", { body: fresh }))).id;
+        setPartId(part);
+      }
+    } catch (e) {
+      say((e as Error).message, "bad");
+      setBusy(false);
+      return;
+    }
+
+    // Nominals first: a scan's unit is judged against them.
+    const order = items
+      .map((_, i) => i)
+      .sort((a, b) => Number(items[a].role === "scan") - Number(items[b].role === "scan"));
+    for (const i of order) {
+      const item = items[i];
+      if (item.share === 1 && !item.error) {
+        continue;
+      }
+
+      try {
+        put(i, { share: 0, error: null });
+        const sent = await upload(item.file, (share) => put(i, { share: 0.98 * share }));
+        if (item.role === "nominal") {
+          await take(
+            api.POST("/api/parts/{id}/nominal", {
+              params: { path: { id: part } },
+              body: { sha: sent.sha, fileName: sent.fileName, unit: item.unit },
+            }),
+          );
+        } else {
+          const piece = await take(
+            api.POST("/api/pieces", {
+              body: { partId: part, serial: item.serial, sha: sent.sha, fileName: sent.fileName, unit: item.unit },
+            }),
+          );
+          lastPiece = piece.id;
+        }
+
+        put(i, { share: 1 });
+      } catch (e) {
+        failed = true;
+        put(i, { share: null, error: (e as Error).message });
+      }
+    }
+
+    await client.invalidateQueries();
+    setBusy(false);
+    if (!failed) {
+      onClose();
+      say("Received. What is being read shows its progress on the floor and at the piece.");
+      if (lastPiece && items.filter((f) => f.role === "scan").length === 1) {
+        void navigate(`/pieces/${lastPiece}/receive`);
+      }
+    }
+  };
+
+  return (
+    <Dialog
+      open
+      wide
+      title="Receive files"
+      about="Nothing is computed before the unit is settled."
+      onClose={() => !busy && onClose()}
+    >
+      <form
+        className="space-y-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void receive();
+        }}
+      >
+        <Field label="Part">
+          <Select value={partId} onChange={(e) => setPartId(e.target.value)} disabled={busy}>
+            {parts.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.number} rev {p.revision}, {p.name}
+              </option>
+            ))}
+            <option value="new">a new part</option>
+          </Select>
+        </Field>
+        {partId === "new" && (
+          <div className="grid grid-cols-[1fr_1fr_80px] gap-2">
+            <Field label="Part number">
+              <Input required value={fresh.number} onChange={(e) => setFresh({ ...fresh, number: e.target.value })} />
+            </Field>
+            <Field label="Name">
+              <Input value={fresh.name} onChange={(e) => setFresh({ ...fresh, name: e.target.value })} />
+            </Field>
+            <Field label="Revision">
+              <Input
+                required
+                value={fresh.revision}
+                onChange={(e) => setFresh({ ...fresh, revision: e.target.value })}
+              />
+            </Field>
+          </div>
+        )}
+        <ul className="space-y-3">
+          {items.map((item, i) => (
+            <li key={item.file.name} className="rounded border border-line p-2">
+              <div className="mb-1 flex justify-between">
+                <strong>{item.file.name}</strong>
+                <span className="num text-soft">{(item.file.size / 1e6).toFixed(1)} MB</span>
+              </div>
+              <div className="grid grid-cols-3 gap-2">
+                <Field label="It is">
+                  <Select
+                    value={item.role}
+                    disabled={busy || !canBeNominal(item.file.name)}
+                    onChange={(e) => put(i, { role: e.target.value as Role })}
+                  >
+                    <option value="scan">a scan</option>
+                    {canBeNominal(item.file.name) && <option value="nominal">the nominal</option>}
+                  </Select>
+                </Field>
+                {item.role === "scan" && (
+                  <Field label="Serial number">
+                    <Input
+                      required
+                      value={item.serial}
+                      disabled={busy}
+                      onChange={(e) => put(i, { serial: e.target.value })}
+                    />
+                  </Field>
+                )}
+                <Field label="Unit">
+                  <Select
+                    value={item.unit}
+                    disabled={busy || guessRole(item.file.name) === "nominal"}
+                    onChange={(e) => put(i, { unit: e.target.value })}
+                  >
+                    {["mm", "cm", "m", "inch"].map((u) => (
+                      <option key={u}>{u}</option>
+                    ))}
+                  </Select>
+                </Field>
+              </div>
+              {item.share !== null && (
+                <div className="mt-2">
+                  <Bar share={item.share} label={`Upload of ${item.file.name}`} />
+                </div>
+              )}
+              {item.error && (
+                <p className="mt-1 text-bad" role="alert">
+                  {item.error}
+                </p>
+              )}
+            </li>
+          ))}
+        </ul>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose} disabled={busy}>
+            Cancel
+          </Button>
+          <Button type="submit" tone="primary" disabled={busy}>
+            {busy ? "Receiving …" : "Receive"}
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

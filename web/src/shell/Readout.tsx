@@ -1,0 +1,60 @@
+import type { PieceView, Schemas } from "../api/client";
+import { activeJob, useCancelJob } from "../api/hooks";
+import { useBench } from "../stage/bench";
+import { describeFace } from "../stations/features/describe";
+import { fixed, signed } from "../ui/format";
+import { Bar } from "../ui/parts";
+
+/** The bottom line: what lies under the cursor, what is picked, what is being worked on. */
+export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas["NominalView"] | null }) {
+  const { hover, faces } = useBench();
+  const cancel = useCancelJob();
+  const job = activeJob(piece.jobs);
+  const last = piece.jobs[0];
+  const face = hover?.on === "nominal" && hover.label !== null ? nominal?.faces[hover.label] : undefined;
+  return (
+    <footer
+      className="flex h-7 shrink-0 items-center gap-5 border-t border-line bg-panel px-3 text-xs"
+      aria-label="Readout"
+    >
+      <span className="num w-64">
+        {hover ? `x ${fixed(hover.point[0], 2)}  y ${fixed(hover.point[1], 2)}  z ${fixed(hover.point[2], 2)} mm` : ""}
+      </span>
+      <span className="num w-44" data-testid="hover-deviation">
+        {hover?.on === "scan" && hover.deviation !== null
+          ? Number.isNaN(hover.deviation)
+            ? "no data"
+            : `deviation ${signed(hover.deviation)} mm`
+          : ""}
+      </span>
+      <span data-testid="hover-face">{face ? `face ${face.id}: ${describeFace(face)}` : ""}</span>
+      {faces.length > 0 && <span>{faces.length} faces picked</span>}
+      <span
+        className="ml-auto flex items-center gap-2"
+        data-testid="job"
+        data-job={last?.kind}
+        data-job-state={last?.state}
+      >
+        {job ? (
+          <>
+            <span role="status">{job.what}</span>
+            <span className="w-40">
+              <Bar share={job.share} label={job.what} />
+            </span>
+            <button type="button" className="underline" onClick={() => cancel.mutate(job.id)}>
+              cancel
+            </button>
+          </>
+        ) : last?.state === "failed" ? (
+          <span className="text-bad" role="alert">
+            {last.error}
+          </span>
+        ) : last?.state === "cancelled" ? (
+          "Cancelled"
+        ) : (
+          ""
+        )}
+      </span>
+    </footer>
+  );
+}

@@ -1,0 +1,483 @@
+import {
+  Box3,
+  BufferAttribute,
+  BufferGeometry,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  type Object3D,
+  OrthographicCamera,
+  Points,
+  Raycaster,
+  Scene,
+  type ShaderMaterial,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+} from "three";
+import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
+import type { FigureState } from "../api/client";
+import { StageControls } from "./controls";
+import { nominalMaterial, scanMaterial } from "./materials";
+import type { PreparedMesh } from "./prepared";
+
+export type FigureCamera = FigureState["camera"];
+
+/** What lies under the cursor, in nominal coordinates (or the scan's own while it is not aligned). */
+export interface Hit {
+  point: [number, number, number];
+  on: "scan" | "nominal";
+  vertex: number | null;
+  deviation: number | null;
+  label: number | null;
+}
+
+export interface Display {
+  scan: boolean;
+  nominalAlpha: number;
+  edges: boolean;
+  deviation: boolean;
+  hideWithin: boolean;
+  pick: "scan" | "nominal";
+}
+
+/** NaN cannot be told apart in every shader compiler: no data is sent as a huge number. */
+const NO_DATA = 1e9;
+const CLICK_SLACK = 4;
+
+/** The 3D view: draws on demand, a coarse level while the camera moves, full detail at rest. Knows nothing of React. */
+export class StageView {
+  onHover: (hit: Hit | null) => void = () => undefined;
+  onClick: (hit: Hit | null, event: PointerEvent) => void = () => undefined;
+  onView: () => void = () => undefined;
+  readonly controls: StageControls;
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly camera = new OrthographicCamera();
+  private readonly ray = new Raycaster();
+  private scan: {
+    object: Mesh | Points;
+    data: PreparedMesh;
+    material: ShaderMaterial;
+    deviation: Float32Array | null;
+  } | null = null;
+  private nominal: {
+    mesh: Mesh;
+    edges: LineSegments;
+    labels: Uint32Array;
+    states: Float32Array;
+    refresh: () => void;
+    material: ShaderMaterial;
+  } | null = null;
+  private display: Display = {
+    scan: true,
+    nominalAlpha: 0,
+    edges: false,
+    deviation: false,
+    hideWithin: false,
+    pick: "scan",
+  };
+  private pending = false;
+  private moving = false;
+  private hovering: PointerEvent | null = null;
+  private readonly watch: ResizeObserver;
+
+  constructor(private readonly canvas: HTMLCanvasElement) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: false, alpha: true, preserveDrawingBuffer: true });
+    this.renderer.setClearAlpha(0);
+    this.ray.firstHitOnly = true;
+    this.controls = new StageControls(this.camera, canvas, (moving) => {
+      this.moving = moving;
+      this.draw();
+      this.onView();
+    });
+    this.watch = new ResizeObserver(() => this.resize());
+    this.watch.observe(canvas.parentElement!);
+    canvas.addEventListener("pointermove", this.pointer);
+    canvas.addEventListener("pointerleave", () => this.onHover(null));
+    canvas.addEventListener("pointerdown", this.press);
+    this.resize();
+  }
+
+  dispose() {
+    this.watch.disconnect();
+    this.setScan(null);
+    this.setNominal(null);
+    this.renderer.dispose();
+  }
+
+  setScan(data: PreparedMesh | null, transform: readonly number[] | null = null) {
+    if (this.scan) {
+      this.scene.remove(this.scan.object);
+      this.scan.object.geometry.dispose();
+      this.scan.material.dispose();
+      this.scan = null;
+    }
+
+    if (data) {
+      const geometry = new BufferGeometry();
+      const vertices = data.geometry.positions.length / 3;
+      geometry.setAttribute("position", new BufferAttribute(data.geometry.positions, 3));
+      geometry.setAttribute("normal", new BufferAttribute(data.normals, 3));
+      geometry.setAttribute("deviation", new BufferAttribute(new Float32Array(vertices), 1));
+      geometry.setAttribute("marked", new BufferAttribute(new Float32Array(vertices), 1));
+      const material = scanMaterial();
+      const cloud = data.geometry.indices.length === 0;
+      let object: Mesh | Points;
+      if (cloud) {
+        object = new Points(geometry, material);
+      } else {
+        geometry.setIndex(new BufferAttribute(data.geometry.indices, 1));
+        geometry.boundsTree = data.bvh ? MeshBVH.deserialize(data.bvh, geometry, { setIndex: false }) : undefined;
+        object = new Mesh(geometry, material);
+        object.raycast = acceleratedRaycast;
+      }
+
+      object.matrixAutoUpdate = false;
+      this.scan = { object, data, material, deviation: null };
+      this.scene.add(object);
+      this.setTransform(transform);
+    }
+
+    this.draw();
+  }
+
+  /** Scan to nominal, 16 numbers row-major; null leaves the scan in its own frame. */
+  setTransform(transform: readonly number[] | null) {
+    if (!this.scan) {
+      return;
+    }
+
+    const [x, y, z] = this.scan.data.geometry.origin;
+    const shift = new Matrix4().makeTranslation(x, y, z);
+    const motion = new Matrix4();
+    if (transform) {
+      motion.set(...(transform as unknown as Parameters<Matrix4["set"]>));
+    }
+
+    this.scan.object.matrix.copy(motion.multiply(shift));
+    this.scan.object.updateMatrixWorld(true);
+    this.draw();
+  }
+
+  setNominal(data: PreparedMesh | null, faces = 0) {
+    if (this.nominal) {
+      this.scene.remove(this.nominal.mesh, this.nominal.edges);
+      this.nominal.mesh.geometry.dispose();
+      this.nominal.edges.geometry.dispose();
+      this.nominal = null;
+    }
+
+    if (data) {
+      const { geometry: g } = data;
+      const geometry = new BufferGeometry();
+      const positions = new Float32Array(3 * g.indices.length);
+      const face = new Float32Array(g.indices.length);
+      for (let i = 0; i < g.indices.length; i++) {
+        positions.set(g.positions.subarray(3 * g.indices[i], 3 * g.indices[i] + 3), 3 * i);
+        face[i] = g.labels ? g.labels[Math.floor(i / 3)] : 0;
+      }
+
+      geometry.setAttribute("position", new BufferAttribute(positions, 3));
+      geometry.setAttribute("face", new BufferAttribute(face, 1));
+      geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
+      const { material, states, table } = nominalMaterial(faces);
+      const mesh = new Mesh(geometry, material);
+      mesh.raycast = acceleratedRaycast;
+      mesh.position.set(...g.origin);
+      const lines = new BufferGeometry();
+      lines.setAttribute("position", new BufferAttribute(g.edges ?? new Float32Array(), 3));
+      const edges = new LineSegments(
+        lines,
+        new LineBasicMaterial({ color: 0x33427a, transparent: true, opacity: 0.65 }),
+      );
+      edges.position.set(...g.origin);
+      this.scene.add(mesh, edges);
+      mesh.updateMatrixWorld(true);
+      this.nominal = {
+        mesh,
+        edges,
+        labels: g.labels ?? new Uint32Array(),
+        states,
+        material,
+        refresh: () => (table.needsUpdate = true),
+      };
+    }
+
+    this.draw();
+  }
+
+  setDeviation(values: Float32Array | null) {
+    if (this.scan) {
+      this.scan.deviation = values;
+      const attribute = this.scan.object.geometry.getAttribute("deviation") as BufferAttribute;
+      if (values && values.length === attribute.count) {
+        const sent = attribute.array as Float32Array;
+        for (let i = 0; i < values.length; i++) {
+          sent[i] = Number.isNaN(values[i]) ? NO_DATA : values[i];
+        }
+
+        attribute.needsUpdate = true;
+      }
+
+      this.draw();
+    }
+  }
+
+  setLimits(lower: number, upper: number) {
+    if (this.scan) {
+      this.scan.material.uniforms.lower.value = lower;
+      this.scan.material.uniforms.upper.value = upper;
+      this.draw();
+    }
+  }
+
+  setDisplay(display: Display) {
+    this.display = display;
+    this.draw();
+  }
+
+  /** Marks scan vertices (points of a measured feature, loose pieces). */
+  mark(marked: (vertex: number) => boolean) {
+    if (this.scan) {
+      const attribute = this.scan.object.geometry.getAttribute("marked") as BufferAttribute;
+      for (let i = 0; i < attribute.count; i++) {
+        attribute.array[i] = marked(i) ? 1 : 0;
+      }
+
+      attribute.needsUpdate = true;
+      this.draw();
+    }
+  }
+
+  markFaces(chosen: readonly number[], hovered: number | null) {
+    if (this.nominal) {
+      this.nominal.states.fill(0);
+      if (hovered !== null) {
+        this.nominal.states[hovered] = 1;
+      }
+
+      for (const f of chosen) {
+        this.nominal.states[f] = 2;
+      }
+
+      this.nominal.refresh();
+      this.draw();
+    }
+  }
+
+  /** The camera as a figure keeps it. */
+  figureCamera(): FigureCamera {
+    const { up, back } = this.controls.axes();
+    return {
+      target: this.controls.target.toArray(),
+      direction: back.toArray(),
+      up: up.toArray(),
+      span: this.controls.span,
+    };
+  }
+
+  look(camera: FigureCamera) {
+    this.controls.target.fromArray(camera.target);
+    this.controls.direction.fromArray(camera.direction).normalize();
+    this.controls.up.fromArray(camera.up);
+    this.controls.span = camera.span;
+    this.controls.apply();
+    this.draw();
+    this.onView();
+  }
+
+  /** Moves smoothly to a point seen from a direction. */
+  fly(target: readonly number[], direction: readonly number[], span: number) {
+    const from = { t: this.controls.target.clone(), d: this.controls.direction.clone(), s: this.controls.span };
+    const to = { t: new Vector3(...target), d: new Vector3(...direction).normalize(), s: span };
+    if (matchMedia("(prefers-reduced-motion: reduce)").matches) {
+      this.look({ target: [...target], direction: [...direction], up: this.upFor(to.d).toArray(), span });
+      return;
+    }
+
+    const up = this.upFor(to.d);
+    const upFrom = this.controls.up.clone();
+    const start = performance.now();
+    const step = () => {
+      const f = Math.min(1, (performance.now() - start) / 350);
+      const e = f * f * (3 - 2 * f);
+      this.controls.target.lerpVectors(from.t, to.t, e);
+      this.controls.direction.lerpVectors(from.d, to.d, e);
+      if (this.controls.direction.lengthSq() < 1e-6) {
+        this.controls.direction.copy(to.d);
+      }
+
+      this.controls.up.lerpVectors(upFrom, up, e);
+      this.controls.span = from.s + e * (to.s - from.s);
+      this.controls.apply();
+      this.moving = f < 1;
+      this.draw();
+      this.onView();
+      if (f < 1) {
+        requestAnimationFrame(step);
+      }
+    };
+    step();
+  }
+
+  /** Shows everything from a direction (the present one by default). */
+  fit(direction: readonly number[] = this.controls.direction.toArray(), on: "scan" | "nominal" = "nominal") {
+    const box = new Box3();
+    const object: Object3D | undefined =
+      on === "nominal" && this.nominal ? this.nominal.mesh : (this.scan?.object ?? this.nominal?.mesh);
+    if (!object) {
+      return;
+    }
+
+    box.setFromObject(object);
+    const center = box.getCenter(new Vector3());
+    const size = box.getSize(new Vector3()).length();
+    this.controls.reach = 4 * Math.max(size, 1);
+    const d = new Vector3(...direction);
+    this.look({ target: center.toArray(), direction: [...direction], up: this.upFor(d).toArray(), span: 0.95 * size });
+  }
+
+  /** Where a point appears in the picture, in CSS pixels. */
+  project(point: readonly number[]): { x: number; y: number } {
+    const v = new Vector3(...point).project(this.camera);
+    return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
+  }
+
+  draw() {
+    if (!this.pending) {
+      this.pending = true;
+      requestAnimationFrame(() => {
+        this.pending = false;
+        this.render();
+      });
+    }
+  }
+
+  private upFor(direction: Vector3): Vector3 {
+    const z = new Vector3(0, 0, 1);
+    return Math.abs(direction.clone().normalize().dot(z)) > 0.95 ? new Vector3(0, 1, 0) : z;
+  }
+
+  private resize() {
+    const parent = this.canvas.parentElement!;
+    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.renderer.setSize(parent.clientWidth, parent.clientHeight);
+    this.controls.apply();
+    this.draw();
+    this.onView();
+  }
+
+  private render() {
+    const { back } = this.controls.axes();
+    const d = this.display;
+    if (this.scan) {
+      const { object, data, material } = this.scan;
+      object.visible = d.scan;
+      material.uniforms.eye.value.copy(back);
+      material.uniforms.showDeviation.value = d.deviation && this.scan.deviation !== null;
+      material.uniforms.hideWithin.value = d.hideWithin;
+      if (data.coarse) {
+        this.useIndex(object.geometry, this.moving ? data.coarse : data.geometry.indices);
+      }
+    }
+
+    if (this.nominal) {
+      this.nominal.mesh.visible = d.nominalAlpha > 0;
+      this.nominal.material.uniforms.alpha.value = d.nominalAlpha;
+      this.nominal.material.uniforms.eye.value.copy(back);
+      this.nominal.material.depthWrite = d.nominalAlpha >= 1;
+      this.nominal.edges.visible = d.edges;
+    }
+
+    this.renderer.render(this.scene, this.camera);
+  }
+
+  private readonly indexBuffers = new WeakMap<Uint32Array, BufferAttribute>();
+
+  private useIndex(geometry: BufferGeometry, indices: Uint32Array) {
+    let buffer = this.indexBuffers.get(indices);
+    if (!buffer) {
+      buffer = new BufferAttribute(indices, 1);
+      this.indexBuffers.set(indices, buffer);
+    }
+
+    if (geometry.index !== buffer) {
+      geometry.setIndex(buffer);
+    }
+  }
+
+  private cast(e: PointerEvent): Hit | null {
+    const box = this.canvas.getBoundingClientRect();
+    const at = new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2);
+    this.ray.setFromCamera(at, this.camera);
+    const pickNominal = this.display.pick === "nominal" && this.nominal;
+    const object = pickNominal ? this.nominal!.mesh : this.display.scan ? this.scan?.object : null;
+    if (!object || object instanceof Points || (!pickNominal && this.moving)) {
+      return null;
+    }
+
+    const hit = this.ray.intersectObject(object, false)[0];
+    if (!hit || hit.faceIndex === null || hit.faceIndex === undefined) {
+      return null;
+    }
+
+    const point = hit.point.toArray();
+    if (pickNominal) {
+      return {
+        point,
+        on: "nominal",
+        vertex: null,
+        deviation: null,
+        label: this.nominal!.labels[hit.faceIndex] ?? null,
+      };
+    }
+
+    const { geometry } = this.scan!.data;
+    const local = object.worldToLocal(hit.point.clone());
+    let vertex = geometry.indices[3 * hit.faceIndex];
+    let best = Infinity;
+    for (let k = 0; k < 3; k++) {
+      const v = geometry.indices[3 * hit.faceIndex + k];
+      const d = local.distanceToSquared(new Vector3().fromArray(geometry.positions, 3 * v));
+      if (d < best) {
+        [best, vertex] = [d, v];
+      }
+    }
+
+    const deviation = this.scan!.deviation?.[vertex] ?? null;
+    return { point, on: "scan", vertex, deviation, label: geometry.labels?.[hit.faceIndex] ?? null };
+  }
+
+  private pointer = (e: PointerEvent) => {
+    if (e.buttons !== 0) {
+      return;
+    }
+
+    const first = this.hovering === null;
+    this.hovering = e;
+    if (first) {
+      requestAnimationFrame(() => {
+        const latest = this.hovering!;
+        this.hovering = null;
+        this.onHover(this.cast(latest));
+      });
+    }
+  };
+
+  private press = (e: PointerEvent) => {
+    if (e.button !== 0) {
+      return;
+    }
+
+    const up = (u: PointerEvent) => {
+      this.canvas.removeEventListener("pointerup", up);
+      if (Math.hypot(u.clientX - e.clientX, u.clientY - e.clientY) < CLICK_SLACK) {
+        this.moving = false;
+        this.onClick(this.cast(u), u);
+      }
+    };
+    this.canvas.addEventListener("pointerup", up);
+  };
+}

@@ -1,0 +1,57 @@
+import { create } from "zustand";
+import type { FigureState, Schemas } from "../api/client";
+import type { Hit, StageView } from "./StageView";
+
+export type Station = "receive" | "prepare" | "align" | "features" | "compare" | "evaluate" | "issue";
+
+export const stations: readonly { key: Station; name: string }[] = [
+  { key: "receive", name: "Receive" },
+  { key: "prepare", name: "Prepare" },
+  { key: "align", name: "Align" },
+  { key: "features", name: "Features" },
+  { key: "compare", name: "Compare" },
+  { key: "evaluate", name: "Evaluate" },
+  { key: "issue", name: "Issue" },
+];
+
+export interface Limits {
+  lower: number;
+  upper: number;
+}
+
+/** What the stage shows and what is picked: shared by stage, worksheet and ledger, never stored. */
+interface Bench {
+  view: StageView | null;
+  hover: Hit | null;
+  /** Deviations and vertex areas of the scan on the stage. */
+  deviations: Float32Array | null;
+  areas: Float32Array | null;
+  limits: Limits;
+  hideWithin: boolean;
+  showEdges: boolean;
+  /** Hold to see the scan as it was received. */
+  before: boolean;
+  faces: number[];
+  measured: Schemas["MeasuredView"] | null;
+  characteristic: number | null;
+  labels: FigureState["labels"] & { point: number[]; value: number }[];
+  pinning: boolean;
+  set: (change: Partial<Bench>) => void;
+}
+
+export const useBench = create<Bench>((set) => ({
+  view: null,
+  hover: null,
+  deviations: null,
+  areas: null,
+  limits: { lower: -0.2, upper: 0.2 },
+  hideWithin: false,
+  showEdges: true,
+  before: false,
+  faces: [],
+  measured: null,
+  characteristic: null,
+  labels: [],
+  pinning: false,
+  set: (change) => set(change),
+}));

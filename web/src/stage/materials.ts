@@ -1,0 +1,114 @@
+import { Color, DataTexture, DoubleSide, FloatType, NearestFilter, RedFormat, ShaderMaterial, Vector3 } from "three";
+import { stops } from "./ramp";
+
+const rampGlsl = stops
+  .slice(1)
+  .map(([at, to], i) => {
+    const [a, from] = stops[i];
+    const v = (c: number[]) => `vec3(${c.map((x) => (x / 255).toFixed(6)).join(",")})`;
+    return `if (t <= ${at.toFixed(1)}) return mix(${v(from)}, ${v(to)}, (t - (${a.toFixed(1)})) / ${(at - a).toFixed(1)});`;
+  })
+  .join("\n  ");
+
+/** Scan: grey, or the deviation ramp with a hatch beyond tolerance and dots where there is no data. Lit from the eye. */
+export function scanMaterial(): ShaderMaterial {
+  return new ShaderMaterial({
+    side: DoubleSide,
+    uniforms: {
+      lower: { value: -0.2 },
+      upper: { value: 0.2 },
+      showDeviation: { value: false },
+      hideWithin: { value: false },
+      alpha: { value: 1 },
+      eye: { value: new Vector3(0, 0, 1) },
+      base: { value: new Color(0xb4bac0) },
+      mark: { value: new Color(0xb8862f) },
+    },
+    vertexShader: `
+attribute float deviation;
+attribute float marked;
+varying float vDeviation;
+varying float vMarked;
+varying vec3 vNormal;
+void main() {
+  vDeviation = deviation;
+  vMarked = marked;
+  vNormal = normalize(mat3(modelMatrix) * normal);
+  gl_PointSize = 2.0;
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+}`,
+    fragmentShader: `
+uniform float lower, upper, alpha;
+uniform bool showDeviation, hideWithin;
+uniform vec3 eye, base, mark;
+varying float vDeviation;
+varying float vMarked;
+varying vec3 vNormal;
+vec3 ramp(float d) {
+  float t = d < 0.0 ? max(-1.0, -d / min(lower, -1e-9)) : min(1.0, d / max(upper, 1e-9));
+  ${rampGlsl}
+  return vec3(0.56, 0.18, 0.08);
+}
+void main() {
+  float shade = 0.42 + 0.58 * abs(dot(normalize(vNormal), eye));
+  if (length(vNormal) < 0.5) shade = 0.85;
+  vec3 color = base;
+  if (showDeviation) {
+    ivec2 p = ivec2(gl_FragCoord.xy);
+    if (vDeviation > 1e8) {
+      color = (p.x % 5 == 0 && p.y % 5 == 0) ? vec3(0.12, 0.16, 0.2) : base;
+    } else if (vDeviation < lower || vDeviation > upper) {
+      color = ramp(vDeviation);
+      if ((p.x + 9000 - p.y) % 9 < 3) color *= 0.55;
+    } else {
+      color = hideWithin ? vec3(0.894, 0.886, 0.863) : ramp(vDeviation);
+    }
+  }
+  if (vMarked > 0.5) color = mix(color, mark, 0.8);
+  gl_FragColor = vec4(shade * color, alpha);
+}`,
+  });
+}
+
+/** Nominal: an indigo veil; faces are marked through a small table (0 plain, 1 under the cursor, 2 chosen). */
+export function nominalMaterial(faces: number): { material: ShaderMaterial; states: Float32Array; table: DataTexture } {
+  const states = new Float32Array(Math.max(1, faces));
+  const table = new DataTexture(states, states.length, 1, RedFormat, FloatType);
+  table.minFilter = table.magFilter = NearestFilter;
+  table.needsUpdate = true;
+  const material = new ShaderMaterial({
+    side: DoubleSide,
+    transparent: true,
+    uniforms: {
+      table: { value: table },
+      faces: { value: states.length },
+      eye: { value: new Vector3(0, 0, 1) },
+      alpha: { value: 0.25 },
+      tint: { value: new Color(0xa9b1d0) },
+    },
+    vertexShader: `
+attribute float face;
+varying float vFace;
+varying vec3 vWorld;
+void main() {
+  vFace = face;
+  vec4 world = modelMatrix * vec4(position, 1.0);
+  vWorld = world.xyz;
+  gl_Position = projectionMatrix * viewMatrix * world;
+}`,
+    fragmentShader: `
+uniform sampler2D table;
+uniform float faces, alpha;
+uniform vec3 eye, tint;
+varying float vFace;
+varying vec3 vWorld;
+void main() {
+  vec3 n = normalize(cross(dFdx(vWorld), dFdy(vWorld)));
+  float shade = 0.45 + 0.55 * abs(dot(n, eye));
+  float state = texture2D(table, vec2((vFace + 0.5) / faces, 0.5)).r;
+  vec3 color = state > 1.5 ? vec3(0.722, 0.525, 0.184) : state > 0.5 ? vec3(0.36, 0.44, 0.72) : tint;
+  gl_FragColor = vec4(shade * color, state > 0.5 ? max(alpha, 0.8) : alpha);
+}`,
+  });
+  return { material, states, table };
+}

@@ -1,0 +1,123 @@
+import { useRef } from "react";
+import { count, fixed, percent } from "../../ui/format";
+import { say } from "../../ui/notices";
+import { Button, Facts } from "../../ui/parts";
+import { Attention, Block, Worksheet } from "../../ui/Worksheet";
+import type { StationProps } from "../types";
+
+export function Align({ piece, nominal, busy, start }: StationProps) {
+  const file = useRef<HTMLInputElement>(null);
+  const a = piece.run?.alignment;
+  const load = async (chosen: File | undefined) => {
+    if (!chosen) {
+      return;
+    }
+
+    try {
+      const { transform } = JSON.parse(await chosen.text()) as { transform?: number[] };
+      if (!Array.isArray(transform) || transform.length !== 16 || transform.some((v) => typeof v !== "number")) {
+        throw new Error();
+      }
+
+      start("align", transform, false);
+    } catch {
+      say(`${chosen.name}: is not a transform file with 16 numbers under 'transform'.`, "bad");
+    }
+  };
+  return (
+    <Worksheet
+      title="Align"
+      lead="Bring the scan onto its nominal, from any pose."
+      action={
+        <Button
+          tone="primary"
+          className="flex-1"
+          disabled={busy || !nominal || piece.vertices === 0}
+          onClick={() => start("align")}
+        >
+          Fit to all surfaces
+        </Button>
+      }
+    >
+      {a?.problem && (
+        <Attention>
+          <p className="text-bad">{a.problem}</p>
+          <p>No verdict is given. Check that the scan belongs to this part and that its unit is right.</p>
+        </Attention>
+      )}
+      {a && (
+        <>
+          <Block title="How well it lies">
+            <Facts
+              rows={[
+                ["RMS distance", `${fixed(a.rms, 4)} mm`],
+                ["nominal covered", percent(a.coverage)],
+                ["scan near the nominal", percent(a.inliers)],
+                ["points used", count(a.pointsUsed)],
+                ["condition", fixed(a.condition, 4)],
+              ]}
+            />
+            {a.condition < 1e-4 && (
+              <p className="mt-1 text-brass">
+                The shape hardly resists some motion (a turned part does not determine its rotation).
+              </p>
+            )}
+          </Block>
+          {a.alternatives.length > 0 && (
+            <Attention>
+              <p className="font-semibold">More than one pose fits.</p>
+              {a.alternatives.map((alternative, i) => (
+                <div key={i} className="mt-1 flex items-center justify-between">
+                  <span className="num">
+                    RMS {fixed(alternative.rms, 4)} mm, {fixed(alternative.timesWorse, 2)} × as far off
+                  </span>
+                  <Button onClick={() => start("align", alternative.transform, true)} disabled={busy}>
+                    Take this one
+                  </Button>
+                </div>
+              ))}
+            </Attention>
+          )}
+          <Block title="Transform, scan to nominal (mm)">
+            <table className="num w-full text-right text-xs" data-testid="transform">
+              <tbody>
+                {[0, 1, 2, 3].map((r) => (
+                  <tr key={r}>
+                    {[0, 1, 2, 3].map((c) => (
+                      <td key={c} className="py-0.5 pl-1">
+                        {fixed(a.transform[4 * r + c], c === 3 && r < 3 ? 4 : 6)}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Block>
+        </>
+      )}
+      <div className="flex gap-2">
+        <a
+          className={`inline-flex h-8 items-center rounded border border-line px-3 font-medium hover:bg-tint ${a ? "" : "pointer-events-none opacity-45"}`}
+          href={`/api/pieces/${piece.id}/transform`}
+          aria-disabled={!a}
+        >
+          Save transform
+        </a>
+        <Button onClick={() => file.current?.click()} disabled={busy || piece.vertices === 0}>
+          Load transform
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".json"
+          hidden
+          aria-label="Transform file"
+          onChange={(e) => {
+            void load(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
+      </div>
+    </Worksheet>
+  );
+}

@@ -1,0 +1,118 @@
+import { Pin } from "lucide-react";
+import { usePlanEdit } from "../../api/hooks";
+import { useBench } from "../../stage/bench";
+import { within } from "../../stage/histogram";
+import { count, fixed, percent, signed } from "../../ui/format";
+import { Button, Facts, Field, Input } from "../../ui/parts";
+import { Block, Worksheet } from "../../ui/Worksheet";
+import type { StationProps } from "../types";
+
+const tightness = [0.2, 0.1, 0.05, 0.02, 0.01];
+
+export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
+  const { limits, hideWithin, showEdges, pinning, labels, deviations, areas, set } = useBench();
+  const edit = usePlanEdit(piece.partId);
+  const s = piece.run?.statistics;
+  const kept = plan.plan.compare;
+  const changed = kept?.lower !== limits.lower || kept.upper !== limits.upper;
+  return (
+    <Worksheet
+      title="Compare"
+      lead="Signed deviation of the scan from the nominal; positive is material in excess."
+      action={
+        <>
+          <Button
+            tone="primary"
+            className="flex-1"
+            disabled={busy || !nominal || !piece.run?.alignment}
+            onClick={() => start("evaluate")}
+          >
+            {s ? "Compare again" : "Compare"}
+          </Button>
+          <Button
+            disabled={!changed || edit.isPending}
+            onClick={() =>
+              edit.mutate({
+                basedOn: plan.number,
+                plan: { ...plan.plan, compare: { ...kept!, lower: round(limits.lower), upper: round(limits.upper) } },
+              })
+            }
+          >
+            Keep band in plan
+          </Button>
+        </>
+      }
+    >
+      {s && (
+        <>
+          <div className="grid grid-cols-2 gap-2">
+            <Field label="Lower limit, mm">
+              <Input
+                type="number"
+                step="0.01"
+                value={round(limits.lower)}
+                onChange={(e) =>
+                  Number(e.target.value) < limits.upper && set({ limits: { ...limits, lower: Number(e.target.value) } })
+                }
+              />
+            </Field>
+            <Field label="Upper limit, mm">
+              <Input
+                type="number"
+                step="0.01"
+                value={round(limits.upper)}
+                onChange={(e) =>
+                  Number(e.target.value) > limits.lower && set({ limits: { ...limits, upper: Number(e.target.value) } })
+                }
+              />
+            </Field>
+          </div>
+          <div className="space-y-1">
+            <label className="flex items-center gap-2">
+              <input type="checkbox" checked={hideWithin} onChange={(e) => set({ hideWithin: e.target.checked })} />{" "}
+              Hide what lies within
+            </label>
+            <label className="flex items-center gap-2">
+              <input type="checkbox" checked={showEdges} onChange={(e) => set({ showEdges: e.target.checked })} /> Edges
+              of the nominal
+            </label>
+          </div>
+          <div className="flex flex-wrap gap-2">
+            <Button
+              aria-pressed={pinning}
+              className={pinning ? "border-indigo bg-tint" : ""}
+              onClick={() => set({ pinning: !pinning })}
+            >
+              <Pin size={14} /> {pinning ? "Click on the part …" : "Pin labels"}
+            </Button>
+            <Button disabled={labels.length === 0} onClick={() => set({ labels: [] })}>
+              Remove {labels.length || ""} labels
+            </Button>
+          </div>
+          <Block title="Whole part, weighted by area">
+            <Facts
+              rows={[
+                ["least", `${signed(s.min)} mm`],
+                ["greatest", `${signed(s.max)} mm`],
+                ["mean", `${signed(s.mean, 4)} mm`],
+                ["standard deviation", `${fixed(s.std, 4)} mm`],
+                ["RMS", `${fixed(s.rms, 4)} mm`],
+                ["points compared", count(s.count)],
+                ["no data", percent(s.noData)],
+              ]}
+            />
+          </Block>
+          <Block title="Share within">
+            <Facts
+              rows={tightness.map(
+                (t) => [`±${t} mm`, deviations ? percent(within(deviations, areas, -t, t)) : "…"] as const,
+              )}
+            />
+          </Block>
+        </>
+      )}
+    </Worksheet>
+  );
+}
+
+const round = (v: number) => Math.round(v * 1e4) / 1e4;

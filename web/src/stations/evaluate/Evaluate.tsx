@@ -1,0 +1,105 @@
+import { useState } from "react";
+import type { CharacteristicView, InspectionPlan } from "../../api/client";
+import { usePlanEdit } from "../../api/hooks";
+import { useBench } from "../../stage/bench";
+import { count, fixed, percent, words } from "../../ui/format";
+import { Button, Facts } from "../../ui/parts";
+import { VerdictMark } from "../../ui/VerdictMark";
+import { Attention, Block, Worksheet } from "../../ui/Worksheet";
+import type { StationProps } from "../types";
+import { CharacteristicForm, type CharacteristicPlan } from "./CharacteristicForm";
+
+export function Evaluate({ piece, plan, busy, start }: StationProps) {
+  const chosen = useBench((s) => s.characteristic);
+  const [editing, setEditing] = useState<CharacteristicPlan | "new" | null>(null);
+  const edit = usePlanEdit(piece.partId);
+  const all = plan.plan.characteristics ?? [];
+  const row = piece.run?.characteristics.find((c) => c.no === chosen);
+  const planned = all.find((c) => c.no === chosen);
+  const save = (rows: CharacteristicPlan[]) =>
+    edit.mutate(
+      { basedOn: plan.number, plan: { ...plan.plan, characteristics: rows } },
+      { onSuccess: () => setEditing(null) },
+    );
+  return (
+    <Worksheet
+      title="Evaluate"
+      lead={row ? `Characteristic ${row.no}: ${row.name}` : "Pick a row of the ledger to see its evidence."}
+      action={
+        <>
+          <Button
+            tone="primary"
+            className="flex-1"
+            disabled={busy || !piece.run?.alignment}
+            onClick={() => start("evaluate")}
+          >
+            {piece.run?.characteristics.length ? "Evaluate again" : "Evaluate"}
+          </Button>
+          <Button onClick={() => setEditing("new")}>Add characteristic</Button>
+        </>
+      }
+    >
+      {piece.run?.stale && (
+        <Attention>
+          The plan has changed since this was evaluated. Evaluate again to bring the ledger up to date.
+        </Attention>
+      )}
+      {row && <Result row={row} />}
+      {planned && (
+        <div className="flex gap-2">
+          <Button onClick={() => setEditing(planned)}>Edit</Button>
+          <Button onClick={() => save(all.filter((c) => c.no !== planned.no))}>Remove</Button>
+        </div>
+      )}
+      <Rule plan={plan.plan} />
+      {editing !== null && (
+        <CharacteristicForm
+          plan={plan.plan}
+          start={editing === "new" ? null : editing}
+          onClose={() => setEditing(null)}
+          onSave={(made) => save(editing === "new" ? [...all, made] : all.map((c) => (c.no === editing.no ? made : c)))}
+        />
+      )}
+    </Worksheet>
+  );
+}
+
+function Result({ row }: { row: CharacteristicView }) {
+  const d = row.decimals;
+  const unit = row.unit;
+  return (
+    <Block title={words(row.kind)}>
+      <div className="mb-2 flex items-baseline justify-between">
+        <span className="num text-xl font-semibold">
+          {fixed(row.measured, d)} <span className="text-base font-normal">{unit}</span>
+        </span>
+        <VerdictMark verdict={row.verdict} />
+      </div>
+      <Facts
+        rows={[
+          row.nominal !== null && ["nominal", `${fixed(row.nominal, d)} ${unit}`],
+          row.lowerLimit !== null && ["lower limit", `${fixed(row.lowerLimit, d)} ${unit}`],
+          row.upperLimit !== null && ["upper limit", `${fixed(row.upperLimit, d)} ${unit}`],
+          ["expanded uncertainty U, k = 2", `${fixed(row.uncertainty, d + 1)} ${unit}`],
+          row.beyond > 0 && ["beyond the limit by", `${fixed(row.beyond, d)} ${unit}`],
+          ["points used", count(row.points)],
+          row.coverage > 0 && ["least coverage", percent(row.coverage)],
+        ]}
+      />
+      <p className="mt-2">{row.method}</p>
+      {row.remark && <p className="mt-1 text-brass">{row.remark}</p>}
+    </Block>
+  );
+}
+
+function Rule({ plan }: { plan: InspectionPlan }) {
+  const rule = plan.decision;
+  return (
+    <p className="text-xs text-soft">
+      {rule?.rule === "simple"
+        ? "Decision rule: simple acceptance; the uncertainty does not enter."
+        : `Decision rule: ISO 14253-1, guard bands of ${rule?.guardFactor ?? 1} U (shaded in the zone bars). Between them the verdict is not proven.`}{" "}
+      Device length error {plan.device?.lengthError ?? 0.01} mm.
+    </p>
+  );
+}

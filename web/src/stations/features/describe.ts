@@ -1,0 +1,42 @@
+import type { FaceView } from "../../api/client";
+import { fixed } from "../../ui/format";
+
+/** What a face is, in a few words: "bore, radius 8.020". */
+export function describeFace(face: FaceView): string {
+  const n = face.numbers;
+  switch (face.kind) {
+    case "cylinder":
+      return `${face.internal ? "bore" : "cylinder"}, radius ${fixed(n[6])}`;
+    case "cone":
+      return `${face.internal ? "conical hole" : "cone"}, half angle ${fixed((n[6] * 180) / Math.PI, 2)}°`;
+    case "sphere":
+      return `${face.internal ? "spherical seat" : "sphere"}, radius ${fixed(n[3])}`;
+    case "torus":
+      return `torus, radii ${fixed(n[6])} and ${fixed(n[7])}`;
+    case "plane":
+      return `plane, ${fixed(face.area, 0)} mm²`;
+    default:
+      return `freeform, ${fixed(face.area, 0)} mm²`;
+  }
+}
+
+/** The numbers of a shape with their names, for measured against nominal. */
+export function parameters(kind: string, n: readonly number[]): [string, number, number][] {
+  const degrees = 180 / Math.PI;
+  const xyz = (name: string, at: number): [string, number, number][] =>
+    ["x", "y", "z"].map((axis, k) => [`${name} ${axis}`, n[at + k], 4] as [string, number, number]);
+  switch (kind) {
+    case "plane":
+      return [...xyz("point", 0), ...xyz("normal", 3)];
+    case "cylinder":
+      return [["diameter", 2 * n[6], 4], ...xyz("axis point", 0), ...xyz("axis", 3)];
+    case "cone":
+      return [["half angle °", n[6] * degrees, 4], ...xyz("apex", 0), ...xyz("axis", 3)];
+    case "sphere":
+      return [["diameter", 2 * n[3], 4], ...xyz("centre", 0)];
+    case "torus":
+      return [["major radius", n[6], 4], ["minor radius", n[7], 4], ...xyz("centre", 0), ...xyz("axis", 3)];
+    default:
+      return [];
+  }
+}

@@ -1,0 +1,104 @@
+import { X } from "lucide-react";
+import { Dialog as RadixDialog, Progress as RadixProgress } from "radix-ui";
+import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, SelectHTMLAttributes } from "react";
+
+type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { tone?: "primary" | "plain" | "quiet" };
+
+const tones = {
+  primary: "bg-indigo text-panel border-indigo hover:opacity-90",
+  plain: "bg-panel border-line hover:bg-tint",
+  quiet: "border-transparent hover:bg-tint",
+};
+
+export function Button({ tone = "plain", className = "", type = "button", ...rest }: ButtonProps) {
+  return (
+    <button
+      type={type}
+      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded border px-3 font-medium disabled:cursor-not-allowed disabled:opacity-45 ${tones[tone]} ${className}`}
+      {...rest}
+    />
+  );
+}
+
+export function Field({ label, hint, children }: { label: string; hint?: string; children: ReactNode }) {
+  return (
+    <label className="block">
+      <span className="mb-0.5 block text-xs text-soft">{label}</span>
+      {children}
+      {hint && <span className="mt-0.5 block text-xs text-soft">{hint}</span>}
+    </label>
+  );
+}
+
+const box = "h-8 w-full rounded border border-line bg-panel px-2";
+
+export const Input = (props: InputHTMLAttributes<HTMLInputElement>) => (
+  <input {...props} className={`${box} ${props.className ?? ""}`} />
+);
+
+export const Select = (props: SelectHTMLAttributes<HTMLSelectElement>) => <select {...props} className={box} />;
+
+/** A table of facts: name left, value right. */
+export function Facts({ rows }: { rows: (readonly [string, ReactNode] | false | null | undefined)[] }) {
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-3">
+      {rows.map((row) =>
+        row ? (
+          <div key={row[0]} className="col-span-2 grid grid-cols-subgrid border-b border-line/60 py-1">
+            <dt className="text-soft">{row[0]}</dt>
+            <dd className="num text-right">{row[1]}</dd>
+          </div>
+        ) : null,
+      )}
+    </dl>
+  );
+}
+
+export function Bar({ share, label }: { share: number; label: string }) {
+  return (
+    <RadixProgress.Root
+      value={Math.round(100 * share)}
+      aria-label={label}
+      className="h-1.5 overflow-hidden rounded bg-line"
+    >
+      <RadixProgress.Indicator
+        className="h-full bg-indigo transition-[width] duration-200"
+        style={{ width: `${100 * share}%` }}
+      />
+    </RadixProgress.Root>
+  );
+}
+
+interface DialogProps {
+  open: boolean;
+  title: string;
+  about?: string;
+  onClose: () => void;
+  children: ReactNode;
+  wide?: boolean;
+}
+
+export function Dialog({ open, title, about, onClose, children, wide }: DialogProps) {
+  return (
+    <RadixDialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
+      <RadixDialog.Portal>
+        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <RadixDialog.Content
+          aria-describedby={undefined}
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[90vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded border border-line bg-panel p-5 shadow-lg ${wide ? "w-[680px]" : "w-[460px]"} max-w-[95vw]`}
+        >
+          <div className="mb-3 flex items-start justify-between gap-4">
+            <div>
+              <RadixDialog.Title className="text-xl font-semibold">{title}</RadixDialog.Title>
+              {about && <p className="text-soft">{about}</p>}
+            </div>
+            <RadixDialog.Close className="rounded p-1 hover:bg-tint" aria-label="Close">
+              <X size={16} />
+            </RadixDialog.Close>
+          </div>
+          {children}
+        </RadixDialog.Content>
+      </RadixDialog.Portal>
+    </RadixDialog.Root>
+  );
+}

@@ -51,7 +51,7 @@ public static class Evaluation
                 Beyond = Math.Max(0, Math.Max(value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value)),
                 Verdict = rule.Judge(value, lower, upper, uncertainty),
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used), Coverage = e.Evidence.Count == 0 ? 0 : e.Evidence.Min(f => f.Coverage),
-                View = e.View ?? ViewOf(e.Evidence),
+                View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };
         }
         catch (BadInputException reason)
@@ -99,25 +99,5 @@ public static class Evaluation
     {
         var label = Needed(plan)[0];
         return (context.Datums.TryGetValue(label, out var ids) ? context.Feature(ids[0]) : throw new BadInputException($"The plan has no datum {label}."), label);
-    }
-
-    internal static EvidenceView? ViewOf(IReadOnlyList<FeatureResult> evidence)
-    {
-        if (evidence.Count == 0)
-        {
-            return null;
-        }
-
-        var f = evidence[0];
-        var box = Box3D.Empty;
-        for (var i = 0; i < f.Points.Length; i += 3)
-        {
-            box = box.Include(new(f.Points[i], f.Points[i + 1], f.Points[i + 2]));
-        }
-
-        // Planes are seen along their normal, holes somewhat aside of their axis.
-        var axis = f.Direction ?? Vector3D.UnitZ;
-        var direction = f.Shape is Plane3D ? axis : (axis + (0.45 * axis.Perpendicular())).Normalized();
-        return new(box.Center.ToArray(), direction.ToArray(), Math.Max(5, 1.6 * box.Diagonal));
     }
 }

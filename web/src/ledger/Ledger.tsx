@@ -133,7 +133,7 @@ export function Ledger({ piece, onPick }: { piece: PieceView; onPick: (row: Char
 
 function ZoneBar({ row }: { row: CharacteristicView }) {
   const z = zone(row);
-  const w = (t: number) => 134 * t;
+  const w = (t: number) => 4 + 126 * t;
   if (!z) {
     return <span className="text-xs text-soft">{row.remark ? "no value" : ""}</span>;
   }

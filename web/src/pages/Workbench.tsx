@@ -88,6 +88,8 @@ export function Workbench() {
     return () => window.removeEventListener("keydown", keys);
   }, [go, set]);
 
+  useEffect(() => set({ hover: null }), [station, set]);
+
   const busy = (data && activeJob(data.jobs) !== undefined) || startJob.isPending;
   const begin = useCallback(
     (kind: string, transform?: number[], refine?: boolean) => startJob.mutate({ kind, transform, refine }),

@@ -28,7 +28,7 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
           : ""}
       </span>
       <span data-testid="hover-face">{face ? `face ${face.id}: ${describeFace(face)}` : ""}</span>
-      {faces.length > 0 && <span>{faces.length} faces picked</span>}
+      {faces.length > 0 && <span>{faces.length === 1 ? "1 face" : `${faces.length} faces`} picked</span>}
       <span
         className="ml-auto flex items-center gap-2"
         data-testid="job"

@@ -1,5 +1,18 @@
-import { Color, DataTexture, DoubleSide, FloatType, NearestFilter, RedFormat, ShaderMaterial, Vector3 } from "three";
+import {
+  Color,
+  ColorManagement,
+  DataTexture,
+  DoubleSide,
+  FloatType,
+  NearestFilter,
+  RedFormat,
+  ShaderMaterial,
+  Vector3,
+} from "three";
 import { stops } from "./ramp";
+
+// Colours are the design\'s own screen values; nothing here is lit physically.
+ColorManagement.enabled = false;
 
 const rampGlsl = stops
   .slice(1)

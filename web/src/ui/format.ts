@@ -2,6 +2,12 @@
 export const fixed = (value: number | null | undefined, decimals = 3): string =>
   value === null || value === undefined || !Number.isFinite(value) ? "–" : value.toFixed(decimals).replace("-", "−");
 
+/** Fixed decimals without a minus before zero. */
+const text = (value: number, decimals: number): string => {
+  const t = value.toFixed(decimals);
+  return Number(t) === 0 ? t.replace("-", "") : t;
+};
+
 /** With its sign. */
 export const signed = (value: number | null | undefined, decimals = 3): string =>
   value === null || value === undefined || !Number.isFinite(value)

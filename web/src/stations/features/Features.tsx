@@ -6,7 +6,7 @@ import { count, fixed, percent } from "../../ui/format";
 import { Button, Facts, Field, Input, Select } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
-import { describeFace, parameters } from "./describe";
+import { beside, describeFace, parameters } from "./describe";
 
 type CriterionName = NonNullable<InspectionPlan["features"]>[number]["criterion"];
 
@@ -154,7 +154,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
 }
 
 function Measured({ feature, residuals }: { feature: FeatureView; residuals: number[] }) {
-  const nominal = parameters(feature.kind, feature.nominal);
+  const nominal = parameters(feature.kind, beside(feature.kind, feature.nominal, feature.measured));
   return (
     <div data-testid="measured-feature">
       <table className="mb-2 w-full text-right">

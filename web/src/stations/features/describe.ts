@@ -40,3 +40,16 @@ export function parameters(kind: string, n: readonly number[]): [string, number,
       return [];
   }
 }
+
+/**
+ * The nominal's numbers at the same place: any point of an axis or plane is as good as another, so the one nearest the measured point is shown.
+ */
+export function beside(kind: string, nominal: readonly number[], measured: readonly number[]): number[] {
+  const [p, a, m] = [nominal.slice(0, 3), nominal.slice(3, 6), measured.slice(0, 3)];
+  const along = [0, 1, 2].reduce((sum, k) => sum + (m[k] - p[k]) * a[k], 0);
+  if (kind === "plane") {
+    return [...m.map((v, k) => v - along * a[k]), ...a, ...nominal.slice(6)];
+  }
+
+  return kind === "cylinder" ? [...p.map((v, k) => v + along * a[k]), ...a, ...nominal.slice(6)] : [...nominal];
+}

@@ -58,7 +58,7 @@ export function Receive({ piece, nominal, busy, start }: StationProps) {
               <th className="font-normal">inch</th>
             </tr>
           </thead>
-          <tbody className="num">
+          <tbody className="num text-xs whitespace-nowrap">
             <tr className="border-t border-line/60">
               <td className="py-1 text-left font-sans">scan</td>
               <td data-testid="scan-size">{size(piece.sizeMm, "mm")}</td>

@@ -1,21 +1,22 @@
+/** Fixed decimals without a minus before zero. */
+const plain = (value: number, decimals: number): string => {
+  const text = value.toFixed(decimals);
+  return Number(text) === 0 ? text.replace("-", "") : text;
+};
+
+const missing = (value: number | null | undefined): value is null | undefined =>
+  value === null || value === undefined || !Number.isFinite(value);
+
 /** A number with fixed decimals, or a dash. */
 export const fixed = (value: number | null | undefined, decimals = 3): string =>
-  value === null || value === undefined || !Number.isFinite(value) ? "–" : value.toFixed(decimals).replace("-", "−");
-
-/** Fixed decimals without a minus before zero. */
-const text = (value: number, decimals: number): string => {
-  const t = value.toFixed(decimals);
-  return Number(t) === 0 ? t.replace("-", "") : t;
-};
+  missing(value) ? "–" : plain(value, decimals).replace("-", "−");
 
 /** With its sign. */
 export const signed = (value: number | null | undefined, decimals = 3): string =>
-  value === null || value === undefined || !Number.isFinite(value)
-    ? "–"
-    : (value >= 0 ? "+" : "−") + Math.abs(value).toFixed(decimals);
+  missing(value) ? "–" : (plain(value, decimals).startsWith("-") ? "−" : "+") + plain(Math.abs(value), decimals);
 
 export const percent = (share: number | null | undefined, decimals = 1): string =>
-  share === null || share === undefined ? "–" : `${(100 * share).toFixed(decimals)} %`;
+  missing(share) ? "–" : `${(100 * share).toFixed(decimals)} %`;
 
 export const count = (n: number): string => n.toLocaleString("en").replaceAll(",", " ");
 

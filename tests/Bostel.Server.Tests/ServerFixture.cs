@@ -1,0 +1,152 @@
+using System.Net.Http.Json;
+using System.Text.Json;
+using Bostel.Core.Formats;
+using Bostel.Core.Meshes;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Npgsql;
+
+[assembly: AssemblyFixture(typeof(Bostel.Server.Tests.ServerFixture))]
+
+namespace Bostel.Server.Tests;
+
+/// <summary>
+/// The whole server on a real PostgreSQL, in a database of its own. ./test starts the cluster and names it in BOSTEL_TEST_DATABASE.
+/// </summary>
+public sealed class ServerFixture : IAsyncLifetime
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("bostel-test-").FullName;
+    private readonly string _database = "test_" + Guid.NewGuid().ToString("N");
+    private string _admin = "";
+
+    public WebApplicationFactory<Program> Factory { get; private set; } = null!;
+    public HttpClient Client { get; private set; } = null!;
+    public string Connection { get; private set; } = "";
+    public string BlobFolder => Path.Combine(_folder, "blobs");
+
+    public static string Root { get; } = Find();
+
+    public async ValueTask InitializeAsync()
+    {
+        _admin = Environment.GetEnvironmentVariable("BOSTEL_TEST_DATABASE") ?? throw new InvalidOperationException("Run the tests through ./test: it starts PostgreSQL and sets BOSTEL_TEST_DATABASE.");
+        await ExecuteAsync($"CREATE DATABASE {_database}");
+        Connection = new NpgsqlConnectionStringBuilder(_admin) { Database = _database, MaxPoolSize = 30 }.ConnectionString;
+        Factory = Create(jobs: true);
+        Client = await SignedInAsync(Factory, "inspector");
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await Factory.DisposeAsync();
+        NpgsqlConnection.ClearAllPools();
+        await ExecuteAsync($"DROP DATABASE {_database} WITH (FORCE)");
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    public WebApplicationFactory<Program> Create(bool jobs) => new WebApplicationFactory<Program>().WithWebHostBuilder(b =>
+    {
+        b.UseSetting("Bostel:Database", Connection);
+        b.UseSetting("Bostel:Data", _folder);
+        b.UseSetting("Bostel:Jobs", jobs ? "true" : "false");
+        b.UseSetting("Bostel:Demo", "");
+    });
+
+    public static async Task<HttpClient> SignedInAsync(WebApplicationFactory<Program> factory, string user)
+    {
+        var client = factory.CreateClient();
+        var answer = await client.PostAsJsonAsync("/api/session", new { user, password = Demo.DemoData.Password });
+        answer.EnsureSuccessStatusCode();
+        return client;
+    }
+
+    /// <summary>A JSON answer, or the failure's own sentence.</summary>
+    public static async Task<JsonElement> JsonAsync(HttpResponseMessage answer)
+    {
+        var text = await answer.Content.ReadAsStringAsync();
+        Assert.True(answer.IsSuccessStatusCode, $"{answer.RequestMessage?.RequestUri}: {answer.StatusCode} {text}");
+        return text.Length == 0 ? default : JsonDocument.Parse(text).RootElement;
+    }
+
+    public async Task<JsonElement> GetAsync(string url) => await JsonAsync(await Client.GetAsync(url));
+
+    public async Task<JsonElement> PostAsync(string url, object body) => await JsonAsync(await Client.PostAsJsonAsync(url, body));
+
+    public async Task<JsonElement> UploadAsync(string name, byte[] content)
+    {
+        using var body = new ByteArrayContent(content);
+        return await JsonAsync(await Client.PostAsync($"/api/uploads?name={Uri.EscapeDataString(name)}", body));
+    }
+
+    /// <summary>Waits until a job has ended, whichever way; a minute at most.</summary>
+    public async Task<JsonElement> EndedAsync(JsonElement job)
+    {
+        var id = job.GetProperty("id").GetString();
+        for (var i = 0; i < 600; i++)
+        {
+            var now = await GetAsync($"/api/jobs/{id}");
+            if (now.GetProperty("state").GetString() is "done" or "failed" or "cancelled")
+            {
+                return now;
+            }
+
+            await Task.Delay(100);
+        }
+
+        throw new TimeoutException($"The job {id} did not end within a minute.");
+    }
+
+    /// <summary>A new part with the ridge clamp's nominal, a small and quick one.</summary>
+    public async Task<string> ClampAsync(string number)
+    {
+        var part = (await PostAsync("/api/parts", new { number, name = "Ridge clamp", revision = "A" })).GetProperty("id").GetString()!;
+        var file = Directory.GetFiles(Path.Combine(Root, "demo", "nominal"), "RC-077*.step").Single();
+        var upload = await UploadAsync("RC-077.step", await File.ReadAllBytesAsync(file));
+        var job = await PostAsync($"/api/parts/{part}/nominal", new { sha = upload.GetProperty("sha").GetString(), fileName = "RC-077.step", unit = "mm" });
+        Assert.Equal("done", (await EndedAsync(job)).GetProperty("state").GetString());
+        return part;
+    }
+
+    /// <summary>Captures a piece with the simulated scanner and returns its id.</summary>
+    public async Task<string> CaptureAsync(string part, string serial, int seed = 3)
+    {
+        var job = await PostAsync("/api/captures", new { partId = part, serial, seed, spacing = 0.8, noise = 0.01, unit = "mm", strayPieces = 2, tablePatch = true, errors = Array.Empty<object>() });
+        var ended = await EndedAsync(job);
+        Assert.Equal("done", ended.GetProperty("state").GetString());
+        return (await GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
+            .Single(p => p.GetProperty("partId").GetString() == part && p.GetProperty("serial").GetString() == serial).GetProperty("id").GetString()!;
+    }
+
+    public static byte[] Stl(TriangleMesh mesh)
+    {
+        using var memory = new MemoryStream();
+        MeshFormats.Write(memory, "test.stl", mesh);
+        return memory.ToArray();
+    }
+
+    public async Task<T> ScalarAsync<T>(string sql)
+    {
+        await using var connection = new NpgsqlConnection(Connection);
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        return (T)(await command.ExecuteScalarAsync())!;
+    }
+
+    private async Task ExecuteAsync(string sql)
+    {
+        await using var connection = new NpgsqlConnection(_admin);
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+
+    private static string Find()
+    {
+        var folder = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(folder.FullName, "Bostel.slnx")))
+        {
+            folder = folder.Parent ?? throw new DirectoryNotFoundException("The root of the repository was not found.");
+        }
+
+        return folder.FullName;
+    }
+}

@@ -73,6 +73,9 @@ public sealed class Piece
     public double RawX { get; set; }
     public double RawY { get; set; }
     public double RawZ { get; set; }
+
+    /// <summary>Diagonal of the largest connected piece, in the file's own numbers: stray data must not sway the guess of the unit.</summary>
+    public double PartDiagonal { get; set; }
     public string[] Remarks { get; set; } = [];
     public string? Problem { get; set; }
     public Guid? RunId { get; set; }

@@ -66,7 +66,8 @@ public sealed class PdfWriter : IAsyncDisposable
             ? throw new InvalidOperationException($"Reports need Chromium at {path}: install Debian's package 'chromium'.")
             : await Puppeteer.LaunchAsync(new()
             {
-                ExecutablePath = path, Headless = true,
+                ExecutablePath = path,
+                Headless = true,
                 Args =
                 [
                     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",

@@ -140,7 +140,14 @@ public class InspectionFlowTests(ServerFixture server)
 
     private static Job Row(Guid piece, JobState state, int attempts) => new()
     {
-        Id = Guid.NewGuid(), Kind = "prepare", SubjectId = piece, Arguments = "{}", State = state, Attempts = attempts, CreatedBy = "inspector", CreatedAt = DateTimeOffset.UtcNow,
+        Id = Guid.NewGuid(),
+        Kind = "prepare",
+        SubjectId = piece,
+        Arguments = "{}",
+        State = state,
+        Attempts = attempts,
+        CreatedBy = "inspector",
+        CreatedAt = DateTimeOffset.UtcNow,
     };
 
     private async Task SavePlanAsync(string part)
@@ -151,7 +158,8 @@ public class InspectionFlowTests(ServerFixture server)
         var bottom = Face(f => f.GetProperty("kind").GetString() == "plane" && f.GetProperty("numbers")[5].GetDouble() < -0.999);
         var plan = new InspectionPlan
         {
-            Part = "RC-077", Revision = "A",
+            Part = "RC-077",
+            Revision = "A",
             Features = [new("bottom", "Bottom", [bottom]), new("bore", "Bore", [bore]) { EdgeMargin = 1 }],
             Datums = [new("A", ["bottom"])],
             Characteristics =

@@ -24,7 +24,12 @@ internal static class AlignCommand
 
             Files.Print(new
             {
-                transform = result.Transform.ToArray(), rms = result.Rms, inliers = result.Inliers, coverage = result.Coverage, condition = result.Condition, resembles = result.Resembles,
+                transform = result.Transform.ToArray(),
+                rms = result.Rms,
+                inliers = result.Inliers,
+                coverage = result.Coverage,
+                condition = result.Condition,
+                resembles = result.Resembles,
                 alternatives = result.Alternatives.Select(a => new { transform = a.Transform.ToArray(), rms = a.Rms, timesWorse = a.TimesWorse }),
             });
             return ExitCode.Done;

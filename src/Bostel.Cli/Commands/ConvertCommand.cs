@@ -1,4 +1,5 @@
 using System.CommandLine;
+using Bostel.Cad;
 
 namespace Bostel.Cli.Commands;
 
@@ -6,15 +7,18 @@ internal static class ConvertCommand
 {
     public static Command Build()
     {
-        var input = Arguments.In("Mesh or points.");
+        var input = Arguments.In("Mesh, points or CAD.");
         var output = Arguments.Out("File to write: .stl, .ply, .obj or .xyz, in mm.");
         var unit = Arguments.Unit();
         var transform = Arguments.Transform();
         var inverse = new Option<bool>("--inverse") { Description = "Apply the inverse of the transform." };
         var command = new Command("convert", "Writes a file in another open format, in mm.") { input, output, unit, transform, inverse };
-        command.SetAction(parsed =>
+        command.SetAction(async (parsed, cancel) =>
         {
-            var mesh = Files.ReadMesh(parsed.GetValue(input)!, parsed.GetValue(unit)!).Mesh;
+            var path = parsed.GetValue(input)!;
+            var mesh = CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant())
+                ? (await Files.ReadNominalAsync(path, cancel)).Mesh
+                : Files.ReadMesh(path, parsed.GetValue(unit)!).Mesh;
             if (parsed.GetValue(transform) is { } file)
             {
                 var motion = Files.ReadTransform(file);

@@ -16,8 +16,15 @@ internal static class FeaturesCommand
             {
                 faces = model.Faces.Select(f => new
                 {
-                    id = f.Id, kind = f.Kind, parameters = NominalModelStore.Numbers(f.Shape), area = f.Area, @internal = f.Internal, start = f.Start, end = f.End,
-                    sweep = f.Sweep, center = f.Center.ToArray(),
+                    id = f.Id,
+                    kind = f.Kind,
+                    parameters = NominalModelStore.Numbers(f.Shape),
+                    area = f.Area,
+                    @internal = f.Internal,
+                    start = f.Start,
+                    end = f.End,
+                    sweep = f.Sweep,
+                    center = f.Center.ToArray(),
                 }),
                 remarks = model.Remarks,
             });

@@ -82,10 +82,15 @@ internal static class FitCommand
         var r = fit.Residuals;
         return new
         {
-            id, type = kind, method = criterion, parameters = Parameters(fit.Shape), form = fit.Form,
+            id,
+            type = kind,
+            method = criterion,
+            parameters = Parameters(fit.Shape),
+            form = fit.Form,
             residuals = new { min = r.Min(), max = r.Max(), rms = Math.Sqrt(r.Sum(v => v * v) / r.Length) },
             uncertainty = fit.Covariance is { } v2 ? new { sigma = Enumerable.Range(0, v2.GetLength(0)).Select(i => Math.Sqrt(Math.Max(0, v2[i, i]))).ToArray() } : null,
-            points = fit.Points, ms = clock.Elapsed.TotalMilliseconds,
+            points = fit.Points,
+            ms = clock.Elapsed.TotalMilliseconds,
         };
     }
 

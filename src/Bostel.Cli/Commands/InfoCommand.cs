@@ -35,10 +35,22 @@ internal static class InfoCommand
         var topology = mesh.TriangleCount > 0 ? MeshTopology.Build(mesh) : null;
         Files.Print(new
         {
-            file = Path.GetFileName(path), format, vertices = mesh.VertexCount, triangles = mesh.TriangleCount, faces,
-            sizeMm = mesh.Bounds.Size.ToArray(), sizeInch = (mesh.Bounds.Size / 25.4).ToArray(), min = mesh.Bounds.Min.ToArray(), max = mesh.Bounds.Max.ToArray(),
-            area = mesh.Area(), closed = topology is { BoundaryEdges: 0 }, boundaryEdges = topology?.BoundaryEdges, nonManifoldEdges = topology?.NonManifoldEdges,
-            pieces = topology?.Pieces().Count, meanEdge = mesh.MeanEdge(), remarks,
+            file = Path.GetFileName(path),
+            format,
+            vertices = mesh.VertexCount,
+            triangles = mesh.TriangleCount,
+            faces,
+            sizeMm = mesh.Bounds.Size.ToArray(),
+            sizeInch = (mesh.Bounds.Size / 25.4).ToArray(),
+            min = mesh.Bounds.Min.ToArray(),
+            max = mesh.Bounds.Max.ToArray(),
+            area = mesh.Area(),
+            closed = topology is { BoundaryEdges: 0 },
+            boundaryEdges = topology?.BoundaryEdges,
+            nonManifoldEdges = topology?.NonManifoldEdges,
+            pieces = topology?.Pieces().Count,
+            meanEdge = mesh.MeanEdge(),
+            remarks,
         });
     }
 }

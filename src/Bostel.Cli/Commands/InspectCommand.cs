@@ -62,7 +62,10 @@ internal static class InspectCommand
 
         Files.Print(new
         {
-            piece, verdict = result.Verdict, resembles = result.Alignment.Resembles, rms = result.Alignment.Rms,
+            piece,
+            verdict = result.Verdict,
+            resembles = result.Alignment.Resembles,
+            rms = result.Alignment.Rms,
             characteristics = result.Characteristics.Select(c => new { no = c.Plan.No, name = c.Plan.Name, measured = c.Measured, uncertainty = c.Uncertainty, verdict = c.Verdict, remark = c.Remark }),
         });
         return result.Verdict;

@@ -49,7 +49,9 @@ public static class FeatureExtraction
         var fit = Association.Fit(face.Kind, plan.Criterion, points, known);
         return Describe(plan, face, fit, points, vertices, scan) with
         {
-            Rejected = rejected, EdgeMargin = margin, Coverage = Coverage(plan, nominal, border, margin, points, scan.Mesh.MeanEdge()),
+            Rejected = rejected,
+            EdgeMargin = margin,
+            Coverage = Coverage(plan, nominal, border, margin, points, scan.Mesh.MeanEdge()),
         };
     }
 
@@ -182,8 +184,14 @@ public static class FeatureExtraction
         };
         return new(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
         {
-            Scatter = basis.Scatter, Form = fit.Form, EffectivePoints = effective, AreaPerPoint = areaPerPoint,
-            RadiusSigma = radius, PositionSigma = position, DirectionSigma = direction, Vertices = [.. vertices],
+            Scatter = basis.Scatter,
+            Form = fit.Form,
+            EffectivePoints = effective,
+            AreaPerPoint = areaPerPoint,
+            RadiusSigma = radius,
+            PositionSigma = position,
+            DirectionSigma = direction,
+            Vertices = [.. vertices],
         };
     }
 

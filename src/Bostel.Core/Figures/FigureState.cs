@@ -28,7 +28,9 @@ public sealed record FigureState(FigureCamera Camera)
         var box = nominal.Mesh.Bounds;
         return new(new FigureCamera(box.Center.ToArray(), [-0.55, -0.7, 0.6], [0, 0, 1], 0.95 * box.Diagonal))
         {
-            Lower = lower, Upper = upper, Caption = "Deviation of the scan from the nominal, whole part.",
+            Lower = lower,
+            Upper = upper,
+            Caption = "Deviation of the scan from the nominal, whole part.",
         };
     }
 

@@ -28,8 +28,12 @@ internal sealed class TriangleTreeBuilder
 
         public static Box8 Empty => new()
         {
-            X0 = float.PositiveInfinity, Y0 = float.PositiveInfinity, Z0 = float.PositiveInfinity,
-            X1 = float.NegativeInfinity, Y1 = float.NegativeInfinity, Z1 = float.NegativeInfinity,
+            X0 = float.PositiveInfinity,
+            Y0 = float.PositiveInfinity,
+            Z0 = float.PositiveInfinity,
+            X1 = float.NegativeInfinity,
+            Y1 = float.NegativeInfinity,
+            Z1 = float.NegativeInfinity,
         };
 
         public void Add(in Box8 b)
@@ -80,8 +84,12 @@ internal sealed class TriangleTreeBuilder
 
     private Box8 BoxOf(int t) => new()
     {
-        X0 = _boxes[6 * t], Y0 = _boxes[(6 * t) + 1], Z0 = _boxes[(6 * t) + 2],
-        X1 = _boxes[(6 * t) + 3], Y1 = _boxes[(6 * t) + 4], Z1 = _boxes[(6 * t) + 5],
+        X0 = _boxes[6 * t],
+        Y0 = _boxes[(6 * t) + 1],
+        Z0 = _boxes[(6 * t) + 2],
+        X1 = _boxes[(6 * t) + 3],
+        Y1 = _boxes[(6 * t) + 4],
+        Z1 = _boxes[(6 * t) + 5],
     };
 
     private int Split(int start, int count)

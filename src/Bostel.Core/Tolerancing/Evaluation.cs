@@ -47,10 +47,15 @@ public static class Evaluation
             var value = e.Value;
             return empty with
             {
-                Measured = value, Deviation = value - (nominal ?? 0), Uncertainty = uncertainty, Method = e.Method, Remark = e.Remark,
+                Measured = value,
+                Deviation = value - (nominal ?? 0),
+                Uncertainty = uncertainty,
+                Method = e.Method,
+                Remark = e.Remark,
                 Beyond = Math.Max(0, Math.Max(value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value)),
                 Verdict = rule.Judge(value, lower, upper, uncertainty),
-                Points = e.Points ?? e.Evidence.Sum(f => f.Used), Coverage = e.Evidence.Count == 0 ? 0 : e.Evidence.Min(f => f.Coverage),
+                Points = e.Points ?? e.Evidence.Sum(f => f.Used),
+                Coverage = e.Evidence.Count == 0 ? 0 : e.Evidence.Min(f => f.Coverage),
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };
         }

@@ -30,7 +30,8 @@ internal static class Profile
         var place = system is null ? "best fit to all surfaces" : $"datums {system.Labels}";
         return new(2 * Math.Max(Math.Abs(low), Math.Abs(high)), sigma, $"greatest deviation of {plan.Faces.Length} faces, {place}", [])
         {
-            DeviceFactor = 2, Points = vertices.Count,
+            DeviceFactor = 2,
+            Points = vertices.Count,
             Remark = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deviations from {low:0.000} to {high:0.000} mm"),
             View = new(at.ToArray(), normal.ToArray(), 0.35 * context.Nominal.Mesh.Bounds.Diagonal),
         };

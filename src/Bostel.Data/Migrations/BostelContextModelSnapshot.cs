@@ -490,6 +490,9 @@ namespace Bostel.Data.Migrations
                     b.Property<string>("Format")
                         .HasColumnType("text");
 
+                    b.Property<double>("PartDiagonal")
+                        .HasColumnType("double precision");
+
                     b.Property<Guid>("PartId")
                         .HasColumnType("uuid");
 

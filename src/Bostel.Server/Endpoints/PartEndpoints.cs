@@ -64,7 +64,13 @@ public static class PartEndpoints
             PieceEndpoints.RequireSerial(capture.Serial);
             var recipe = new Scanner.ScanRecipe
             {
-                Seed = capture.Seed, Spacing = capture.Spacing, Noise = capture.Noise, Unit = capture.Unit, StrayPieces = capture.StrayPieces, TablePatch = capture.TablePatch, Errors = capture.Errors,
+                Seed = capture.Seed,
+                Spacing = capture.Spacing,
+                Noise = capture.Noise,
+                Unit = capture.Unit,
+                StrayPieces = capture.StrayPieces,
+                TablePatch = capture.TablePatch,
+                Errors = capture.Errors,
             }.ToJson();
             _ = Scanner.ScanRecipe.Parse(recipe, "capture");
             return Views.Of(await jobs.AddAsync("capture", capture.PartId, new() { Serial = capture.Serial, Recipe = recipe }, who.Name(), cancel));

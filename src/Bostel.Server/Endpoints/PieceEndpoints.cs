@@ -85,8 +85,12 @@ public static class PieceEndpoints
             state.Check();
             var figure = new Figure
             {
-                Id = Guid.NewGuid(), PieceId = id, Order = 1 + (await context.Figures.Where(f => f.PieceId == id).MaxAsync(f => (int?)f.Order, cancel) ?? 0),
-                State = JsonSerializer.Serialize(state, StationService.Json), CreatedBy = who.Name(), CreatedAt = DateTimeOffset.UtcNow,
+                Id = Guid.NewGuid(),
+                PieceId = id,
+                Order = 1 + (await context.Figures.Where(f => f.PieceId == id).MaxAsync(f => (int?)f.Order, cancel) ?? 0),
+                State = JsonSerializer.Serialize(state, StationService.Json),
+                CreatedBy = who.Name(),
+                CreatedAt = DateTimeOffset.UtcNow,
             };
             context.Figures.Add(figure);
             await context.SaveChangesAsync(cancel);
@@ -132,7 +136,14 @@ public static class PieceEndpoints
 
         var made = new Piece
         {
-            Id = Guid.NewGuid(), PartId = piece.PartId, Serial = piece.Serial.Trim(), FileName = Path.GetFileName(piece.FileName), FileSha = piece.Sha, Unit = piece.Unit, CreatedBy = who.Name(), CreatedAt = DateTimeOffset.UtcNow,
+            Id = Guid.NewGuid(),
+            PartId = piece.PartId,
+            Serial = piece.Serial.Trim(),
+            FileName = Path.GetFileName(piece.FileName),
+            FileSha = piece.Sha,
+            Unit = piece.Unit,
+            CreatedBy = who.Name(),
+            CreatedAt = DateTimeOffset.UtcNow,
         };
         context.Pieces.Add(made);
         await context.SaveChangesAsync(cancel);

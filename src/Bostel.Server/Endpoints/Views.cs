@@ -31,7 +31,7 @@ public static class Views
         double[] raw = [piece.RawX, piece.RawY, piece.RawZ];
         var nominal = piece.Part!.Nominal;
         double[]? nominalSize = nominal is null ? null : [nominal.SizeX, nominal.SizeY, nominal.SizeZ];
-        var guess = nominalSize is null || piece.Vertices == 0 ? ((string Unit, bool Agrees)?)null : LengthUnit.Guess(Diagonal(raw), Diagonal(nominalSize), piece.Unit);
+        var guess = nominalSize is null || piece.Vertices == 0 ? ((string Unit, bool Agrees)?)null : LengthUnit.Guess(piece.PartDiagonal, Diagonal(nominalSize), piece.Unit);
         var view = run is null ? null : Of(run, run.PlanNumber != planNumber || run.Unit != piece.Unit);
         return new(
             piece.Id, piece.PartId, piece.Part.Number, piece.Part.Name, piece.Part.Revision, piece.Serial, piece.FileName, piece.Unit, piece.Format, piece.Vertices, piece.Triangles, raw,

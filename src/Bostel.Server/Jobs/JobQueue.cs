@@ -25,7 +25,14 @@ public sealed class JobQueue(BostelContext context, IBackgroundJobClient engine)
     {
         var job = new Job
         {
-            Id = Guid.NewGuid(), Kind = kind, SubjectId = subject, Arguments = JsonSerializer.Serialize(arguments), State = JobState.Queued, What = "Waiting", CreatedBy = who, CreatedAt = DateTimeOffset.UtcNow,
+            Id = Guid.NewGuid(),
+            Kind = kind,
+            SubjectId = subject,
+            Arguments = JsonSerializer.Serialize(arguments),
+            State = JobState.Queued,
+            What = "Waiting",
+            CreatedBy = who,
+            CreatedAt = DateTimeOffset.UtcNow,
         };
         context.Jobs.Add(job);
         await context.SaveChangesAsync(cancel);

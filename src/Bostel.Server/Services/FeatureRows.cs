@@ -10,13 +10,28 @@ public static class FeatureRows
 {
     public static FeatureRow Of(Guid run, FeatureResult f) => new()
     {
-        RunId = run, FeatureId = f.Plan.Id, Name = f.Plan.Name, Kind = f.Nominal.Kind, Measured = NominalModelStore.Numbers(f.Shape) ?? [],
-        Nominal = NominalModelStore.Numbers(f.Nominal.Shape) ?? [], Used = f.Used, Rejected = f.Rejected, Coverage = f.Coverage, Scatter = f.Scatter, Form = f.Form,
-        EdgeMargin = f.EdgeMargin, RadiusSigma = f.RadiusSigma, PositionSigma = f.PositionSigma, DirectionSigma = f.DirectionSigma,
+        RunId = run,
+        FeatureId = f.Plan.Id,
+        Name = f.Plan.Name,
+        Kind = f.Nominal.Kind,
+        Measured = NominalModelStore.Numbers(f.Shape) ?? [],
+        Nominal = NominalModelStore.Numbers(f.Nominal.Shape) ?? [],
+        Used = f.Used,
+        Rejected = f.Rejected,
+        Coverage = f.Coverage,
+        Scatter = f.Scatter,
+        Form = f.Form,
+        EdgeMargin = f.EdgeMargin,
+        RadiusSigma = f.RadiusSigma,
+        PositionSigma = f.PositionSigma,
+        DirectionSigma = f.DirectionSigma,
     };
 
     public static FeatureRow Failed(Guid run, string id, InspectionPlan plan, string why) => new()
     {
-        RunId = run, FeatureId = id, Name = plan.Features.FirstOrDefault(f => f.Id == id)?.Name ?? id, Failure = why,
+        RunId = run,
+        FeatureId = id,
+        Name = plan.Features.FirstOrDefault(f => f.Id == id)?.Name ?? id,
+        Failure = why,
     };
 }

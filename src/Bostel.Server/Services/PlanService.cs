@@ -62,7 +62,13 @@ public sealed class PlanService(BostelContext context)
 
     private void Add(Plan plan, int number, int? parent, InspectionPlan body, string who) => context.PlanRevisions.Add(new()
     {
-        Id = Guid.NewGuid(), PlanId = plan.Id, Number = number, Parent = parent, Body = body.ToJson(), CreatedBy = who, CreatedAt = DateTimeOffset.UtcNow,
+        Id = Guid.NewGuid(),
+        PlanId = plan.Id,
+        Number = number,
+        Parent = parent,
+        Body = body.ToJson(),
+        CreatedBy = who,
+        CreatedAt = DateTimeOffset.UtcNow,
     });
 
     private async Task<Plan> HeadAsync(Guid partId, CancellationToken cancel) =>

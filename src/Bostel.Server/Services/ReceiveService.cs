@@ -2,7 +2,9 @@ using System.Text.Json;
 using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Formats;
+using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
+using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
 using Bostel.Data;
 using Bostel.Scanner;
@@ -24,8 +26,19 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         var size = model.Mesh.Bounds.Size;
         var nominal = new Nominal
         {
-            Id = Guid.NewGuid(), PartId = partId, FileName = name, FileSha = sha, Unit = unit, ModelSha = await blobs.SaveAsync(NominalModelStore.Save(model), cancel),
-            SizeX = size.X, SizeY = size.Y, SizeZ = size.Z, Area = model.Mesh.Area(), Triangles = model.Mesh.TriangleCount, Remarks = [.. model.Remarks], CreatedAt = DateTimeOffset.UtcNow,
+            Id = Guid.NewGuid(),
+            PartId = partId,
+            FileName = name,
+            FileSha = sha,
+            Unit = unit,
+            ModelSha = await blobs.SaveAsync(NominalModelStore.Save(model), cancel),
+            SizeX = size.X,
+            SizeY = size.Y,
+            SizeZ = size.Z,
+            Area = model.Mesh.Area(),
+            Triangles = model.Mesh.TriangleCount,
+            Remarks = [.. model.Remarks],
+            CreatedAt = DateTimeOffset.UtcNow,
         };
         context.Nominals.Add(nominal);
         var part = await context.Parts.SingleAsync(p => p.Id == partId, cancel);
@@ -45,7 +58,7 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         }
 
         var size = file.Mesh.Bounds.Size;
-        (piece.RawX, piece.RawY, piece.RawZ) = (size.X, size.Y, size.Z);
+        (piece.RawX, piece.RawY, piece.RawZ, piece.PartDiagonal) = (size.X, size.Y, size.Z, PartDiagonal(file.Mesh));
         (piece.Vertices, piece.Triangles, piece.Format, piece.Remarks, piece.Problem) = (file.Mesh.VertexCount, file.Mesh.TriangleCount, file.Format, [.. file.Remarks], null);
         context.Record(piece.CreatedBy, "received a scan", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.FileName}, {piece.Triangles} triangles");
         await context.SaveChangesAsync(cancel);
@@ -72,12 +85,28 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         var size = scan.Mesh.Bounds.Size;
         context.Pieces.Add(new()
         {
-            Id = Guid.NewGuid(), PartId = partId, Serial = arguments.Serial!, FileName = name, FileSha = sha, Unit = recipe.Unit, Format = "STL binary", Vertices = scan.Mesh.VertexCount,
-            Triangles = scan.Mesh.TriangleCount, RawX = size.X, RawY = size.Y, RawZ = size.Z, CreatedBy = who, CreatedAt = DateTimeOffset.UtcNow,
+            Id = Guid.NewGuid(),
+            PartId = partId,
+            Serial = arguments.Serial!,
+            FileName = name,
+            FileSha = sha,
+            Unit = recipe.Unit,
+            Format = "STL binary",
+            Vertices = scan.Mesh.VertexCount,
+            Triangles = scan.Mesh.TriangleCount,
+            RawX = size.X,
+            RawY = size.Y,
+            RawZ = size.Z,
+            PartDiagonal = PartDiagonal(scan.Mesh),
+            CreatedBy = who,
+            CreatedAt = DateTimeOffset.UtcNow,
         });
         context.Record(who, "captured a piece", $"{part.Number} piece {arguments.Serial}", $"simulated scanner, {scan.Mesh.TriangleCount} triangles, recipe {JsonSerializer.Serialize(recipe)}");
         await context.SaveChangesAsync(cancel);
     }
+
+    private static double PartDiagonal(TriangleMesh mesh) =>
+        mesh.TriangleCount == 0 ? mesh.Bounds.Diagonal : LoosePieces.Find(mesh, null).Pieces[0].Size.Length;
 
     /// <summary>A new part with an empty plan, or a given one.</summary>
     public async Task<Part> CreatePartAsync(string number, string name, string revision, InspectionPlan? plan, string who, CancellationToken cancel)

@@ -61,8 +61,17 @@ public sealed class ReportService(BostelContext context, StationService stations
         progress.Report(new(0.65, "Printing"));
         var report = new Report
         {
-            Id = Guid.NewGuid(), Number = number, PieceId = w.Piece.Id, RunId = run.Id, PlanNumber = run.PlanNumber, Verdict = run.Verdict.Value, IssuedBy = who, IssuedAt = now,
-            PdfSha = await blobs.SaveAsync(await pdf.PdfAsync(model), cancel), CsvSha = await blobs.SaveAsync(TableWriters.Csv(model), cancel), XlsxSha = await blobs.SaveAsync(TableWriters.Xlsx(model), cancel),
+            Id = Guid.NewGuid(),
+            Number = number,
+            PieceId = w.Piece.Id,
+            RunId = run.Id,
+            PlanNumber = run.PlanNumber,
+            Verdict = run.Verdict.Value,
+            IssuedBy = who,
+            IssuedAt = now,
+            PdfSha = await blobs.SaveAsync(await pdf.PdfAsync(model), cancel),
+            CsvSha = await blobs.SaveAsync(TableWriters.Csv(model), cancel),
+            XlsxSha = await blobs.SaveAsync(TableWriters.Xlsx(model), cancel),
         };
         run.Frozen = true;
         context.Reports.Add(report);

@@ -126,7 +126,12 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
     {
         var run = new Run
         {
-            Id = Guid.NewGuid(), PieceId = w.Piece.Id, PlanNumber = w.PlanNumber, PlanBody = w.Plan.ToJson(), Unit = w.Piece.Unit, CreatedAt = DateTimeOffset.UtcNow,
+            Id = Guid.NewGuid(),
+            PieceId = w.Piece.Id,
+            PlanNumber = w.PlanNumber,
+            PlanBody = w.Plan.ToJson(),
+            Unit = w.Piece.Unit,
+            CreatedAt = DateTimeOffset.UtcNow,
         };
         context.Runs.Add(run);
         w.Piece.Run = run;
@@ -158,15 +163,40 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
 
     private static CharacteristicRow RowOf(Guid run, CharacteristicResult c) => new()
     {
-        RunId = run, No = c.Plan.No, Name = c.Plan.Name, Kind = c.Plan.Kind, Plan = JsonSerializer.Serialize(c.Plan, Json), Nominal = c.Nominal, LowerLimit = c.LowerLimit,
-        UpperLimit = c.UpperLimit, Measured = c.Measured, Deviation = c.Deviation, Beyond = c.Beyond, Uncertainty = c.Uncertainty, Verdict = c.Verdict, Method = c.Method,
-        Remark = c.Remark, Points = c.Points, Coverage = c.Coverage, View = c.View is null ? null : JsonSerializer.Serialize(c.View, Json),
+        RunId = run,
+        No = c.Plan.No,
+        Name = c.Plan.Name,
+        Kind = c.Plan.Kind,
+        Plan = JsonSerializer.Serialize(c.Plan, Json),
+        Nominal = c.Nominal,
+        LowerLimit = c.LowerLimit,
+        UpperLimit = c.UpperLimit,
+        Measured = c.Measured,
+        Deviation = c.Deviation,
+        Beyond = c.Beyond,
+        Uncertainty = c.Uncertainty,
+        Verdict = c.Verdict,
+        Method = c.Method,
+        Remark = c.Remark,
+        Points = c.Points,
+        Coverage = c.Coverage,
+        View = c.View is null ? null : JsonSerializer.Serialize(c.View, Json),
     };
 
     public static CharacteristicResult ResultOf(CharacteristicRow r) => new(JsonSerializer.Deserialize<CharacteristicPlan>(r.Plan, Json)!)
     {
-        Nominal = r.Nominal, LowerLimit = r.LowerLimit, UpperLimit = r.UpperLimit, Measured = r.Measured, Deviation = r.Deviation, Beyond = r.Beyond, Uncertainty = r.Uncertainty,
-        Verdict = r.Verdict, Method = r.Method, Remark = r.Remark, Points = r.Points, Coverage = r.Coverage,
+        Nominal = r.Nominal,
+        LowerLimit = r.LowerLimit,
+        UpperLimit = r.UpperLimit,
+        Measured = r.Measured,
+        Deviation = r.Deviation,
+        Beyond = r.Beyond,
+        Uncertainty = r.Uncertainty,
+        Verdict = r.Verdict,
+        Method = r.Method,
+        Remark = r.Remark,
+        Points = r.Points,
+        Coverage = r.Coverage,
         View = r.View is null ? null : JsonSerializer.Deserialize<EvidenceView>(r.View, Json),
     };
 

@@ -20,6 +20,8 @@ interface Filing {
 export function DropFiles() {
   const { files, offer, clear } = useReceiving();
   const [over, setOver] = useState(false);
+  // Whose part a file is can only be guessed once the parts are known.
+  const known = useFloor().data !== undefined;
   useEffect(() => {
     const withFiles = (e: DragEvent) => e.dataTransfer?.types.includes("Files") === true;
     const enter = (e: DragEvent) => {
@@ -58,7 +60,7 @@ export function DropFiles() {
           Drop nominals and scans here
         </div>
       )}
-      {files.length > 0 && <FileDialog key={files.map((f) => f.name).join()} files={files} onClose={clear} />}
+      {files.length > 0 && known && <FileDialog key={files.map((f) => f.name).join()} files={files} onClose={clear} />}
     </>
   );
 }

@@ -14,7 +14,7 @@ export function Worksheet({
 }) {
   return (
     <div className="flex h-full min-h-0 flex-col" data-testid="worksheet">
-      <div className="min-h-0 flex-1 space-y-4 overflow-auto p-4">
+      <div className="min-h-0 flex-1 space-y-4 overflow-auto p-4" tabIndex={0} role="region" aria-label={title}>
         <div>
           <h2 className="text-base font-semibold">{title}</h2>
           <p className="text-soft">{lead}</p>

@@ -1,6 +1,14 @@
 import { X } from "lucide-react";
 import { Dialog as RadixDialog, Progress as RadixProgress } from "radix-ui";
-import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, SelectHTMLAttributes } from "react";
+import {
+  cloneElement,
+  useId,
+  type ButtonHTMLAttributes,
+  type InputHTMLAttributes,
+  type ReactElement,
+  type ReactNode,
+  type SelectHTMLAttributes,
+} from "react";
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { tone?: "primary" | "plain" | "quiet" };
 
@@ -20,13 +28,25 @@ export function Button({ tone = "plain", className = "", type = "button", ...res
   );
 }
 
-export function Field({ label, hint, children }: { label: string; hint?: string; children: ReactNode }) {
+/** A labelled control: its accessible name is the label alone. */
+export function Field({
+  label,
+  hint,
+  children,
+}: {
+  label: string;
+  hint?: string;
+  children: ReactElement<{ id?: string }>;
+}) {
+  const id = useId();
   return (
-    <label className="block">
-      <span className="mb-0.5 block text-xs text-soft">{label}</span>
-      {children}
+    <div>
+      <label htmlFor={id} className="mb-0.5 block text-xs text-soft">
+        {label}
+      </label>
+      {cloneElement(children, { id })}
       {hint && <span className="mt-0.5 block text-xs text-soft">{hint}</span>}
-    </label>
+    </div>
   );
 }
 

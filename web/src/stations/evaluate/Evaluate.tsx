@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { CharacteristicView, InspectionPlan } from "../../api/client";
+import type { CharacteristicView, InspectionPlan, PlanView } from "../../api/client";
 import { usePlanEdit } from "../../api/hooks";
 import { useBench } from "../../stage/bench";
 import { count, fixed, percent, words } from "../../ui/format";
@@ -11,15 +11,16 @@ import { CharacteristicForm, type CharacteristicPlan } from "./CharacteristicFor
 
 export function Evaluate({ piece, plan, busy, start }: StationProps) {
   const chosen = useBench((s) => s.characteristic);
-  const [editing, setEditing] = useState<CharacteristicPlan | "new" | null>(null);
+  // The plan as it was when the form was opened: if somebody saves meanwhile, the server refuses this edit and says so.
+  const [editing, setEditing] = useState<{ row: CharacteristicPlan | null; plan: PlanView } | null>(null);
   const edit = usePlanEdit(piece.partId);
   const all = plan.plan.characteristics ?? [];
   const row = piece.run?.characteristics.find((c) => c.no === chosen);
   const planned = all.find((c) => c.no === chosen);
-  const save = (rows: CharacteristicPlan[]) =>
+  const save = (based: PlanView, rows: CharacteristicPlan[]) =>
     edit.mutate(
-      { basedOn: plan.number, plan: { ...plan.plan, characteristics: rows } },
-      { onSuccess: () => setEditing(null) },
+      { basedOn: based.number, plan: { ...based.plan, characteristics: rows } },
+      { onSettled: () => setEditing(null) },
     );
   return (
     <Worksheet
@@ -35,7 +36,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
           >
             {piece.run?.characteristics.length ? "Evaluate again" : "Evaluate"}
           </Button>
-          <Button onClick={() => setEditing("new")}>Add characteristic</Button>
+          <Button onClick={() => setEditing({ row: null, plan })}>Add characteristic</Button>
         </>
       }
     >
@@ -47,17 +48,29 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
       {row && <Result row={row} />}
       {planned && (
         <div className="flex gap-2">
-          <Button onClick={() => setEditing(planned)}>Edit</Button>
-          <Button onClick={() => save(all.filter((c) => c.no !== planned.no))}>Remove</Button>
+          <Button onClick={() => setEditing({ row: planned, plan })}>Edit</Button>
+          <Button
+            onClick={() =>
+              save(
+                plan,
+                all.filter((c) => c.no !== planned.no),
+              )
+            }
+          >
+            Remove
+          </Button>
         </div>
       )}
       <Rule plan={plan.plan} />
       {editing !== null && (
         <CharacteristicForm
-          plan={plan.plan}
-          start={editing === "new" ? null : editing}
+          plan={editing.plan.plan}
+          start={editing.row}
           onClose={() => setEditing(null)}
-          onSave={(made) => save(editing === "new" ? [...all, made] : all.map((c) => (c.no === editing.no ? made : c)))}
+          onSave={(made) => {
+            const rows = editing.plan.plan.characteristics ?? [];
+            save(editing.plan, editing.row ? rows.map((c) => (c.no === editing.row!.no ? made : c)) : [...rows, made]);
+          }}
         />
       )}
     </Worksheet>

@@ -12,7 +12,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 namespace Bostel.Data.Migrations
 {
     [DbContext(typeof(BostelContext))]
-    [Migration("20261125114636_Initial")]
+    [Migration("20261125130004_Initial")]
     partial class Initial
     {
         /// <inheritdoc />
@@ -492,6 +492,9 @@ namespace Bostel.Data.Migrations
 
                     b.Property<string>("Format")
                         .HasColumnType("text");
+
+                    b.Property<double>("PartDiagonal")
+                        .HasColumnType("double precision");
 
                     b.Property<Guid>("PartId")
                         .HasColumnType("uuid");

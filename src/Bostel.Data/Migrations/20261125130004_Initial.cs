@@ -401,6 +401,7 @@ namespace Bostel.Data.Migrations
                     RawX = table.Column<double>(type: "double precision", nullable: false),
                     RawY = table.Column<double>(type: "double precision", nullable: false),
                     RawZ = table.Column<double>(type: "double precision", nullable: false),
+                    PartDiagonal = table.Column<double>(type: "double precision", nullable: false),
                     Remarks = table.Column<string[]>(type: "text[]", nullable: false),
                     Problem = table.Column<string>(type: "text", nullable: true),
                     RunId = table.Column<Guid>(type: "uuid", nullable: true),

@@ -1,0 +1,145 @@
+import { expect, test, type Page } from "@playwright/test";
+import { createHash } from "node:crypto";
+import { goTo, jobDone, onStage, signIn, stageReady, stationIs } from "./steps";
+
+// One walk along the path with the waiting demo piece; each test goes on where the one before ended.
+test.describe.serial("from a waiting scan to an issued report", () => {
+  let page: Page;
+
+  test.beforeAll(async ({ browser }) => {
+    page = await browser.newPage();
+    await signIn(page);
+  });
+  test.afterAll(() => page.close());
+
+  test("the floor shows the part, a finished piece and a waiting one", async () => {
+    await expect(page.getByRole("cell", { name: "VH-310" })).toBeVisible();
+    await expect(page.getByRole("link", { name: /0007.*BR-\d+.*conforming/ })).toBeVisible();
+    await page.getByRole("link", { name: /0008/ }).click();
+    await expect(page.getByTestId("opened")).toContainText("VH-310 rev C · plan 1 · piece 0008");
+  });
+
+  test("receive shows the size beside the nominal's, in mm and inches", async () => {
+    await goTo(page, "receive");
+    await stageReady(page);
+    await expect(page.getByTestId("worksheet")).toContainText("160.0 × 120.0 × 85.0");
+    await expect(page.getByTestId("worksheet")).toContainText("6.30 × 4.72 × 3.35");
+    await stationIs(page, "receive", "done");
+  });
+
+  test("prepare lists loose pieces and drops all but the part", async () => {
+    await goTo(page, "prepare");
+    await expect(page.getByTestId("worksheet")).toContainText("4 loose pieces besides the part");
+    await page.getByRole("button", { name: "Drop loose pieces" }).click();
+    await stationIs(page, "prepare", "done");
+    await expect(page.getByTestId("worksheet")).toContainText("4 of 5");
+  });
+
+  test("align brings the scan on and its outcome survives a reload", async () => {
+    await goTo(page, "align");
+    await page.getByRole("button", { name: "Fit to all surfaces" }).click();
+    await stationIs(page, "align", "done");
+    const shown = await page.getByTestId("transform").innerText();
+    await page.reload();
+    await stageReady(page);
+    await stationIs(page, "align", "done");
+    expect(await page.getByTestId("transform").innerText()).toBe(shown);
+    const saved = await page.request.get((await page.getByRole("link", { name: "Save transform" }).getAttribute("href"))!);
+    expect(((await saved.json()) as { transform: number[] }).transform).toHaveLength(16);
+  });
+
+  test("compare colours the scan, and the deviation under the cursor is shown at once", async () => {
+    await goTo(page, "compare");
+    await page.getByRole("button", { name: "Compare", exact: true }).click();
+    await stationIs(page, "compare", "done");
+    await stageReady(page);
+    const at = await onStage(page, 0.5, 0.78);
+    await page.mouse.move(at.x, at.y);
+    await expect(page.getByTestId("hover-deviation")).toHaveText(/deviation [+−]\d\.\d{3} mm/);
+  });
+
+  test("a handle of the ruler recolours and counts live", async () => {
+    const before = await page.getByTestId("ruler-within").innerText();
+    const handle = page.getByRole("slider", { name: "upper limit" });
+    await handle.focus();
+    for (let i = 0; i < 3; i++) {
+      await page.keyboard.press("Shift+ArrowDown");
+    }
+
+    await expect(page.getByTestId("ruler-within")).not.toHaveText(before);
+    await page.getByLabel("Upper limit, mm").fill("0.1");
+    await expect(page.getByTestId("ruler-within")).toHaveText(before);
+  });
+
+  test("labels are pinned where the part is clicked", async () => {
+    await page.getByRole("button", { name: "Pin labels" }).click();
+    const at = await onStage(page, 0.5, 0.78);
+    await page.mouse.click(at.x, at.y);
+    await expect(page.getByRole("button", { name: /^Remove label/ })).toHaveCount(1);
+  });
+
+  test("clicking a bore of the nominal measures it", async () => {
+    await goTo(page, "features");
+    await stageReady(page);
+    await page.getByRole("button", { name: "Show everything" }).click();
+    const at = await onStage(page, 0.487, 0.36);
+    await page.mouse.move(at.x, at.y);
+    await expect(page.getByTestId("hover-face")).toContainText("bore, radius 26.000");
+    await page.mouse.click(at.x, at.y);
+    // The recipe made the bore 0.048 mm larger than nominal; the device's error is 0.008 mm.
+    const measured = page.getByTestId("measured-feature");
+    await expect(measured).toContainText("diameter");
+    const diameter = Number((await measured.locator("tr", { hasText: "diameter" }).first().locator("td").nth(1).innerText()).trim());
+    expect(Math.abs(diameter - 52.048)).toBeLessThan(0.003);
+  });
+
+  test("the ledger has twelve rows with the planted faults found, and a row leads to its evidence", async () => {
+    await goTo(page, "evaluate");
+    await expect(page.getByTestId(/^row-/)).toHaveCount(12);
+    await expect(page.getByTestId("row-2")).toContainText("non-conforming");
+    await expect(page.getByTestId("row-9")).toContainText("non-conforming");
+    await page.getByTestId("row-9").click();
+    await expect(page.getByTestId("worksheet")).toContainText("Flange hole 1 position");
+    await page.getByTestId("row-9").focus();
+    await page.keyboard.press("ArrowDown");
+    await expect(page.getByTestId("worksheet")).toContainText("Mounting hole 1 position");
+  });
+
+  test("a change of the plan is undone and redone, and says what it made out of date", async () => {
+    await page.getByRole("button", { name: "Edit", exact: true }).click();
+    await page.getByLabel("Tolerance, mm").fill("0.05");
+    await page.getByRole("button", { name: "Save to the plan" }).click();
+    await expect(page.getByTestId("opened")).toContainText("plan 2");
+    await stationIs(page, "evaluate", "outOfDate");
+    await page.keyboard.press("Control+z");
+    await expect(page.getByTestId("opened")).toContainText("plan 1");
+    await page.keyboard.press("Control+Shift+z");
+    await expect(page.getByTestId("opened")).toContainText("plan 2");
+    await page.getByRole("button", { name: "Evaluate again" }).click();
+    await expect(page.getByTestId("row-10")).toContainText("non-conforming");
+    await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
+    await expect(page.getByTestId("opened")).toContainText("plan 1");
+    await page.getByRole("button", { name: "Evaluate again" }).click();
+    await expect(page.getByTestId("row-10")).not.toContainText("non-conforming");
+  });
+
+  test("the report has the kept figure, and what was issued is listed with its hash", async () => {
+    await goTo(page, "issue");
+    await stageReady(page);
+    await page.getByLabel("Caption").fill("The whole housing");
+    await page.getByRole("button", { name: "Add figure" }).click();
+    await expect(page.getByRole("img", { name: /Figure 1: The whole housing/ })).toBeVisible();
+    await page.getByRole("button", { name: "Issue report" }).click();
+    await jobDone(page, "issue");
+    const issued = page.getByTestId("issued");
+    const pdf = await page.request.get((await issued.getByRole("link", { name: /^BR-/ }).getAttribute("href"))!);
+    const content = await pdf.body();
+    expect(content.subarray(0, 4).toString()).toBe("%PDF");
+    const number = await issued.getByRole("link", { name: /^BR-/ }).innerText();
+    await page.getByRole("link", { name: "Bostel" }).first().click();
+    await page.getByRole("link", { name: "Reports" }).click();
+    const row = page.getByRole("row", { name: new RegExp(number) });
+    await expect(row).toContainText("non-conforming");
+    await expect(row).toContainText(createHash("sha256").update(content).digest("hex"));
+  });
+});

@@ -1,0 +1,117 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "@playwright/test";
+import { readFileSync } from "node:fs";
+import { file, goTo, jobDone, receive, signIn, stageReady, stationIs } from "./steps";
+
+test.beforeEach(({ page }) => signIn(page));
+
+test("a file in inches is noticed, mended with one click, and the plan runs by itself to the command line's numbers", async ({ page }) => {
+  await receive(page, ["VH-310-0009.stl"]);
+  await page.getByRole("button", { name: "Receive", exact: true }).click();
+  await expect(page.getByTestId("opened")).toContainText("piece 0009");
+  await stationIs(page, "receive", "needsLook");
+  await expect(page.getByTestId("worksheet")).toContainText("The size does not fit the nominal");
+  await page.getByRole("button", { name: "Read as inch" }).click();
+  await stationIs(page, "receive", "done");
+  await page.getByRole("button", { name: "Run plan" }).click();
+  await jobDone(page, "run-plan");
+  await expect(page).toHaveURL(/\/evaluate$/);
+  await expect(page.getByTestId(/^row-/)).toHaveCount(12);
+
+  const id = /pieces\/([^/]+)/.exec(page.url())![1];
+  const piece = (await (await page.request.get(`/api/pieces/${id}`)).json()) as {
+    run: { characteristics: { no: number; measured: number; uncertainty: number }[] };
+  };
+  const line = JSON.parse(readFileSync(file("inspect.jsonl"), "utf8").split("\n")[0]) as {
+    characteristics: { no: number; measured: number; uncertainty: number }[];
+  };
+  const numbers = (rows: { no: number; measured: number; uncertainty: number }[]) => rows.map((c) => [c.no, c.measured, c.uncertainty]);
+  expect(numbers(piece.run.characteristics)).toEqual(numbers(line.characteristics));
+});
+
+test("a mesh nominal and its scan, dropped together, make a new part whose faces are recognised", async ({ page }) => {
+  const transfer = await page.evaluateHandle(
+    ([nominal, scan]) => {
+      const data = new DataTransfer();
+      const bytes = (text: string) => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+      data.items.add(new File([bytes(nominal)], "RC-077.stl"));
+      data.items.add(new File([bytes(scan)], "RC-077-0001.ply"));
+      return data;
+    },
+    [readFileSync(file("RC-077.stl")).toString("base64"), readFileSync(file("RC-077-0001.ply")).toString("base64")],
+  );
+  await page.dispatchEvent("body", "drop", { dataTransfer: transfer });
+  const dialog = page.getByRole("dialog", { name: "Receive files" });
+  await dialog.getByLabel("Part", { exact: true }).selectOption("new");
+  await dialog.getByLabel("It is").first().selectOption("nominal");
+  await dialog.getByLabel("Part number").fill("RC-077");
+  await dialog.getByLabel("Serial number").fill("0001");
+  await dialog.getByRole("button", { name: "Receive", exact: true }).click();
+  await expect(page.getByTestId("opened")).toContainText("RC-077 rev A · plan 1 · piece 0001");
+  await expect(page.getByTestId("worksheet")).toContainText("faces");
+  await stationIs(page, "receive", "done");
+  await goTo(page, "align");
+  await page.getByRole("button", { name: "Fit to all surfaces" }).click();
+  await stationIs(page, "align", "done");
+  await goTo(page, "compare");
+  await page.getByRole("button", { name: "Compare", exact: true }).click();
+  await stationIs(page, "compare", "done");
+});
+
+test("a cut-off scan says what is wrong at its piece, and nothing else is lost", async ({ page }) => {
+  await receive(page, ["VH-310-cut.stl"]);
+  await page.getByRole("button", { name: "Receive", exact: true }).click();
+  await expect(page.getByTestId("worksheet")).toContainText("VH-310-cut.stl: the file is cut off or damaged");
+  await stationIs(page, "receive", "needsLook");
+  await expect(page.getByRole("button", { name: "Run plan" })).toBeDisabled();
+});
+
+test("the second of two people editing one plan is told, and nothing is overwritten", async ({ page, browser }) => {
+  const other = await browser.newPage();
+  await signIn(other, "approver");
+  for (const p of [page, other]) {
+    await p.getByRole("link", { name: /VH-310 · 0007/ }).click();
+    await goTo(p, "evaluate");
+    await p.getByTestId("row-1").click();
+    await p.getByRole("button", { name: "Edit", exact: true }).click();
+  }
+
+  await page.getByLabel("Tolerance, mm").fill("0.06");
+  await page.getByRole("button", { name: "Save to the plan" }).click();
+  await expect(page.getByRole("dialog")).toBeHidden();
+  // The other's form was opened before that, so its edit rests on the older plan.
+  await other.getByLabel("Tolerance, mm").fill("0.09");
+  await other.getByRole("button", { name: "Save to the plan" }).click();
+  await expect(other.getByRole("alert")).toContainText("changed meanwhile by inspector");
+  await page.reload();
+  await page.getByTestId("row-1").click();
+  await page.getByRole("button", { name: "Edit", exact: true }).click();
+  await expect(page.getByLabel("Tolerance, mm")).toHaveValue("0.06");
+  await other.close();
+});
+
+test("a piece is captured with the simulated scanner", async ({ page }) => {
+  await page.getByRole("link", { name: "Devices" }).click();
+  await page.getByLabel("Part", { exact: true }).selectOption({ label: "VH-310 rev C" });
+  await page.getByLabel("Serial number").fill("0042");
+  await page.getByLabel("Point spacing, mm").fill("1.6");
+  await page.getByRole("button", { name: "Capture a piece" }).click();
+  await page.getByRole("link", { name: "Open piece 0042" }).click();
+  await stageReady(page);
+  await expect(page.getByTestId("opened")).toContainText("piece 0042");
+});
+
+for (const [name, open] of [
+  ["floor", async () => undefined],
+  ["workbench", async (page) => page.getByRole("link", { name: /VH-310 · 0007/ }).click()],
+] as [string, (page: import("@playwright/test").Page) => Promise<void>][]) {
+  test(`no serious accessibility problem on the ${name}`, async ({ page }) => {
+    await open(page);
+    if (name === "workbench") {
+      await stageReady(page);
+    }
+
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes[0].html}`)).toEqual([]);
+  });
+}

@@ -1,0 +1,30 @@
+import { defineConfig } from "@playwright/test";
+
+// ./test starts a server with the demo data and names it here.
+export default defineConfig({
+  testDir: ".",
+  workers: 1,
+  timeout: 120_000,
+  expect: { timeout: 60_000 },
+  reporter: [["list"]],
+  use: {
+    baseURL: process.env.BOSTEL_URL ?? "http://127.0.0.1:5310",
+    viewport: { width: 1280, height: 800 },
+    reducedMotion: "reduce",
+    launchOptions: {
+      executablePath: process.env.BOSTEL_CHROMIUM ?? "/usr/bin/chromium",
+      args: [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--use-gl=angle",
+        "--use-angle=swiftshader",
+        "--enable-unsafe-swiftshader",
+      ],
+    },
+  },
+});

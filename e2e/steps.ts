@@ -1,0 +1,40 @@
+import { expect, type Page } from "@playwright/test";
+import { join } from "node:path";
+
+/** Files that ./test made with the simulated scanner. */
+export const file = (name: string) => join(process.env.BOSTEL_FILES ?? "../var/test/files", name);
+
+export async function signIn(page: Page, who = "inspector") {
+  await page.goto("/");
+  await page.getByLabel("Name").fill(who);
+  await page.getByLabel("Password").fill("vent-drive-310");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { name: "Floor" })).toBeVisible();
+}
+
+/** The stage has its geometry. */
+export const stageReady = (page: Page) => expect(page.locator("[data-testid=stage][data-ready=true]")).toBeVisible();
+
+export const goTo = (page: Page, station: string) => page.getByTestId(`station-${station}`).click();
+
+export const stationIs = (page: Page, station: string, state: string) =>
+  expect(page.getByTestId(`station-${station}`)).toHaveAttribute("data-state", state, { timeout: 90_000 });
+
+/** The last job of the piece is of this kind and has ended well. */
+export async function jobDone(page: Page, kind: string) {
+  const job = page.getByTestId("job");
+  await expect(job).toHaveAttribute("data-job", kind);
+  await expect(job).toHaveAttribute("data-job-state", "done", { timeout: 90_000 });
+}
+
+export async function receive(page: Page, names: string[]) {
+  await page.getByRole("link", { name: "Bostel" }).first().click();
+  await page.getByLabel("Files to receive").setInputFiles(names.map(file));
+  await expect(page.getByRole("dialog", { name: "Receive files" })).toBeVisible();
+}
+
+/** Where on the screen a share of the stage lies. */
+export async function onStage(page: Page, x: number, y: number) {
+  const box = (await page.getByTestId("stage").boundingBox())!;
+  return { x: box.x + x * box.width, y: box.y + y * box.height };
+}

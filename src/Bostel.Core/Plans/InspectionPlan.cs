@@ -47,6 +47,7 @@ public sealed record InspectionPlan
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         NumberHandling = JsonNumberHandling.Strict,
+        TypeInfoResolver = new System.Text.Json.Serialization.Metadata.DefaultJsonTypeInfoResolver(),
     };
 
     /// <exception cref="BadInputException">Not a plan of this version, or one whose parts do not belong together; names the field.</exception>

@@ -84,8 +84,16 @@ public static class CadMeshSegmentation
             Offer(candidates, PlaneAt(seed), seed);
             if (near.Count > 3)
             {
-                Offer(candidates, CylinderFrom(near), seed);
-                Offer(candidates, ConeFrom(near), seed);
+                foreach (var axis in CylinderAxes(seed, near))
+                {
+                    Offer(candidates, CylinderAlong(axis, near), seed);
+                }
+
+                foreach (var cone in ConesFrom(near))
+                {
+                    Offer(candidates, cone, seed);
+                }
+
                 Offer(candidates, SphereFrom(near), seed);
             }
 
@@ -102,8 +110,9 @@ public static class CadMeshSegmentation
                 best = c.Area > best.Area * 1.2 ? c : best;
             }
 
-            // A lone facet inside a smooth surface is not a plane of the part.
-            if (best.Shape is Plane3D && best.Region.Count <= 2 && near.Count > best.Region.Count + 2)
+            // A lone facet inside a smooth surface is not a plane of the part, unless it is far larger than the facets around it.
+            var around = best.Region.SelectMany(SmoothNeighbours).Except(best.Region).Select(_mesh.TriangleArea).DefaultIfEmpty(0).Max();
+            if (best.Shape is Plane3D && best.Region.Count <= 2 && near.Count > best.Region.Count + 2 && best.Area < 4 * best.Region.Count * around)
             {
                 _tried[seed] = true;
                 return;
@@ -236,10 +245,38 @@ public static class CadMeshSegmentation
             return SymmetricEigen.Solve3(xx, xy, xz, yy, yz, zz).Vectors[0];
         }
 
-        private Shape? CylinderFrom(List<int> near)
+        /// <summary>
+        /// Axes a cylinder through the seed may have: the direction that the normals around avoid, and those square to the seed's normal and a
+        /// neighbour's (exact where other smooth surfaces, a cone or a fillet, border on the cylinder).
+        /// </summary>
+        private IEnumerable<Vector3D> CylinderAxes(int seed, List<int> near)
         {
-            var axis = NormalAxis(near, aboutMean: false);
-            var best = near.Where(t => Math.Abs(_normals[t].Dot(axis)) < 0.02).ToList();
+            yield return NormalAxis(near, aboutMean: false);
+            foreach (var n in SmoothNeighbours(seed).OrderByDescending(_mesh.TriangleArea))
+            {
+                var cross = _normals[seed].Cross(_normals[n]);
+                if (cross.Length > 1e-3)
+                {
+                    yield return cross.Normalized();
+                }
+            }
+        }
+
+        private IEnumerable<int> SmoothNeighbours(int t)
+        {
+            for (var k = 0; k < 3; k++)
+            {
+                var n = _topology.Neighbours[(3 * t) + k];
+                if (n >= 0 && Label[n] < 0 && _normals[n].AngleTo(_normals[t]) < SmoothAngle)
+                {
+                    yield return n;
+                }
+            }
+        }
+
+        private Shape? CylinderAlong(Vector3D axis, List<int> near)
+        {
+            var best = near.Where(t => Math.Abs(_normals[t].Dot(axis)) < 0.005).ToList();
             return Attempt(() =>
             {
                 var circle = (Circle3D)LeastSquares.Circle(Corners(best), axis).Shape;
@@ -247,33 +284,26 @@ public static class CadMeshSegmentation
             }, best);
         }
 
-        private Shape? ConeFrom(List<int> near)
+        /// <summary>
+        /// Outward normals of a cone lean against its opening direction by the half angle; inside it is the other way round, so both are tried.
+        /// </summary>
+        private IEnumerable<Shape?> ConesFrom(List<int> near)
         {
             var axis = NormalAxis(near, aboutMean: true);
             var slope = near.Average(t => _normals[t].Dot(axis));
             if (Math.Abs(slope) is < 0.02 or > 0.999)
             {
-                return null;
+                yield break;
             }
 
-            // Outward normals of a cone lean against its opening direction by the half angle; inside it is the other way round, so try both.
             var corners = Corners(near);
+            var c = LeastSquares.Centroid(corners);
+            var reach = corners.Chunk(3).Max(p => (Vector3D.FromArray(p) - c).Length);
+            var half = Math.Asin(Math.Min(1, Math.Abs(slope)));
             foreach (var direction in (Vector3D[])[axis, -axis])
             {
-                var half = Math.Asin(Math.Min(1, Math.Abs(slope)));
-                var found = Attempt(() =>
-                {
-                    var c = LeastSquares.Centroid(corners);
-                    var reach = corners.Chunk(3).Max(p => (Vector3D.FromArray(p) - c).Length);
-                    return LeastSquares.Cone(corners, new Cone3D(c - (reach / Math.Tan(half) * direction), direction, half)).Shape;
-                }, near);
-                if (found is Cone3D { HalfAngle: > 0.02 and < 1.55 })
-                {
-                    return found;
-                }
+                yield return Attempt(() => LeastSquares.Cone(corners, new Cone3D(c - (reach / Math.Tan(half) * direction), direction, half)).Shape, near);
             }
-
-            return null;
         }
 
         private Shape? SphereFrom(List<int> near) => Attempt(() => LeastSquares.Sphere(Corners(near)).Shape, near);

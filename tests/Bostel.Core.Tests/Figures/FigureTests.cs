@@ -1,0 +1,54 @@
+using Bostel.Core.Figures;
+using Bostel.Core.Geometry;
+using Bostel.Core.Tests.Spatial;
+
+namespace Bostel.Core.Tests.Figures;
+
+public class FigureTests
+{
+    private static readonly FigureState FromAbove = new(new FigureCamera([0.5, 0.5, 1], [0, 0, 1], [0, 1, 0], 2));
+
+    [Fact]
+    public void ACubeFromAboveIsASquareInTheMiddle()
+    {
+        var rgb = FigureRenderer.Render(FromAbove, ClosestPointTests.Cube(), RigidTransform.Identity, null, null, 100, 100);
+        bool Paper(int x, int y) => rgb[3 * ((y * 100) + x)] == 0xF7;
+        Assert.False(Paper(50, 50));
+        Assert.False(Paper(27, 27));
+        Assert.True(Paper(22, 50));
+        Assert.True(Paper(50, 78));
+    }
+
+    [Fact]
+    public void ColoursSayWhichWayAndHowFar()
+    {
+        (double R, double G, double B) middle = Pixel(0);
+        var (over, under) = (Pixel(0.09), Pixel(-0.09));
+        Assert.True(over.R > over.B, "excess is warm");
+        Assert.True(under.B > under.R, "missing is cool");
+        Assert.True(middle.R > 200 && middle.B > 180, "on nominal is pale");
+    }
+
+    [Fact]
+    public void ProjectionPutsTheTargetInTheMiddleAndUpUp()
+    {
+        Assert.Equal((50, 50), FromAbove.Project(new(0.5, 0.5, 0.3), 100, 100));
+        var (x, y) = FromAbove.Project(new(1, 1, 0), 100, 100);
+        Assert.Equal((75, 25), (Math.Round(x, 9), Math.Round(y, 9)));
+    }
+
+    [Fact]
+    public void PngHasItsSignatureAndSize()
+    {
+        var png = PngWriter.Encode(new byte[3 * 4 * 2], 4, 2);
+        Assert.Equal([0x89, 0x50, 0x4E, 0x47], png[..4]);
+        Assert.Equal((4, 2), (png[19], png[23]));
+    }
+
+    private static (double R, double G, double B) Pixel(double deviation)
+    {
+        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, ClosestPointTests.Cube(), RigidTransform.Identity, [.. Enumerable.Repeat(deviation, 8)], null, 60, 60);
+        var at = 3 * ((30 * 60) + 30);
+        return (rgb[at], rgb[at + 1], rgb[at + 2]);
+    }
+}

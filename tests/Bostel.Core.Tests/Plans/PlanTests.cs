@@ -1,0 +1,33 @@
+using Bostel.Core.Plans;
+
+namespace Bostel.Core.Tests.Plans;
+
+public class PlanTests
+{
+    private static string Demo => File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "plans", "VH-310.json"));
+
+    [Fact]
+    public void APlanComesBackAsItWas()
+    {
+        var plan = InspectionPlan.Parse(Demo);
+        Assert.Equal(12, plan.Characteristics.Count);
+        Assert.Equal(plan.ToJson(), InspectionPlan.Parse(plan.ToJson()).ToJson());
+    }
+
+    [Theory]
+    [InlineData("\"bostel-plan/1\"", "\"bostel-plan/9\"", "schema is 'bostel-plan/9'")]
+    [InlineData("\"flatness\"", "\"prettiness\"", "characteristic 1: the kind 'prettiness'")]
+    [InlineData("\"tolerance\": 0.05", "\"tolerance\": -1", "needs a tolerance above 0")]
+    [InlineData("\"no\": 2", "\"no\": 1", "'1' appears twice")]
+    [InlineData("\"guardFactor\"", "\"guardfaktor\"", "is not an inspection plan")]
+    [InlineData("\"datums\": [\n        \"A\"\n      ]", "\"datums\": [\"Q\"]", "names datum Q")]
+    public void AFaultyPlanIsRefusedWithItsField(string from, string to, string message)
+    {
+        var at = Demo.IndexOf(from, StringComparison.Ordinal);
+        Assert.True(at >= 0, "the demo plan no longer holds the text to spoil");
+        var bad = string.Concat(Demo.AsSpan(0, at), to, Demo.AsSpan(at + from.Length));
+        var error = Assert.Throws<BadInputException>(() => InspectionPlan.Parse(bad, "p.json"));
+        Assert.StartsWith("p.json", error.Message, StringComparison.Ordinal);
+        Assert.Contains(message, error.Message, StringComparison.Ordinal);
+    }
+}

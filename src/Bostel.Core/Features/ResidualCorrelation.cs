@@ -48,15 +48,24 @@ internal static class ResidualCorrelation
 
         // Each point's own area counts fully; rings around it count with their correlation until that is lost in its own noise.
         var area = areaPerPoint;
-        for (var bin = 0; bin < Lags && counts[bin] > 0; bin++)
+        var inner = areaPerPoint / Math.PI;
+        for (var bin = 0; bin < Lags; bin++)
         {
+            if (counts[bin] == 0)
+            {
+                // On an even grid no two points are closer than the spacing: the next ring stands for this one too.
+                continue;
+            }
+
             var correlation = products[bin] / counts[bin] / variance;
             if (correlation < 2 / Math.Sqrt(counts[bin]))
             {
                 break;
             }
 
-            area += Math.Min(1, correlation) * Math.PI * lag * lag * (((bin + 1) * (bin + 1)) - (bin * bin));
+            var outer = (bin + 1) * (bin + 1) * lag * lag;
+            area += Math.Min(1, correlation) * Math.PI * (outer - inner);
+            inner = outer;
         }
 
         return Math.Clamp(n * areaPerPoint / area, 1, n);

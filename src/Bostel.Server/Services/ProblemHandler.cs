@@ -17,8 +17,8 @@ public sealed class ProblemHandler(IProblemDetailsService problems, ILogger<Prob
             BadHttpRequestException e => (e.StatusCode, e.InnerException?.Message ?? e.Message),
             DbUpdateException { InnerException: PostgresException { SqlState: "23505" } } => (409, "That is there already; nothing was saved twice."),
             DbUpdateException { InnerException: PostgresException { SqlState: "23503" } } => (400, "It refers to something that does not exist."),
-            NpgsqlException or DbUpdateException or TimeoutException => (503, "The database cannot be reached just now; nothing was saved. Try again in a moment."),
-            InvalidOperationException { InnerException: NpgsqlException or TimeoutException } => (503, "The database cannot be reached just now; nothing was saved. Try again in a moment."),
+            _ when Causes(exception).Any(e => e is PostgresException { SqlState: "53100" }) => (507, "The database's disk is full; nothing was saved. Free some space and try again."),
+            _ when Causes(exception).Any(e => e is NpgsqlException or TimeoutException) => (503, "The database cannot be reached just now; nothing was saved. Try again in a moment."),
             _ => (500, "Something went wrong inside the server; the log says more."),
         };
         if (exception is OperationCanceledException && httpContext.RequestAborted.IsCancellationRequested)
@@ -33,5 +33,14 @@ public sealed class ProblemHandler(IProblemDetailsService problems, ILogger<Prob
 
         httpContext.Response.StatusCode = status;
         return await problems.TryWriteAsync(new() { HttpContext = httpContext, ProblemDetails = { Status = status, Detail = detail, Title = detail } });
+    }
+
+    /// <summary>The exception and all it was caused by: retries wrap the database's own error.</summary>
+    private static IEnumerable<Exception> Causes(Exception exception)
+    {
+        for (Exception? e = exception; e is not null; e = e.InnerException)
+        {
+            yield return e;
+        }
     }
 }

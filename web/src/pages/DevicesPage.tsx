@@ -100,7 +100,7 @@ export function DevicesPage() {
             <Field label="Point spacing, mm">
               <Input
                 type="number"
-                step="0.05"
+                step="any"
                 min="0.2"
                 value={form.spacing}
                 onChange={(e) => put({ spacing: e.target.value })}
@@ -109,7 +109,7 @@ export function DevicesPage() {
             <Field label="Noise along the line of sight, mm">
               <Input
                 type="number"
-                step="0.001"
+                step="any"
                 min="0"
                 value={form.noise}
                 onChange={(e) => put({ noise: e.target.value })}
@@ -171,7 +171,7 @@ export function DevicesPage() {
                 <Input
                   aria-label="Size of the error, mm"
                   type="number"
-                  step="0.005"
+                  step="any"
                   value={error.value}
                   onChange={(e) =>
                     setErrors(errors.map((x, k) => (k === i ? { ...x, value: Number(e.target.value) } : x)))

@@ -57,7 +57,7 @@ export class StageControls {
     this.apply();
     this.moved(true);
     clearTimeout(this.settle);
-    this.settle = setTimeout(() => this.moved(false), 180);
+    this.settle = setTimeout(() => this.moved(false), 450);
   }
 
   private down = (e: PointerEvent) => {

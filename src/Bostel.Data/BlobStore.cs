@@ -9,9 +9,16 @@ namespace Bostel.Data;
 /// Files by SHA-256: kept in PostgreSQL in 1 MiB chunks, with a bounded cache on the local disk. The same content is stored once. A file is in
 /// the database whole or not at all.
 /// </summary>
-public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string folder, long cacheLimit = 4L << 30)
+/// <param name="contexts">The database.</param>
+/// <param name="folder">The cache.</param>
+/// <param name="cacheLimit">Bytes the cache may hold.</param>
+/// <param name="freeSpace">Bytes free on the disk; asked of the cache's disk unless given.</param>
+public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string folder, long cacheLimit = 4L << 30, Func<long>? freeSpace = null)
 {
     private const int Chunk = 1 << 20;
+
+    /// <summary>Kept free always: a database that cannot write its log stops altogether.</summary>
+    private const long Reserve = 64L << 20;
 
     /// <summary>Stores a stream. A stream that breaks off leaves nothing behind.</summary>
     /// <param name="content">Read to its end.</param>
@@ -23,12 +30,15 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         var partial = Path.Combine(folder, Guid.NewGuid().ToString("N") + ".partial");
         try
         {
+            // Once in the cache, once in the database and once in its log.
+            RequireRoom(3 * (expected ?? 0));
             var (sha, length) = await SpoolAsync(content, partial, cancel).ConfigureAwait(false);
             if (expected is { } announced && length != announced)
             {
                 throw new BadInputException($"The upload was cut off: {length} of {announced} bytes arrived. Nothing was kept.");
             }
 
+            RequireRoom(2 * length);
             await InsertAsync(sha, length, partial, cancel).ConfigureAwait(false);
             File.Move(partial, Path.Combine(folder, sha), overwrite: true);
             Trim();
@@ -36,7 +46,7 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         }
         catch (IOException e) when (e.HResult == 28 || e.Message.Contains("No space left", StringComparison.Ordinal))
         {
-            throw new BadInputException("The server's disk is full: nothing was kept. Free some space and try again.", e);
+            throw new BadInputException(DiskFull, e);
         }
         finally
         {
@@ -91,6 +101,16 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
 
     public async Task<byte[]> BytesAsync(string sha, CancellationToken cancel = default) =>
         await File.ReadAllBytesAsync(await FileAsync(sha, cancel).ConfigureAwait(false), cancel).ConfigureAwait(false);
+
+    private const string DiskFull = "The server's disk is full: nothing was kept. Free some space and try again.";
+
+    private void RequireRoom(long bytes)
+    {
+        if ((freeSpace?.Invoke() ?? new DriveInfo(Path.GetFullPath(folder)).AvailableFreeSpace) < bytes + Reserve)
+        {
+            throw new BadInputException(DiskFull);
+        }
+    }
 
     private static async Task<(string Sha, long Length)> SpoolAsync(Stream content, string path, CancellationToken cancel)
     {

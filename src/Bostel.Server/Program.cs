@@ -45,6 +45,8 @@ services.ConfigureHttpJsonOptions(o =>
 {
     o.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
     o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+    o.SerializerOptions.RespectNullableAnnotations = true;
+    o.SerializerOptions.RespectRequiredConstructorParameters = true;
 });
 services.AddOpenApi();
 services.AddSingleton(p => new BlobStore(p.GetRequiredService<IDbContextFactory<BostelContext>>(), Path.Combine(data, "blobs")));

@@ -1,7 +1,11 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text;
+using Bostel.Core;
 using Bostel.Core.Meshes;
+using Bostel.Data;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Bostel.Server.Tests;
 
@@ -37,6 +41,48 @@ public class BadInputTests(ServerFixture server)
         Assert.Contains("cut off", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         Assert.Equal(before, await server.ScalarAsync<long>("SELECT count(*) FROM \"Blobs\""));
         Assert.Empty(Directory.GetFiles(server.BlobFolder, "*.partial"));
+    }
+
+    [Fact]
+    public async Task AFullDiskIsSaidAndNothingIsKept()
+    {
+        var folder = Directory.CreateTempSubdirectory("bostel-full-").FullName;
+        try
+        {
+            var contexts = server.Factory.Services.GetRequiredService<IDbContextFactory<BostelContext>>();
+            var free = 70L << 20;
+            var store = new BlobStore(contexts, folder, freeSpace: () => free);
+            var content = new byte[3 << 20];
+            Random.Shared.NextBytes(content);
+            var announced = await Assert.ThrowsAsync<BadInputException>(() => store.SaveAsync(new MemoryStream(content), content.Length));
+            Assert.Contains("disk is full", announced.Message, StringComparison.Ordinal);
+            free = 68L << 20;
+            await Assert.ThrowsAsync<BadInputException>(() => store.SaveAsync(new MemoryStream(content)));
+            Assert.Empty(Directory.GetFiles(folder));
+            var sha = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(content));
+            Assert.Equal(0, await server.ScalarAsync<long>($"SELECT count(*) FROM \"Blobs\" WHERE \"Sha\" = '{sha}'"));
+            free = 80L << 20;
+            Assert.Equal(sha, (await store.SaveAsync(new MemoryStream(content), content.Length)).Sha);
+            Assert.Equal(content, await store.BytesAsync(sha));
+            File.Delete(Path.Combine(folder, sha));
+            Assert.Equal(content, await store.BytesAsync(sha));
+        }
+        finally
+        {
+            Directory.Delete(folder, recursive: true);
+        }
+    }
+
+    [Theory]
+    [InlineData("/api/session", "{\"user\": \"inspector\"}", "password")]
+    [InlineData("/api/parts", "{\"number\": \"X\", \"name\": null, \"revision\": \"A\"}", "name")]
+    [InlineData("/api/parts", "{\"number\": ", "JSON")]
+    public async Task ARequestWithoutAFieldNamesIt(string url, string json, string named)
+    {
+        using var body = new StringContent(json, Encoding.UTF8, "application/json");
+        using var answer = await server.Client.PostAsync(url, body);
+        Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
+        Assert.Contains(named, await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
 
     [Theory]

@@ -70,11 +70,11 @@ public sealed record PiecesView(IReadOnlyList<Piece> Pieces);
 
 public sealed record UnitChange(string Unit);
 
-public sealed record StartJob(string Kind, double[]? Transform, bool? Refine);
+public sealed record StartJob(string Kind, double[]? Transform = null, bool? Refine = null);
 
 public sealed record JobView(Guid Id, string Kind, Guid SubjectId, string State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
 
-public sealed record MeasureRequest(int[] Faces, string Name, Core.Fitting.Criterion? Criterion, double? EdgeMargin);
+public sealed record MeasureRequest(int[] Faces, string Name, Core.Fitting.Criterion? Criterion = null, double? EdgeMargin = null);
 
 public sealed record FigureView(Guid Id, int Order, FigureState State);
 

@@ -709,9 +709,9 @@ export interface components {
         MeasureRequest: {
             faces: number[];
             name: string;
-            criterion: null | components["schemas"]["Criterion"];
+            criterion?: null | components["schemas"]["Criterion"];
             /** Format: double */
-            edgeMargin: null | number;
+            edgeMargin?: null | number;
         };
         MeasuredView: {
             feature: components["schemas"]["FeatureView"];
@@ -914,8 +914,8 @@ export interface components {
         };
         StartJob: {
             kind: string;
-            transform: null | number[];
-            refine: null | boolean;
+            transform?: null | number[];
+            refine?: null | boolean;
         };
         StationView: {
             key: string;

@@ -5,7 +5,7 @@ import type { Schemas } from "../api/client";
 import { useFloor } from "../api/hooks";
 import { useReceiving } from "../shell/receiving";
 import { count, moment } from "../ui/format";
-import { Button } from "../ui/parts";
+import { Button, Columns } from "../ui/parts";
 import { VerdictMark, VerdictShape } from "../ui/VerdictMark";
 
 /** Home: what waits, what was judged, the parts with their yield. */
@@ -47,17 +47,9 @@ export function FloorPage() {
             <p className="text-soft">No parts yet. Drop the CAD file of a part anywhere on this window to begin.</p>
           )}
           <table className="w-full border-collapse border border-line bg-panel">
-            <thead className="text-left text-xs text-soft">
-              <tr>
-                {["part", "name", "rev", "plan", "waiting", "conforming", "non-conforming", "not proven", "yield"].map(
-                  (h) => (
-                    <th key={h} className="px-3 py-1.5 font-normal">
-                      {h}
-                    </th>
-                  ),
-                )}
-              </tr>
-            </thead>
+            <Columns
+              names={["part", "name", "rev", "plan", "waiting", "conforming", "non-conforming", "not proven", "yield"]}
+            />
             <tbody>
               {floor.data?.parts.map((p) => (
                 <PartRow key={p.id} part={p} />

@@ -1,4 +1,5 @@
 import { useLog } from "../api/hooks";
+import { Columns } from "../ui/parts";
 
 /** Who did what, newest first. */
 export function LogPage() {
@@ -8,15 +9,7 @@ export function LogPage() {
       <div className="mx-auto max-w-[1180px] space-y-4 p-6">
         <h1 className="text-xl font-semibold">Log</h1>
         <table className="w-full border-collapse border border-line bg-panel">
-          <thead className="text-left text-xs text-soft">
-            <tr>
-              {["when (UTC)", "who", "what", "on", "detail"].map((h) => (
-                <th key={h} className="px-3 py-1.5 font-normal">
-                  {h}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <Columns names={["when (UTC)", "who", "what", "on", "detail"]} />
           <tbody>
             {log.data?.map((a) => (
               <tr key={a.id} className="border-t border-line align-top">

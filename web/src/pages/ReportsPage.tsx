@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useReports } from "../api/hooks";
 import { moment } from "../ui/format";
-import { Input } from "../ui/parts";
+import { Columns, Input } from "../ui/parts";
 import { VerdictMark } from "../ui/VerdictMark";
 
 /** The register of what was issued. */
@@ -32,17 +32,9 @@ export function ReportsPage() {
           </p>
         )}
         <table className="w-full border-collapse border border-line bg-panel">
-          <thead className="text-left text-xs text-soft">
-            <tr>
-              {["report", "part", "piece", "verdict", "plan", "issued", "by", "files", "SHA-256 of the PDF"].map(
-                (h) => (
-                  <th key={h} className="px-3 py-1.5 font-normal">
-                    {h}
-                  </th>
-                ),
-              )}
-            </tr>
-          </thead>
+          <Columns
+            names={["report", "part", "piece", "verdict", "plan", "issued", "by", "files", "SHA-256 of the PDF"]}
+          />
           <tbody>
             {rows.map((r) => (
               <tr key={r.id} className="border-t border-line">

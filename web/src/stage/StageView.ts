@@ -1,26 +1,19 @@
 import {
   Box3,
-  BufferAttribute,
-  BufferGeometry,
-  LineBasicMaterial,
-  LineSegments,
-  Matrix4,
-  Mesh,
   type Object3D,
   OrthographicCamera,
   Points,
   Raycaster,
   Scene,
-  type ShaderMaterial,
   Vector2,
   Vector3,
   WebGLRenderer,
 } from "three";
-import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import type { FigureState } from "../api/client";
 import { StageControls } from "./controls";
-import { nominalMaterial, scanMaterial } from "./materials";
+import { NominalLayer } from "./NominalLayer";
 import type { PreparedMesh } from "./prepared";
+import { ScanLayer } from "./ScanLayer";
 
 export type FigureCamera = FigureState["camera"];
 
@@ -42,8 +35,6 @@ export interface Display {
   pick: "scan" | "nominal";
 }
 
-/** NaN cannot be told apart in every shader compiler: no data is sent as a huge number. */
-const NO_DATA = 1e9;
 const CLICK_SLACK = 4;
 
 /** The 3D view: draws on demand, a coarse level while the camera moves, full detail at rest. Knows nothing of React. */
@@ -56,20 +47,8 @@ export class StageView {
   private readonly scene = new Scene();
   private readonly camera = new OrthographicCamera();
   private readonly ray = new Raycaster();
-  private scan: {
-    object: Mesh | Points;
-    data: PreparedMesh;
-    material: ShaderMaterial;
-    deviation: Float32Array | null;
-  } | null = null;
-  private nominal: {
-    mesh: Mesh;
-    edges: LineSegments;
-    labels: Uint32Array;
-    states: Float32Array;
-    refresh: () => void;
-    material: ShaderMaterial;
-  } | null = null;
+  private scan: ScanLayer | null = null;
+  private nominal: NominalLayer | null = null;
   private display: Display = {
     scan: true,
     nominalAlpha: 0,
@@ -107,37 +86,30 @@ export class StageView {
     this.renderer.dispose();
   }
 
-  setScan(data: PreparedMesh | null, transform: readonly number[] | null = null) {
+  setScan(data: PreparedMesh | null) {
     if (this.scan) {
       this.scene.remove(this.scan.object);
-      this.scan.object.geometry.dispose();
-      this.scan.material.dispose();
-      this.scan = null;
+      this.scan.dispose();
     }
 
-    if (data) {
-      const geometry = new BufferGeometry();
-      const vertices = data.geometry.positions.length / 3;
-      geometry.setAttribute("position", new BufferAttribute(data.geometry.positions, 3));
-      geometry.setAttribute("normal", new BufferAttribute(data.normals, 3));
-      geometry.setAttribute("deviation", new BufferAttribute(new Float32Array(vertices), 1));
-      geometry.setAttribute("marked", new BufferAttribute(new Float32Array(vertices), 1));
-      const material = scanMaterial();
-      const cloud = data.geometry.indices.length === 0;
-      let object: Mesh | Points;
-      if (cloud) {
-        object = new Points(geometry, material);
-      } else {
-        geometry.setIndex(new BufferAttribute(data.geometry.indices, 1));
-        geometry.boundsTree = data.bvh ? MeshBVH.deserialize(data.bvh, geometry, { setIndex: false }) : undefined;
-        object = new Mesh(geometry, material);
-        object.raycast = acceleratedRaycast;
-      }
+    this.scan = data && new ScanLayer(data);
+    if (this.scan) {
+      this.scan.setTransform(null);
+      this.scene.add(this.scan.object);
+    }
 
-      object.matrixAutoUpdate = false;
-      this.scan = { object, data, material, deviation: null };
-      this.scene.add(object);
-      this.setTransform(transform);
+    this.draw();
+  }
+
+  setNominal(data: PreparedMesh | null, faces = 0) {
+    if (this.nominal) {
+      this.scene.remove(this.nominal.mesh, this.nominal.edges);
+      this.nominal.dispose();
+    }
+
+    this.nominal = data && new NominalLayer(data, faces);
+    if (this.nominal) {
+      this.scene.add(this.nominal.mesh, this.nominal.edges);
     }
 
     this.draw();
@@ -145,84 +117,13 @@ export class StageView {
 
   /** Scan to nominal, 16 numbers row-major; null leaves the scan in its own frame. */
   setTransform(transform: readonly number[] | null) {
-    if (!this.scan) {
-      return;
-    }
-
-    const [x, y, z] = this.scan.data.geometry.origin;
-    const shift = new Matrix4().makeTranslation(x, y, z);
-    const motion = new Matrix4();
-    if (transform) {
-      motion.set(...(transform as unknown as Parameters<Matrix4["set"]>));
-    }
-
-    this.scan.object.matrix.copy(motion.multiply(shift));
-    this.scan.object.updateMatrixWorld(true);
-    this.draw();
-  }
-
-  setNominal(data: PreparedMesh | null, faces = 0) {
-    if (this.nominal) {
-      this.scene.remove(this.nominal.mesh, this.nominal.edges);
-      this.nominal.mesh.geometry.dispose();
-      this.nominal.edges.geometry.dispose();
-      this.nominal = null;
-    }
-
-    if (data) {
-      const { geometry: g } = data;
-      const geometry = new BufferGeometry();
-      const positions = new Float32Array(3 * g.indices.length);
-      const face = new Float32Array(g.indices.length);
-      for (let i = 0; i < g.indices.length; i++) {
-        positions.set(g.positions.subarray(3 * g.indices[i], 3 * g.indices[i] + 3), 3 * i);
-        face[i] = g.labels ? g.labels[Math.floor(i / 3)] : 0;
-      }
-
-      geometry.setAttribute("position", new BufferAttribute(positions, 3));
-      geometry.setAttribute("face", new BufferAttribute(face, 1));
-      geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
-      const { material, states, table } = nominalMaterial(faces);
-      const mesh = new Mesh(geometry, material);
-      mesh.raycast = acceleratedRaycast;
-      mesh.position.set(...g.origin);
-      const lines = new BufferGeometry();
-      lines.setAttribute("position", new BufferAttribute(g.edges ?? new Float32Array(), 3));
-      const edges = new LineSegments(
-        lines,
-        new LineBasicMaterial({ color: 0x33427a, transparent: true, opacity: 0.65 }),
-      );
-      edges.position.set(...g.origin);
-      this.scene.add(mesh, edges);
-      mesh.updateMatrixWorld(true);
-      this.nominal = {
-        mesh,
-        edges,
-        labels: g.labels ?? new Uint32Array(),
-        states,
-        material,
-        refresh: () => (table.needsUpdate = true),
-      };
-    }
-
+    this.scan?.setTransform(transform);
     this.draw();
   }
 
   setDeviation(values: Float32Array | null) {
-    if (this.scan) {
-      this.scan.deviation = values;
-      const attribute = this.scan.object.geometry.getAttribute("deviation") as BufferAttribute;
-      if (values && values.length === attribute.count) {
-        const sent = attribute.array as Float32Array;
-        for (let i = 0; i < values.length; i++) {
-          sent[i] = Number.isNaN(values[i]) ? NO_DATA : values[i];
-        }
-
-        attribute.needsUpdate = true;
-      }
-
-      this.draw();
-    }
+    this.scan?.setDeviation(values);
+    this.draw();
   }
 
   setLimits(lower: number, upper: number) {
@@ -238,33 +139,15 @@ export class StageView {
     this.draw();
   }
 
-  /** Marks scan vertices (points of a measured feature, loose pieces). */
+  /** Marks scan vertices (points of a measured feature, loose pieces, a selection). */
   mark(marked: (vertex: number) => boolean) {
-    if (this.scan) {
-      const attribute = this.scan.object.geometry.getAttribute("marked") as BufferAttribute;
-      for (let i = 0; i < attribute.count; i++) {
-        attribute.array[i] = marked(i) ? 1 : 0;
-      }
-
-      attribute.needsUpdate = true;
-      this.draw();
-    }
+    this.scan?.mark(marked);
+    this.draw();
   }
 
   markFaces(chosen: readonly number[], hovered: number | null) {
-    if (this.nominal) {
-      this.nominal.states.fill(0);
-      if (hovered !== null) {
-        this.nominal.states[hovered] = 1;
-      }
-
-      for (const f of chosen) {
-        this.nominal.states[f] = 2;
-      }
-
-      this.nominal.refresh();
-      this.draw();
-    }
+    this.nominal?.markFaces(chosen, hovered);
+    this.draw();
   }
 
   /** The camera as a figure keeps it. */
@@ -373,14 +256,12 @@ export class StageView {
     const { back } = this.controls.axes();
     const d = this.display;
     if (this.scan) {
-      const { object, data, material } = this.scan;
+      const { object, material } = this.scan;
       object.visible = d.scan;
       material.uniforms.eye.value.copy(back);
       material.uniforms.showDeviation.value = d.deviation && this.scan.deviation !== null;
       material.uniforms.hideWithin.value = d.hideWithin;
-      if (data.coarse) {
-        this.useIndex(object.geometry, this.moving ? data.coarse : data.geometry.indices);
-      }
+      this.scan.useLevel(this.moving);
     }
 
     if (this.nominal) {
@@ -392,20 +273,6 @@ export class StageView {
     }
 
     this.renderer.render(this.scene, this.camera);
-  }
-
-  private readonly indexBuffers = new WeakMap<Uint32Array, BufferAttribute>();
-
-  private useIndex(geometry: BufferGeometry, indices: Uint32Array) {
-    let buffer = this.indexBuffers.get(indices);
-    if (!buffer) {
-      buffer = new BufferAttribute(indices, 1);
-      this.indexBuffers.set(indices, buffer);
-    }
-
-    if (geometry.index !== buffer) {
-      geometry.setIndex(buffer);
-    }
   }
 
   private cast(e: PointerEvent): Hit | null {
@@ -434,20 +301,9 @@ export class StageView {
       };
     }
 
-    const { geometry } = this.scan!.data;
-    const local = object.worldToLocal(hit.point.clone());
-    let vertex = geometry.indices[3 * hit.faceIndex];
-    let best = Infinity;
-    for (let k = 0; k < 3; k++) {
-      const v = geometry.indices[3 * hit.faceIndex + k];
-      const d = local.distanceToSquared(new Vector3().fromArray(geometry.positions, 3 * v));
-      if (d < best) {
-        [best, vertex] = [d, v];
-      }
-    }
-
+    const vertex = this.scan!.nearestVertex(hit.faceIndex, hit.point);
     const deviation = this.scan!.deviation?.[vertex] ?? null;
-    return { point, on: "scan", vertex, deviation, label: geometry.labels?.[hit.faceIndex] ?? null };
+    return { point, on: "scan", vertex, deviation, label: this.scan!.data.geometry.labels?.[hit.faceIndex] ?? null };
   }
 
   private pointer = (e: PointerEvent) => {

@@ -74,6 +74,19 @@ export function Facts({ rows }: { rows: (readonly [string, ReactNode] | false | 
   );
 }
 
+/** The head of a page's table. */
+export const Columns = ({ names }: { names: readonly string[] }) => (
+  <thead className="text-left text-xs text-soft">
+    <tr>
+      {names.map((name) => (
+        <th key={name} className="px-3 py-1.5 font-normal">
+          {name}
+        </th>
+      ))}
+    </tr>
+  </thead>
+);
+
 export function Bar({ share, label }: { share: number; label: string }) {
   return (
     <RadixProgress.Root

@@ -1,0 +1,66 @@
+import {
+  BufferAttribute,
+  BufferGeometry,
+  type DataTexture,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  type ShaderMaterial,
+} from "three";
+import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
+import { nominalMaterial } from "./materials";
+import type { PreparedMesh } from "./prepared";
+
+/** The nominal on the stage: faces that can be picked and marked, and its sharp edges. */
+export class NominalLayer {
+  readonly mesh: Mesh;
+  readonly edges: LineSegments;
+  readonly labels: Uint32Array;
+  readonly material: ShaderMaterial;
+  private readonly states: Float32Array;
+  private readonly table: DataTexture;
+
+  constructor({ geometry: g }: PreparedMesh, faces: number) {
+    const geometry = new BufferGeometry();
+    const positions = new Float32Array(3 * g.indices.length);
+    const face = new Float32Array(g.indices.length);
+    for (let i = 0; i < g.indices.length; i++) {
+      positions.set(g.positions.subarray(3 * g.indices[i], 3 * g.indices[i] + 3), 3 * i);
+      face[i] = g.labels ? g.labels[Math.floor(i / 3)] : 0;
+    }
+
+    geometry.setAttribute("position", new BufferAttribute(positions, 3));
+    geometry.setAttribute("face", new BufferAttribute(face, 1));
+    geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
+    ({ material: this.material, states: this.states, table: this.table } = nominalMaterial(faces));
+    this.mesh = new Mesh(geometry, this.material);
+    this.mesh.raycast = acceleratedRaycast;
+    this.mesh.position.set(...g.origin);
+    this.mesh.updateMatrixWorld(true);
+    const lines = new BufferGeometry();
+    lines.setAttribute("position", new BufferAttribute(g.edges ?? new Float32Array(), 3));
+    this.edges = new LineSegments(lines, new LineBasicMaterial({ color: 0x33427a, transparent: true, opacity: 0.65 }));
+    this.edges.position.set(...g.origin);
+    this.labels = g.labels ?? new Uint32Array();
+  }
+
+  dispose() {
+    this.mesh.geometry.dispose();
+    this.edges.geometry.dispose();
+    this.material.dispose();
+    this.table.dispose();
+  }
+
+  markFaces(chosen: readonly number[], hovered: number | null) {
+    this.states.fill(0);
+    if (hovered !== null) {
+      this.states[hovered] = 1;
+    }
+
+    for (const f of chosen) {
+      this.states[f] = 2;
+    }
+
+    this.table.needsUpdate = true;
+  }
+}

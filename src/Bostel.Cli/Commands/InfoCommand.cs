@@ -32,7 +32,7 @@ internal static class InfoCommand
 
     private static void Print(string path, string format, TriangleMesh mesh, IReadOnlyList<string> remarks, int? faces)
     {
-        var topology = mesh.TriangleCount > 0 ? MeshTopology.Build(mesh) : null;
+        var topology = mesh.TriangleCount > 0 ? mesh.Topology : null;
         Files.Print(new
         {
             file = Path.GetFileName(path),

@@ -46,7 +46,7 @@ public sealed record SurfaceSamples(Vector3D[] Points, Vector3D[] Normals, doubl
     public static SurfaceSamples OfScan(TriangleMesh scan, int count)
     {
         var cloud = scan.TriangleCount == 0;
-        var all = scan.VertexCount;
+        var all = scan.MeasuredVertexCount;
         var chosen = new SortedSet<int>();
         var even = cloud ? count : count / 2;
         for (var i = 0; i < Math.Min(even, all); i++)

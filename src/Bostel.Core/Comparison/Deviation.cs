@@ -13,7 +13,7 @@ public sealed record DeviationOptions(double MaxDistance, double MaxAngleDegrees
 }
 
 /// <summary>
-/// Signed deviation of every scan vertex, mm, positive out of the material; NaN where there is no counterpart. <see cref="Triangles"/> is the
+/// Signed deviation of every scan vertex, mm, positive out of the material; NaN where there is no counterpart and on patches, which were not measured. <see cref="Triangles"/> is the
 /// closest nominal triangle (−1: none).
 /// </summary>
 public sealed record DeviationMap(double[] Values, int[] Triangles);
@@ -86,6 +86,11 @@ public static class Deviation
         /// <summary>Starts from the closest triangle of the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
         public (double Value, int Triangle) At(int i, ref int seed)
         {
+            if (i >= scan.MeasuredVertexCount)
+            {
+                return (double.NaN, -1);
+            }
+
             var p = transform.Apply(scan.Vertex(i));
             var n = _normals is null ? default : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
 

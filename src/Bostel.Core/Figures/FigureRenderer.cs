@@ -6,7 +6,7 @@ namespace Bostel.Core.Figures;
 
 /// <summary>
 /// Draws a figure off screen: the scan (or, without one, the nominal) with its deviation colours, hatch beyond tolerance, dots where there is
-/// no data, and the nominal's edges. A plain depth-buffer rasteriser at twice the size, averaged down; shading as in the stage.
+/// no data and on patches, which were not measured, and the nominal's edges. A plain depth-buffer rasteriser at twice the size, averaged down; shading as in the stage.
 /// </summary>
 public static class FigureRenderer
 {
@@ -37,7 +37,8 @@ public static class FigureRenderer
         var light = transform.Inverse().Rotate(view.Back);
         for (var t = 0; t < scan.Indices.Length; t += 3)
         {
-            canvas.Triangle(projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, w, normals, light, shown, state, x, y));
+            var patch = t / 3 >= scan.MeasuredTriangleCount;
+            canvas.Triangle(projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, patch, w, normals, light, shown, state, x, y));
         }
 
         if (nominal is not null && state.ShowEdges)
@@ -55,7 +56,7 @@ public static class FigureRenderer
     }
 
     private static (double R, double G, double B) Shade(
-        int[] indices, int t, Vector3D w, float[] normals, Vector3D light, double[]? deviations, FigureState state, int x, int y)
+        int[] indices, int t, bool patch, Vector3D w, float[] normals, Vector3D light, double[]? deviations, FigureState state, int x, int y)
     {
         var n = Vector3D.Zero;
         double d = 0;
@@ -69,14 +70,14 @@ public static class FigureRenderer
         var facing = Math.Abs(n.Normalized().Dot(light));
         var shade = 0.42 + (0.58 * facing);
         var color = Grey;
-        if (deviations is not null)
+        (x, y) = (x / Over, y / Over);
+        if (patch || (deviations is not null && double.IsNaN(d)))
         {
-            (x, y) = (x / Over, y / Over);
-            if (double.IsNaN(d))
-            {
-                color = x % 5 == 0 && y % 5 == 0 ? Ink : Grey;
-            }
-            else if (d < state.Lower || d > state.Upper)
+            color = x % 5 == 0 && y % 5 == 0 ? Ink : Grey;
+        }
+        else if (deviations is not null)
+        {
+            if (d < state.Lower || d > state.Upper)
             {
                 var (r, g, b) = DeviationRamp.Color(d, state.Lower, state.Upper);
                 color = (x + y) % 9 < 3 ? (0.55 * r, 0.55 * g, 0.55 * b) : (r, g, b);

@@ -16,11 +16,13 @@ public static class MeshNormals
         var weights = new double[mesh.VertexCount];
         for (var t = 0; t < mesh.TriangleCount; t++)
         {
+            // A patch gives its own vertices normals, never the measured ones at its border.
+            var first = t < mesh.MeasuredTriangleCount ? 0 : mesh.MeasuredVertexCount;
             var (a, b, c) = mesh.Triangle(t);
             var n = (b - a).Cross(c - a).Normalized();
-            AddWeighted(sums, weights, mesh.Indices[3 * t], n, CornerAngle(a, b, c));
-            AddWeighted(sums, weights, mesh.Indices[(3 * t) + 1], n, CornerAngle(b, c, a));
-            AddWeighted(sums, weights, mesh.Indices[(3 * t) + 2], n, CornerAngle(c, a, b));
+            AddWeighted(sums, weights, mesh.Indices[3 * t], first, n, CornerAngle(a, b, c));
+            AddWeighted(sums, weights, mesh.Indices[(3 * t) + 1], first, n, CornerAngle(b, c, a));
+            AddWeighted(sums, weights, mesh.Indices[(3 * t) + 2], first, n, CornerAngle(c, a, b));
         }
 
         var normals = new float[sums.Length];
@@ -46,11 +48,11 @@ public static class MeshNormals
         return (normals, least);
     }
 
-    /// <summary>A third of the surrounding triangle area per vertex.</summary>
+    /// <summary>A third of the measured triangle area around each vertex.</summary>
     public static double[] VertexAreas(TriangleMesh mesh)
     {
         var areas = new double[mesh.VertexCount];
-        for (var t = 0; t < mesh.TriangleCount; t++)
+        for (var t = 0; t < mesh.MeasuredTriangleCount; t++)
         {
             var third = mesh.TriangleArea(t) / 3;
             for (var k = 0; k < 3; k++)
@@ -70,8 +72,13 @@ public static class MeshNormals
         return Math.Atan2(u.Cross(v).Length, u.Dot(v));
     }
 
-    private static void AddWeighted(double[] sums, double[] weights, int vertex, Vector3D n, double weight)
+    private static void AddWeighted(double[] sums, double[] weights, int vertex, int first, Vector3D n, double weight)
     {
+        if (vertex < first)
+        {
+            return;
+        }
+
         weights[vertex] += weight;
         sums[3 * vertex] += weight * n.X;
         sums[(3 * vertex) + 1] += weight * n.Y;

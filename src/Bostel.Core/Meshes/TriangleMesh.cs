@@ -5,21 +5,33 @@ namespace Bostel.Core.Meshes;
 /// <summary>
 /// An immutable indexed triangle mesh. <see cref="Coordinates"/> holds 3·V doubles (mm), <see cref="Indices"/> 3·T vertex numbers.
 /// A mesh without triangles is a point cloud. Arrays are shared, never written after construction.
+/// <para>Patches that fill holes were not measured: their triangles stand after all measured ones, and vertices that only they use after all
+/// measured vertices, so that "measured" is everything below <see cref="MeasuredVertexCount"/> and <see cref="MeasuredTriangleCount"/>.</para>
 /// </summary>
 public sealed class TriangleMesh
 {
     private readonly Lazy<(float[] Normals, float[] Agreement)> _normals;
     private readonly Lazy<double[]> _areas;
+    private readonly Lazy<MeshTopology> _topology;
+    private readonly Lazy<VertexRings> _rings;
 
-    public TriangleMesh(double[] coordinates, int[] indices)
+    /// <param name="coordinates">3·V doubles.</param>
+    /// <param name="indices">3·T vertex numbers.</param>
+    /// <param name="measuredVertices">How many of the first vertices were measured; all unless given.</param>
+    /// <param name="measuredTriangles">How many of the first triangles were measured; all unless given.</param>
+    public TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices = null, int? measuredTriangles = null)
     {
         ArgumentNullException.ThrowIfNull(coordinates);
         ArgumentNullException.ThrowIfNull(indices);
         Coordinates = coordinates;
         Indices = indices;
+        MeasuredVertexCount = measuredVertices ?? coordinates.Length / 3;
+        MeasuredTriangleCount = measuredTriangles ?? indices.Length / 3;
         Bounds = MeasureBounds(coordinates);
         _normals = new(() => MeshNormals.VertexNormals(this));
         _areas = new(() => MeshNormals.VertexAreas(this));
+        _topology = new(() => MeshTopology.Build(this));
+        _rings = new(() => VertexRings.Build(this));
     }
 
     public double[] Coordinates { get; }
@@ -27,6 +39,8 @@ public sealed class TriangleMesh
     public Box3D Bounds { get; }
     public int VertexCount => Coordinates.Length / 3;
     public int TriangleCount => Indices.Length / 3;
+    public int MeasuredVertexCount { get; }
+    public int MeasuredTriangleCount { get; }
 
     /// <summary>Angle-weighted unit normals, 3·V floats; zero where no triangle meets the vertex.</summary>
     public float[] VertexNormals => _normals.Value.Normals;
@@ -34,8 +48,14 @@ public sealed class TriangleMesh
     /// <summary>How well the triangle normals around each vertex agree: 1 on a flat area, less at an edge.</summary>
     public float[] NormalAgreement => _normals.Value.Agreement;
 
-    /// <summary>A third of the area of the triangles around each vertex, in mm².</summary>
+    /// <summary>A third of the area of the measured triangles around each vertex, in mm².</summary>
     public double[] VertexAreas => _areas.Value;
+
+    /// <summary>Which triangles share an edge; made once.</summary>
+    public MeshTopology Topology => _topology.Value;
+
+    /// <summary>The triangles around each vertex; made once.</summary>
+    public VertexRings Rings => _rings.Value;
 
     public Vector3D Vertex(int i) => new(Coordinates[3 * i], Coordinates[(3 * i) + 1], Coordinates[(3 * i) + 2]);
 
@@ -83,7 +103,10 @@ public sealed class TriangleMesh
     }
 
     /// <summary>The same mesh scaled about the origin (unit conversion).</summary>
-    public TriangleMesh Scaled(double factor) => factor == 1 ? this : new(Array.ConvertAll(Coordinates, c => c * factor), Indices);
+    public TriangleMesh Scaled(double factor) => factor == 1 ? this : WithCoordinates(Array.ConvertAll(Coordinates, c => c * factor));
+
+    /// <summary>The same triangles over moved vertices.</summary>
+    public TriangleMesh WithCoordinates(double[] coordinates) => new(coordinates, Indices, MeasuredVertexCount, MeasuredTriangleCount);
 
     public TriangleMesh Transformed(RigidTransform transform)
     {
@@ -98,44 +121,73 @@ public sealed class TriangleMesh
                 moved[(3 * i) + 2] = p.Z;
             }
         });
-        return new(moved, Indices);
+        return WithCoordinates(moved);
     }
 
     /// <summary>Only the triangles that pass, with unused vertices dropped. Keeps the order of both.</summary>
     public TriangleMesh KeepTriangles(Func<int, bool> keep)
     {
         var map = new int[VertexCount];
-        var indices = new List<int>();
+        var kept = new int[Indices.Length];
+        var (next, measuredTriangles) = (0, 0);
         for (var t = 0; t < TriangleCount; t++)
         {
             if (keep(t))
             {
-                for (var k = 0; k < 3; k++)
+                measuredTriangles += t < MeasuredTriangleCount ? 1 : 0;
+                for (var h = 3 * t; h < (3 * t) + 3; h++)
                 {
-                    map[Indices[(3 * t) + k]] = 1;
-                    indices.Add(Indices[(3 * t) + k]);
+                    map[Indices[h]] = 1;
+                    kept[next++] = Indices[h];
                 }
             }
         }
 
-        var next = 0;
-        var coordinates = new List<double>();
+        var (vertices, measuredVertices) = (0, 0);
+        var coordinates = new double[Coordinates.Length];
         for (var v = 0; v < map.Length; v++)
         {
             if (map[v] == 1)
             {
-                map[v] = next++;
-                coordinates.AddRange(Coordinates.AsSpan(3 * v, 3));
+                Coordinates.AsSpan(3 * v, 3).CopyTo(coordinates.AsSpan(3 * vertices));
+                measuredVertices += v < MeasuredVertexCount ? 1 : 0;
+                map[v] = vertices++;
             }
         }
 
-        var renumbered = indices.ToArray();
-        for (var i = 0; i < renumbered.Length; i++)
+        Array.Resize(ref kept, next);
+        Array.Resize(ref coordinates, 3 * vertices);
+        for (var i = 0; i < kept.Length; i++)
         {
-            renumbered[i] = map[renumbered[i]];
+            kept[i] = map[kept[i]];
         }
 
-        return new([.. coordinates], renumbered);
+        return new(coordinates, kept, measuredVertices, measuredTriangles);
+    }
+
+    /// <summary>Only the points of a cloud that pass, in order.</summary>
+    public TriangleMesh KeepPoints(Func<int, bool> keep) => new([.. Enumerable.Range(0, VertexCount).Where(keep).SelectMany(v => new[] { Coordinates[3 * v], Coordinates[(3 * v) + 1], Coordinates[(3 * v) + 2] })], []);
+
+    /// <summary>The same mesh with what counts as measured moved to the front; the order within both groups is kept.</summary>
+    public TriangleMesh Reordered(Func<int, bool> triangleMeasured, Func<int, bool> vertexMeasured)
+    {
+        var vertices = Enumerable.Range(0, VertexCount).OrderBy(v => !vertexMeasured(v)).ToArray();
+        var triangles = Enumerable.Range(0, TriangleCount).OrderBy(t => !triangleMeasured(t)).ToArray();
+        var place = new int[VertexCount];
+        var coordinates = new double[Coordinates.Length];
+        for (var i = 0; i < vertices.Length; i++)
+        {
+            place[vertices[i]] = i;
+            Coordinates.AsSpan(3 * vertices[i], 3).CopyTo(coordinates.AsSpan(3 * i));
+        }
+
+        var indices = new int[Indices.Length];
+        for (var i = 0; i < indices.Length; i++)
+        {
+            indices[i] = place[Indices[(3 * triangles[i / 3]) + (i % 3)]];
+        }
+
+        return new(coordinates, indices, vertices.Count(vertexMeasured), triangles.Count(triangleMeasured));
     }
 
     private static Box3D MeasureBounds(double[] c)

@@ -3,12 +3,16 @@ using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
 using System.Text.Json.Serialization;
 using Bostel.Core.Features;
+using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;
 
-/// <summary>How the scan is prepared.</summary>
-public sealed record PreparePlan(bool DropLoosePieces = true);
+/// <summary>How the scan is prepared: steps in order, each a rule that holds for the next piece too.</summary>
+public sealed record PreparePlan
+{
+    public IReadOnlyList<PrepareStep> Steps { get; init; } = [new("keep-part")];
+}
 
 /// <summary>How the scan is brought onto the nominal. The one method of this version fits to all surfaces.</summary>
 public sealed record AlignPlan(string Method = "all-surfaces");
@@ -27,7 +31,7 @@ public sealed record DatumPlan(string Label, string[] Features);
 /// </summary>
 public sealed record InspectionPlan
 {
-    public const string Version = "bostel-plan/1";
+    public const string Version = "bostel-plan/2";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";
@@ -56,7 +60,7 @@ public sealed record InspectionPlan
         InspectionPlan plan;
         try
         {
-            plan = JsonSerializer.Deserialize<InspectionPlan>(json, Json) ?? throw new BadInputException($"{name}: is empty.");
+            plan = JsonNode.Parse(json) is JsonObject node ? PlanUpgrade.Apply(node).Deserialize<InspectionPlan>(Json)! : throw new BadInputException($"{name}: is empty.");
         }
         catch (JsonException e)
         {
@@ -89,6 +93,11 @@ public sealed record InspectionPlan
         if (Decision.Rule is not ("simple" or "guard-band") || !(Decision.GuardFactor >= 0))
         {
             throw new BadInputException($"{name}: decision.rule must be 'simple' or 'guard-band', with a guard factor of 0 or more.");
+        }
+
+        for (var i = 0; i < Prepare.Steps.Count; i++)
+        {
+            Prepare.Steps[i].Check($"{name}: prepare step {i + 1}");
         }
 
         Unique(name, "features", Features.Select(f => f.Id));

@@ -14,7 +14,10 @@ namespace Bostel.Core.Plans;
 public readonly record struct RunProgress(double Share, string What);
 
 /// <summary>A prepared scan and what was done to it.</summary>
-public sealed record PreparedScan(TriangleMesh Mesh, PreparationRecord Record);
+/// <param name="Mesh">The scan after all steps.</param>
+/// <param name="Record">What was done.</param>
+/// <param name="Displacements">How far each vertex was moved by the last step, when it was one that moves them; mm.</param>
+public sealed record PreparedScan(TriangleMesh Mesh, PreparationRecord Record, float[]? Displacements = null);
 
 /// <summary>The outcome of all stations for one piece.</summary>
 public sealed record InspectionResult(
@@ -42,30 +45,64 @@ public sealed record InspectionResult(
 public sealed class InspectionRunner
 {
     private readonly Lazy<TriangleTree> _tree;
-    private readonly Lazy<double> _area;
 
     public InspectionRunner(NominalModel nominal)
     {
         Nominal = nominal;
         _tree = new(() => new TriangleTree(nominal.Mesh));
-        _area = new(nominal.Mesh.Area);
     }
 
     public NominalModel Nominal { get; }
 
     public TriangleTree Tree => _tree.Value;
 
+    /// <summary>Carries out the plan's preparing steps.</summary>
     /// <param name="scan">Raw scan in mm.</param>
-    public PreparedScan Prepare(TriangleMesh scan, InspectionPlan plan)
+    /// <exception cref="BadInputException">A step does not suit the scan, or needs a pose the scan does not have.</exception>
+    public PreparedScan Prepare(TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
-        var (mesh, record) = plan.Prepare.DropLoosePieces
-            ? LoosePieces.DropAllButPart(scan, _area.Value)
-            : (scan, LoosePieces.Untouched(scan, _area.Value));
-        return new(mesh, record);
+        var context = ContextFor(cancel);
+        var raw = LoosePieces.Untouched(scan, context.NominalArea);
+        var mesh = scan;
+        var records = new List<StepRecord>();
+        float[]? displacements = null;
+        var steps = plan.Prepare.Steps.Where(s => !s.Off).ToList();
+        for (var i = 0; i < steps.Count; i++)
+        {
+            cancel.ThrowIfCancellationRequested();
+            progress?.Report(new((double)i / steps.Count, "Preparing: " + steps[i].Kind));
+            var outcome = PrepareSteps.Apply(steps[i], mesh, context, cancel);
+            records.Add(outcome.Record);
+            displacements = outcome.Displacements ?? (ReferenceEquals(outcome.Mesh, mesh) ? displacements : null);
+            mesh = outcome.Mesh;
+        }
+
+        var dropped = records.Where(r => r.Kind is "keep-part" or "keep-largest" or "drop-pieces").ToList();
+        var left = dropped.Count == 0 || mesh.TriangleCount == 0 ? raw.PiecesFound : mesh.Topology.Pieces().Count;
+        return new(mesh, raw with { TrianglesAfter = mesh.TriangleCount, PiecesDropped = Math.Max(0, raw.PiecesFound - left), AreaDropped = records.Sum(r => r.AreaRemoved), Steps = records }, displacements);
+    }
+
+    /// <summary>What selections on a scan of this nominal may refer to. The pose is found when a rule first asks for it.</summary>
+    public PreparationContext ContextFor(CancellationToken cancel = default)
+    {
+        TriangleMesh? posed = null;
+        RigidTransform? pose = null;
+        return new(Tree, mesh =>
+        {
+            if (!ReferenceEquals(posed, mesh))
+            {
+                // Steps do not move a scan as a whole: the pose of the first mesh asked for serves the later ones as a start.
+                var result = pose is { } known ? SurfaceAlignment.RefineFrom(mesh, Tree, known, null, cancel) : SurfaceAlignment.FitToAllSurfaces(mesh, Tree, null, cancel);
+                pose = result.Resembles ? result.Transform : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(result));
+                posed = mesh;
+            }
+
+            return pose!.Value;
+        });
     }
 
     /// <summary>Loose pieces of a raw scan, for showing before anything is dropped.</summary>
-    public (IReadOnlyList<Piece> Pieces, int[] Labels) Pieces(TriangleMesh scan) => LoosePieces.Find(scan, _area.Value);
+    public (IReadOnlyList<Piece> Pieces, int[] Labels) Pieces(TriangleMesh scan) => LoosePieces.Find(scan, Nominal.Mesh.Area());
 
     public AlignmentResult Align(PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
         plan.Align.Method == "all-surfaces"
@@ -134,7 +171,7 @@ public sealed class InspectionRunner
     public InspectionResult Run(TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         progress?.Report(new(0, "Preparing"));
-        var prepared = Prepare(scan, plan);
+        var prepared = Prepare(scan, plan, Part(progress, 0, 0.05), cancel);
         var alignment = Align(prepared, plan, Part(progress, 0.05, 0.6), cancel);
         return Finish(prepared, alignment, plan, progress, cancel);
     }

@@ -6,8 +6,8 @@ namespace Bostel.Core.Preparation;
 /// <summary>One connected piece of a scan.</summary>
 public sealed record Piece(int Number, int Triangles, double Area, Vector3D Size, Vector3D Center, bool IsPart);
 
-/// <summary>What a preparing step did, for the record in the report.</summary>
-public sealed record PreparationRecord(int TrianglesBefore, int TrianglesAfter, int PiecesFound, int PiecesDropped, double AreaDropped, IReadOnlyList<Piece> Pieces);
+/// <summary>What preparing did, for the record in the report: loose pieces of the raw scan, and each step in order.</summary>
+public sealed record PreparationRecord(int TrianglesBefore, int TrianglesAfter, int PiecesFound, int PiecesDropped, double AreaDropped, IReadOnlyList<Piece> Pieces, IReadOnlyList<StepRecord>? Steps = null);
 
 /// <summary>Finds and drops connected pieces that are not the part.</summary>
 public static class LoosePieces
@@ -18,7 +18,7 @@ public static class LoosePieces
     /// </summary>
     public static (IReadOnlyList<Piece> Pieces, int[] Labels) Find(TriangleMesh mesh, double? nominalArea)
     {
-        var (labels, count) = MeshTopology.Build(mesh).Pieces();
+        var (labels, count) = mesh.Topology.Pieces();
         var triangles = new int[count];
         var areas = new double[count];
         var boxes = new Box3D[count];
@@ -52,19 +52,20 @@ public static class LoosePieces
         return (kept, new(mesh.TriangleCount, kept.TriangleCount, pieces.Count, pieces.Count - 1, pieces.Sum(p => p.Area) - part.Area, pieces));
     }
 
-    /// <summary>Drops pieces with fewer triangles than a number.</summary>
+    /// <summary>Drops pieces with fewer triangles than a number, or with less area (mm²).</summary>
     /// <exception cref="BadInputException">Nothing would remain.</exception>
-    public static (TriangleMesh Mesh, PreparationRecord Record) DropBelow(TriangleMesh mesh, int leastTriangles)
+    public static (TriangleMesh Mesh, PreparationRecord Record) DropBelow(TriangleMesh mesh, int leastTriangles, double leastArea = 0)
     {
         var (pieces, labels) = Find(mesh, null);
-        var kept = pieces.Where(p => p.Triangles >= leastTriangles).Select(p => p.Number).ToHashSet();
-        if (kept.Count == 0)
+        var dropped = pieces.Where(p => p.Triangles < leastTriangles || p.Area < leastArea).ToList();
+        if (dropped.Count == pieces.Count)
         {
-            throw new BadInputException($"No piece has {leastTriangles} triangles or more: nothing would remain.");
+            throw new BadInputException("All pieces are smaller than that: nothing would remain.");
         }
 
-        var result = mesh.KeepTriangles(t => kept.Contains(labels[t]));
-        var dropped = pieces.Where(p => !kept.Contains(p.Number)).ToList();
+        var goes = new bool[pieces.Count];
+        dropped.ForEach(p => goes[p.Number] = true);
+        var result = mesh.KeepTriangles(t => !goes[labels[t]]);
         return (result, new(mesh.TriangleCount, result.TriangleCount, pieces.Count, dropped.Count, dropped.Sum(p => p.Area), pieces));
     }
 

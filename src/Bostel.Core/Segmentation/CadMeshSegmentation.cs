@@ -54,7 +54,7 @@ public static class CadMeshSegmentation
         public Work(TriangleMesh mesh)
         {
             _mesh = mesh;
-            _topology = MeshTopology.Build(mesh);
+            _topology = mesh.Topology;
             _normals = new Vector3D[mesh.TriangleCount];
             for (var t = 0; t < _normals.Length; t++)
             {

@@ -36,7 +36,7 @@ public sealed class NominalModel
         Edges = edges;
         ChordError = chordError;
         Remarks = remarks;
-        _topology = new(() => MeshTopology.Build(mesh));
+        _topology = new(() => mesh.Topology);
     }
 
     public TriangleMesh Mesh { get; }

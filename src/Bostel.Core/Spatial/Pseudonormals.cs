@@ -14,7 +14,7 @@ internal sealed class Pseudonormals
     public Pseudonormals(TriangleMesh mesh)
     {
         _indices = mesh.Indices;
-        _neighbours = MeshTopology.Build(mesh).Neighbours;
+        _neighbours = mesh.Topology.Neighbours;
         _faces = new double[mesh.Indices.Length];
         _corners = new double[mesh.Coordinates.Length];
         for (var t = 0; t < mesh.TriangleCount; t++)

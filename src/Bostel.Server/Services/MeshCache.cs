@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Text.Json;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
@@ -36,7 +38,8 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
     public async Task<PreparedScan> PreparedAsync(string sha, string fileName, string unit, InspectionPlan plan, InspectionRunner runner, string modelSha, CancellationToken cancel = default)
     {
         var scan = await ScanAsync(sha, fileName, unit, null, cancel);
-        return await GetAsync($"prepared/{sha}/{unit}/{plan.Prepare}/{modelSha}", () => Task.FromResult(runner.Prepare(scan, plan)), p => SizeOf(p.Mesh), cancel);
+        var steps = Convert.ToHexString(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(plan.Prepare, InspectionPlan.Json)));
+        return await GetAsync($"prepared/{sha}/{unit}/{steps}/{modelSha}", () => Task.FromResult(runner.Prepare(scan, plan)), p => SizeOf(p.Mesh), cancel);
     }
 
     public void Dispose()

@@ -89,7 +89,7 @@ public class ClosestPointTests
     }
 
     /// <summary>Another way to the same distance: inside test by barycentric coordinates, else the nearest of the three segments.</summary>
-    private static double Independent(Vector3D p, (Vector3D A, Vector3D B, Vector3D C) t)
+    internal static double Independent(Vector3D p, (Vector3D A, Vector3D B, Vector3D C) t)
     {
         var n = (t.B - t.A).Cross(t.C - t.A);
         if (n.LengthSquared > 0)

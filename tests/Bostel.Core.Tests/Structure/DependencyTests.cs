@@ -7,7 +7,7 @@ namespace Bostel.Core.Tests.Structure;
 public partial class DependencyTests
 {
     private static readonly string[] Folders =
-        ["Geometry", "Meshes", "Formats", "Spatial", "Preparation", "Fitting", "Segmentation", "Alignment", "Comparison", "Features", "Tolerancing", "Plans", "Figures"];
+        ["Geometry", "Meshes", "Formats", "Spatial", "Fitting", "Preparation", "Segmentation", "Alignment", "Comparison", "Features", "Tolerancing", "Plans", "Figures"];
 
     [Fact]
     public void TheCoreKnowsNoOtherProjectAndNoOutsideWorld()

@@ -1,0 +1,44 @@
+using System.Globalization;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Preparation;
+
+/// <summary>Something about the data that matters for a measurement, in plain words, with the step that would mend it.</summary>
+/// <param name="Text">One sentence.</param>
+/// <param name="Matters">Whether it would bias a measurement if left.</param>
+/// <param name="Step">The one-click mend; null where none is known.</param>
+public sealed record Advice(string Text, bool Matters, PrepareStep? Step);
+
+/// <summary>Reads a data sheet as an inspector would.</summary>
+public static class PrepareAdvice
+{
+    /// <summary>What to look at, most important first.</summary>
+    /// <param name="sheet">Of the scan as it stands.</param>
+    /// <param name="pieces">Its pieces, with the part marked.</param>
+    public static IReadOnlyList<Advice> For(MeshSheet sheet, IReadOnlyList<Piece> pieces)
+    {
+        var all = new List<Advice>();
+        void Say(bool when, FormattableString text, bool matters, PrepareStep? step)
+        {
+            if (when)
+            {
+                all.Add(new(text.ToString(CultureInfo.InvariantCulture), matters, step));
+            }
+        }
+
+        Say(sheet.Triangles == 0, $"A cloud of {sheet.Vertices} points without triangles: it can be measured as it is, or meshed.", false, new("mesh"));
+        Say(sheet.InsideOut, $"The surface is inside out: every deviation would have the wrong sign.", true, new("flip"));
+        Say(sheet.FlippedEdges > 0, $"{sheet.FlippedEdges} edges where the triangles disagree which side is out: signs would be wrong there.", true, new("orient"));
+        Say(pieces.Count > 1, $"{pieces.Count - 1} loose pieces besides the part, {pieces.Where(p => !p.IsPart).Sum(p => p.Area):0} mm²: table, fixture or stray data.", true, new("keep-part"));
+        Say(sheet.NonManifoldEdges > 0, $"{sheet.NonManifoldEdges} edges belong to three triangles or more: the surface branches there.", true, new("split"));
+        Say(sheet.Degenerate + sheet.Duplicate > 0, $"{sheet.Degenerate} triangles without area and {sheet.Duplicate} that are there twice.", false, new("clean"));
+        var wide = sheet.Holes.Where(h => h.Diameter >= 10).ToList();
+        var small = sheet.HoleCount - wide.Count;
+        Say(wide.Count > 0, $"{wide.Count} holes or open borders over 10 mm, the largest {wide.Select(h => h.Diameter).DefaultIfEmpty().Max():0.#} mm: nothing was measured there, and a patch would be a guess.", false, null);
+        Say(
+            small > 0, $"{small} holes under 10 mm: harmless to deviations, in the way of volume and wall thickness.", false,
+            new("fill") { MaxDiameter = small > 0 ? Math.Ceiling(10 * sheet.Holes.Where(h => h.Diameter < 10).Select(h => h.Diameter).DefaultIfEmpty(10).Max()) / 10 : null });
+        Say(sheet.EdgeSpread > 8, $"Uneven density: edges differ {sheet.EdgeSpread:0.#} times. Statistics are weighted by area, so this does not bias them.", false, null);
+        return all;
+    }
+}

@@ -41,6 +41,7 @@ public static class CoreBenchmarks
         var flat = Plane(100_000);
         table.Time("minimum-zone plane, 100,000 points", () => ExtremalFit.MinimumZonePlane(flat));
 
+        PreparationBenchmarks.Add(table);
         say("scanning the demo part ...");
         var demoScan = SimulatedScanner.Scan(demo, new() { Seed = 5, Spacing = 0.95, Noise = 0.02 }).Mesh;
         var runner = new InspectionRunner(demo);
@@ -53,7 +54,7 @@ public static class CoreBenchmarks
     }
 
     /// <summary>A closed bumpy ball of 2·n·(n−1)-ish triangles and size 100 mm.</summary>
-    private static TriangleMesh Bumpy(int n, int seed, double noise)
+    internal static TriangleMesh Bumpy(int n, int seed, double noise)
     {
         var random = new Random(seed);
         var coordinates = new List<double>();

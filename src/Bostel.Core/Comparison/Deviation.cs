@@ -80,8 +80,8 @@ public static class Deviation
     private readonly struct Walk(TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options)
     {
         private readonly double _cosine = Math.Cos(options.MaxAngleDegrees * Math.PI / 180);
-        private readonly float[]? _normals = scan.TriangleCount == 0 ? null : scan.VertexNormals;
-        private readonly float[] _agreement = scan.TriangleCount == 0 ? [] : scan.NormalAgreement;
+        private readonly float[]? _normals = scan.HasNormals ? scan.VertexNormals : null;
+        private readonly float[] _agreement = scan.HasNormals ? scan.NormalAgreement : [];
 
         /// <summary>Starts from the closest triangle of the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
         public (double Value, int Triangle) At(int i, ref int seed)

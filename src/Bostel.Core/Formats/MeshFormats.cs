@@ -3,16 +3,24 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Formats;
 
 /// <summary>A mesh as read from a file, in the file's own unit, with what was noticed while reading.</summary>
-public sealed record MeshFile(TriangleMesh Mesh, string Format, IReadOnlyList<string> Remarks);
+public sealed record MeshFile(TriangleMesh Mesh, string Format, IReadOnlyList<string> Remarks)
+{
+    /// <summary>The unit the file itself states (see <see cref="LengthUnit"/>); null where it states none.</summary>
+    public string? Unit { get; init; }
+
+    /// <summary>What the columns of a text of points were taken for; null for other files.</summary>
+    public PointColumns? Columns { get; init; }
+}
 
 /// <summary>Reads any mesh or point file by its suffix and content. Nothing is guessed about units here.</summary>
 public static class MeshFormats
 {
-    public static readonly IReadOnlyList<string> Suffixes = [".stl", ".obj", ".ply", ".xyz", ".txt", ".csv"];
+    public static readonly IReadOnlyList<string> Suffixes = [".stl", ".obj", ".ply", ".off", ".3mf", ".glb", ".gltf", ".xyz", ".txt", ".csv", ".pts", ".asc"];
 
     /// <summary>Reads a whole stream. Progress runs from 0 to 1.</summary>
+    /// <param name="columns">What the columns of a text of points are; guessed when null.</param>
     /// <exception cref="BadInputException">Unknown suffix, damaged or empty content; the message starts with the file's name.</exception>
-    public static MeshFile Read(Stream stream, string fileName, IProgress<double>? progress = null, CancellationToken cancel = default)
+    public static MeshFile Read(Stream stream, string fileName, IProgress<double>? progress = null, CancellationToken cancel = default, PointColumns? columns = null)
     {
         var suffix = Path.GetExtension(fileName).ToLowerInvariant();
         if (!Suffixes.Contains(suffix))
@@ -32,12 +40,18 @@ public static class MeshFormats
             ".stl" => StlFormat.Read(context),
             ".obj" => ObjFormat.Read(context),
             ".ply" => PlyFormat.Read(context),
-            _ => XyzFormat.Read(context),
+            ".off" => OffFormat.Read(context),
+            ".3mf" => ThreeMfFormat.Read(context),
+            ".glb" or ".gltf" => GltfFormat.Read(context),
+            _ => XyzFormat.Read(context, columns),
         };
-        return Checked(file, fileName, suffix is ".stl" or ".obj");
+        return Checked(file, fileName, suffix is not ".ply" && file.Columns is null);
     }
 
-    /// <summary>Writes by suffix: .stl (binary), .ply (binary, optional per-vertex scalar), .obj, .xyz.</summary>
+    /// <summary>Suffixes of what can be written.</summary>
+    public static readonly IReadOnlyList<string> Written = [".stl", ".ply", ".obj", ".3mf", ".glb", ".xyz"];
+
+    /// <summary>Writes by suffix, in mm (.glb in metres): .stl and .ply binary, .ply and .xyz with a deviation per vertex where given.</summary>
     public static void Write(Stream stream, string fileName, TriangleMesh mesh, float[]? deviation = null)
     {
         switch (Path.GetExtension(fileName).ToLowerInvariant())
@@ -45,8 +59,10 @@ public static class MeshFormats
             case ".stl": StlFormat.Write(stream, mesh); break;
             case ".ply": PlyFormat.Write(stream, mesh, deviation); break;
             case ".obj": ObjFormat.Write(stream, mesh); break;
+            case ".3mf": ThreeMfFormat.Write(stream, mesh); break;
+            case ".glb": GltfFormat.Write(stream, mesh); break;
             case ".xyz": XyzFormat.Write(stream, mesh, deviation); break;
-            default: throw new BadInputException($"{fileName}: meshes are written as .stl, .ply, .obj or .xyz.");
+            default: throw new BadInputException($"{fileName}: meshes are written as {string.Join(", ", Written)}.");
         }
     }
 
@@ -76,10 +92,10 @@ public static class MeshFormats
             }
         }
 
-        return DropDegenerate(file);
+        return DropDegenerate(file, fileName);
     }
 
-    private static MeshFile DropDegenerate(MeshFile file)
+    private static MeshFile DropDegenerate(MeshFile file, string fileName)
     {
         var idx = file.Mesh.Indices;
         var kept = 0;
@@ -109,7 +125,7 @@ public static class MeshFormats
 
         var remark = $"{(idx.Length - kept) / 3} triangles with coinciding corners left out";
         return kept == 0
-            ? throw new BadInputException("The file contains only triangles without area.")
+            ? throw new BadInputException($"{fileName}: contains only triangles without area.")
             : file with { Mesh = new(file.Mesh.Coordinates, clean), Remarks = [.. file.Remarks, remark] };
     }
 

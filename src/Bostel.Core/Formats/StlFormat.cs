@@ -19,9 +19,22 @@ internal static class StlFormat
         {
             var count = BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(80));
             var expected = Header + ((long)count * Facet);
-            if (expected == bytes.Length || (!looksText && expected < bytes.Length))
+            if (expected == bytes.Length)
             {
                 return ReadBinary(context, (int)count);
+            }
+
+            // Some writers leave the count empty until they are done and never come back to it, or append something of their own.
+            var whole = (bytes.Length - Header) % Facet == 0 && bytes.Length > Header;
+            if (!looksText && whole && count is 0 or uint.MaxValue)
+            {
+                var held = (bytes.Length - Header) / Facet;
+                return ReadBinary(context, held) is var file ? file with { Remarks = [$"the file announces {count} triangles and holds {held}; those it holds were read"] } : file;
+            }
+
+            if (!looksText && count > 0 && expected < bytes.Length)
+            {
+                return ReadBinary(context, (int)count) is var file ? file with { Remarks = [$"{bytes.Length - expected} bytes after the last triangle were not read"] } : file;
             }
 
             if (!looksText)

@@ -48,6 +48,16 @@ internal ref struct TextScanner(ReadOnlySpan<byte> text)
         return word;
     }
 
+    /// <summary>The same where a comma is part of a number.</summary>
+    public static ReadOnlySpan<byte> WordWithCommas(ref ReadOnlySpan<byte> line)
+    {
+        line = line.TrimStart(" \t;\r"u8);
+        var end = line.IndexOfAny(" \t;\r"u8);
+        var word = end < 0 ? line : line[..end];
+        line = line[word.Length..];
+        return word;
+    }
+
     /// <summary>Parses a whole word as a number; false for anything else.</summary>
     public static bool Number(ReadOnlySpan<byte> word, out double value)
     {

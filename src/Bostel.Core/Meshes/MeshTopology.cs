@@ -6,6 +6,8 @@ namespace Bostel.Core.Meshes;
 /// </summary>
 public sealed class MeshTopology
 {
+    private const int Chunk = 8192;
+
     private MeshTopology(int[] neighbours, int boundaryEdges, int nonManifoldEdges)
     {
         Neighbours = neighbours;
@@ -42,34 +44,50 @@ public sealed class MeshTopology
         var neighbours = new int[idx.Length];
         Array.Fill(neighbours, -1);
         var nonManifold = 0;
-        for (var v = 0; v < mesh.VertexCount; v++)
-        {
-            for (var i = starts[v]; i < starts[v + 1]; i++)
-            {
-                var h = bucket[i];
-                var high = Math.Max(idx[h], idx[Next(h)]);
-                var sharing = 0;
-                for (var j = starts[v]; j < starts[v + 1]; j++)
-                {
-                    var g = bucket[j];
-                    if (g == h || Math.Max(idx[g], idx[Next(g)]) != high)
-                    {
-                        continue;
-                    }
 
-                    sharing++;
-                    if (neighbours[h] < 0 && (neighbours[g] < 0 || neighbours[g] == h / 3) && g / 3 != h / 3)
-                    {
-                        neighbours[h] = g / 3;
-                        neighbours[g] = h / 3;
-                    }
+        // Both half-edges of an edge lie in the bucket of its smaller vertex: buckets are independent.
+        Parallel.For(0, (mesh.VertexCount + Chunk - 1) / Chunk, chunk =>
+        {
+            var more = 0;
+            for (var v = chunk * Chunk; v < Math.Min(mesh.VertexCount, (chunk + 1) * Chunk); v++)
+            {
+                more += Match(idx, bucket.AsSpan(starts[v], starts[v + 1] - starts[v]), neighbours);
+            }
+
+            Interlocked.Add(ref nonManifold, more);
+        });
+        return new(neighbours, neighbours.Count(n => n < 0), nonManifold / 3);
+    }
+
+    /// <summary>Pairs the half-edges of one bucket; returns how many of them share their edge with more than one other.</summary>
+    private static int Match(int[] idx, ReadOnlySpan<int> bucket, int[] neighbours)
+    {
+        var crowded = 0;
+        for (var i = 0; i < bucket.Length; i++)
+        {
+            var h = bucket[i];
+            var high = Math.Max(idx[h], idx[Next(h)]);
+            var sharing = 0;
+            for (var j = 0; j < bucket.Length; j++)
+            {
+                var g = bucket[j];
+                if (j == i || Math.Max(idx[g], idx[Next(g)]) != high)
+                {
+                    continue;
                 }
 
-                nonManifold += sharing > 1 ? 1 : 0;
+                sharing++;
+                if (neighbours[h] < 0 && (neighbours[g] < 0 || neighbours[g] == h / 3) && g / 3 != h / 3)
+                {
+                    neighbours[h] = g / 3;
+                    neighbours[g] = h / 3;
+                }
             }
+
+            crowded += sharing > 1 ? 1 : 0;
         }
 
-        return new(neighbours, neighbours.Count(n => n < 0), nonManifold / 3);
+        return crowded;
     }
 
     /// <summary>The half-edge that follows in the same triangle.</summary>

@@ -19,7 +19,8 @@ public sealed class TriangleMesh
     /// <param name="indices">3·T vertex numbers.</param>
     /// <param name="measuredVertices">How many of the first vertices were measured; all unless given.</param>
     /// <param name="measuredTriangles">How many of the first triangles were measured; all unless given.</param>
-    public TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices = null, int? measuredTriangles = null)
+    /// <param name="pointNormals">3·V unit normals of a cloud, where its file has them.</param>
+    public TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices = null, int? measuredTriangles = null, float[]? pointNormals = null)
     {
         ArgumentNullException.ThrowIfNull(coordinates);
         ArgumentNullException.ThrowIfNull(indices);
@@ -28,7 +29,8 @@ public sealed class TriangleMesh
         MeasuredVertexCount = measuredVertices ?? coordinates.Length / 3;
         MeasuredTriangleCount = measuredTriangles ?? indices.Length / 3;
         Bounds = MeasureBounds(coordinates);
-        _normals = new(() => MeshNormals.VertexNormals(this));
+        PointNormals = pointNormals;
+        _normals = new(() => pointNormals is null ? MeshNormals.VertexNormals(this) : (pointNormals, [.. Enumerable.Repeat(1f, coordinates.Length / 3)]));
         _areas = new(() => MeshNormals.VertexAreas(this));
         _topology = new(() => MeshTopology.Build(this));
         _rings = new(() => VertexRings.Build(this));
@@ -41,6 +43,12 @@ public sealed class TriangleMesh
     public int TriangleCount => Indices.Length / 3;
     public int MeasuredVertexCount { get; }
     public int MeasuredTriangleCount { get; }
+
+    /// <summary>Normals a cloud came with; null for meshes and bare clouds.</summary>
+    public float[]? PointNormals { get; }
+
+    /// <summary>Whether the vertices have normals: those of a mesh, or of a cloud that came with them.</summary>
+    public bool HasNormals => TriangleCount > 0 || PointNormals is not null;
 
     /// <summary>Angle-weighted unit normals, 3·V floats; zero where no triangle meets the vertex.</summary>
     public float[] VertexNormals => _normals.Value.Normals;
@@ -106,7 +114,7 @@ public sealed class TriangleMesh
     public TriangleMesh Scaled(double factor) => factor == 1 ? this : WithCoordinates(Array.ConvertAll(Coordinates, c => c * factor));
 
     /// <summary>The same triangles over moved vertices.</summary>
-    public TriangleMesh WithCoordinates(double[] coordinates) => new(coordinates, Indices, MeasuredVertexCount, MeasuredTriangleCount);
+    public TriangleMesh WithCoordinates(double[] coordinates) => new(coordinates, Indices, MeasuredVertexCount, MeasuredTriangleCount, PointNormals);
 
     public TriangleMesh Transformed(RigidTransform transform)
     {
@@ -121,7 +129,19 @@ public sealed class TriangleMesh
                 moved[(3 * i) + 2] = p.Z;
             }
         });
-        return WithCoordinates(moved);
+        if (PointNormals is null)
+        {
+            return WithCoordinates(moved);
+        }
+
+        var turned = new float[PointNormals.Length];
+        for (var i = 0; i < VertexCount; i++)
+        {
+            var n = transform.Rotate(Normal(i));
+            (turned[3 * i], turned[(3 * i) + 1], turned[(3 * i) + 2]) = ((float)n.X, (float)n.Y, (float)n.Z);
+        }
+
+        return new(moved, Indices, pointNormals: turned);
     }
 
     /// <summary>Only the triangles that pass, with unused vertices dropped. Keeps the order of both.</summary>
@@ -166,7 +186,12 @@ public sealed class TriangleMesh
     }
 
     /// <summary>Only the points of a cloud that pass, in order.</summary>
-    public TriangleMesh KeepPoints(Func<int, bool> keep) => new([.. Enumerable.Range(0, VertexCount).Where(keep).SelectMany(v => new[] { Coordinates[3 * v], Coordinates[(3 * v) + 1], Coordinates[(3 * v) + 2] })], []);
+    public TriangleMesh KeepPoints(Func<int, bool> keep)
+    {
+        var kept = Enumerable.Range(0, VertexCount).Where(keep).ToArray();
+        T[] Take<T>(T[] all) => [.. kept.SelectMany(v => new[] { all[3 * v], all[(3 * v) + 1], all[(3 * v) + 2] })];
+        return new(Take(Coordinates), [], pointNormals: PointNormals is null ? null : Take(PointNormals));
+    }
 
     /// <summary>The same mesh with what counts as measured moved to the front; the order within both groups is kept.</summary>
     public TriangleMesh Reordered(Func<int, bool> triangleMeasured, Func<int, bool> vertexMeasured)

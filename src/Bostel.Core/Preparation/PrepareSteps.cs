@@ -212,7 +212,8 @@ public static class PrepareSteps
 
         var spacing = Outliers.PointSpacing(mesh, new PointTree(mesh.Coordinates));
         var radius = step.Radius ?? 1.6 * spacing;
-        var meshed = BallPivoting.Mesh(mesh, CloudNormals.Oriented(mesh.Coordinates, Math.Max(3 * spacing, 1.5 * radius)), radius, cancel);
+        var normals = mesh.HasNormals ? [.. Enumerable.Range(0, mesh.VertexCount).Select(mesh.Normal)] : CloudNormals.Oriented(mesh.Coordinates, Math.Max(3 * spacing, 1.5 * radius));
+        var meshed = BallPivoting.Mesh(mesh, normals, radius, cancel);
         return new(meshed, Record(
             step, meshed, $"{meshed.VertexCount} of {mesh.VertexCount} points meshed with {meshed.TriangleCount} triangles by a ball of {radius:0.###} mm; no point moved, holes left open."));
     }

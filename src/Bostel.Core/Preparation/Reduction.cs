@@ -19,8 +19,11 @@ public static class Reduction
             throw new BadInputException($"triangles: {triangles} is too few; 4 is the least.");
         }
 
-        return triangles >= mesh.TriangleCount ? new(mesh, 0) : Measured(mesh, new EdgeCollapse(mesh).Run(triangles, double.PositiveInfinity, cancel));
+        return triangles >= mesh.TriangleCount ? new(mesh, 0) : Measured(mesh, Collapse(mesh, triangles, cancel));
     }
+
+    /// <summary>The reduction alone, its deviation not measured.</summary>
+    public static TriangleMesh Collapse(TriangleMesh mesh, int triangles, CancellationToken cancel = default) => new EdgeCollapse(mesh).Run(triangles, double.PositiveInfinity, cancel);
 
     /// <summary>
     /// Reduces as far as a deviation allows. The quadric only estimates it, so the result is measured, and made again with a stricter estimate when it

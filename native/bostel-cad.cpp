@@ -15,12 +15,16 @@
 #include <GCPnts_QuasiUniformDeflection.hxx>
 #include <GProp_GProps.hxx>
 #include <IFSelect_ReturnStatus.hxx>
-#include <IGESControl_Reader.hxx>
+#include <IGESCAFControl_Reader.hxx>
 #include <Interface_Static.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
-#include <STEPControl_Reader.hxx>
+#include <STEPCAFControl_Reader.hxx>
+#include <Quantity_Color.hxx>
 #include <Standard_Failure.hxx>
+#include <TDF_LabelSequence.hxx>
+#include <TDataStd_Name.hxx>
+#include <TDocStd_Document.hxx>
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_IndexedDataMapOfShapeListOfShape.hxx>
@@ -29,6 +33,12 @@
 #include <TopoDS.hxx>
 #include <TopoDS_Edge.hxx>
 #include <TopoDS_Face.hxx>
+#include <BRep_Builder.hxx>
+#include <TopoDS_Compound.hxx>
+#include <TopTools_DataMapOfShapeInteger.hxx>
+#include <XCAFDoc_ColorTool.hxx>
+#include <XCAFDoc_DocumentTool.hxx>
+#include <XCAFDoc_ShapeTool.hxx>
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
@@ -94,9 +104,140 @@ std::string describe(const TopoDS_Face& face) {
     return json + number("area", std::abs(properties.Mass()));
 }
 
-FaceRecord record(const TopoDS_Face& face) {
+std::vector<double> polyline(const TopoDS_Edge& edge, double deflection) {
+    std::vector<double> points;
+    if (BRep_Tool::Degenerated(edge)) return points;
+    const BRepAdaptor_Curve curve(edge);
+    GCPnts_QuasiUniformDeflection sampler(curve, deflection);
+    if (!sampler.IsDone()) return points;
+    for (int i = 1; i <= sampler.NbPoints(); ++i) {
+        const gp_Pnt p = sampler.Value(i);
+        points.insert(points.end(), {p.X(), p.Y(), p.Z()});
+    }
+    return points;
+}
+
+// A named and coloured body of the file: one part of an assembly, where it stands.
+struct Body {
+    std::string name;
+    std::string color;
+};
+
+// What the file says beyond geometry, by shape: which body it belongs to, and the colour of single faces.
+struct Content {
+    TopoDS_Shape shape;
+    std::vector<Body> bodies;
+    TopTools_DataMapOfShapeInteger bodyOf;
+    std::vector<std::string> faceColors;
+    TopTools_DataMapOfShapeInteger colorOf;
+};
+
+std::string quoted(const std::string& text) {
+    std::string out = "\"";
+    for (const unsigned char c : text) {
+        if (c == '"' || c == '\\') out += '\\';
+        out += c < 32 ? ' ' : static_cast<char>(c);
+    }
+    return out + "\"";
+}
+
+std::string nameOf(const TDF_Label& label) {
+    Handle(TDataStd_Name) name;
+    if (!label.FindAttribute(TDataStd_Name::GetID(), name)) return "";
+    const TCollection_ExtendedString& text = name->Get();
+    std::string utf8(text.LengthOfCString() + 1, '\0');
+    Standard_PCharacter target = utf8.data();
+    utf8.resize(text.ToUTF8CString(target));
+    return utf8;
+}
+
+std::string colorOf(const Handle(XCAFDoc_ColorTool)& colors, const TDF_Label& label) {
+    Quantity_Color color;
+    for (const XCAFDoc_ColorType type : {XCAFDoc_ColorSurf, XCAFDoc_ColorGen}) {
+        if (colors->GetColor(label, type, color)) {
+            const TCollection_AsciiString hex = Quantity_Color::ColorToHex(color);
+            return hex.ToCString();
+        }
+    }
+    return "";
+}
+
+// Walks an assembly; names and colours of an instance go before those of what it is an instance of.
+void walk(const Handle(XCAFDoc_ShapeTool)& shapes, const Handle(XCAFDoc_ColorTool)& colors, const TDF_Label& label, const TopLoc_Location& above, Body inherited, Content& content, int depth) {
+    if (depth > 40) return;
+    TDF_Label what = label;
+    if (shapes->IsReference(label)) shapes->GetReferredShape(label, what);
+    const std::string own = nameOf(what), instance = nameOf(label);
+    if (!own.empty()) inherited.name = own;
+    else if (!instance.empty()) inherited.name = instance;
+    std::string color = colorOf(colors, label);
+    if (color.empty()) color = colorOf(colors, what);
+    if (!color.empty()) inherited.color = color;
+    const TopLoc_Location here = label == what ? above : above * shapes->GetLocation(label);
+    if (shapes->IsAssembly(what)) {
+        TDF_LabelSequence parts;
+        shapes->GetComponents(what, parts);
+        for (int i = 1; i <= parts.Length(); ++i) walk(shapes, colors, parts(i), here, inherited, content, depth + 1);
+        return;
+    }
+    const TopoDS_Shape shape = shapes->GetShape(what).Moved(here);
+    const int body = static_cast<int>(content.bodies.size());
+    content.bodies.push_back(inherited);
+    for (TopExp_Explorer f(shape, TopAbs_FACE); f.More(); f.Next()) content.bodyOf.Bind(f.Current(), body);
+    TDF_LabelSequence inner;
+    shapes->GetSubShapes(what, inner);
+    for (int i = 1; i <= inner.Length(); ++i) {
+        const std::string special = colorOf(colors, inner(i));
+        if (special.empty()) continue;
+        for (TopExp_Explorer f(shapes->GetShape(inner(i)).Moved(here), TopAbs_FACE); f.More(); f.Next()) {
+            content.colorOf.Bind(f.Current(), static_cast<int>(content.faceColors.size()));
+            content.faceColors.push_back(special);
+        }
+    }
+}
+
+Content read(const std::string& path, int& status) {
+    std::string lower = path;
+    std::transform(lower.begin(), lower.end(), lower.begin(), ::tolower);
+    const bool iges = lower.size() > 4 && (lower.rfind(".igs") == lower.size() - 4 || lower.rfind(".iges") == lower.size() - 5);
+    Interface_Static::SetCVal("xstep.cascade.unit", "MM");
+    Content content;
+    Handle(TDocStd_Document) document = new TDocStd_Document("MDTV-XCAF");
+    auto load = [&](auto& reader) {
+        reader.SetNameMode(Standard_True);
+        reader.SetColorMode(Standard_True);
+        if (reader.ReadFile(path.c_str()) != IFSelect_RetDone || !reader.Transfer(document)) {
+            status = 2;
+            return;
+        }
+        const Handle(XCAFDoc_ShapeTool) shapes = XCAFDoc_DocumentTool::ShapeTool(document->Main());
+        const Handle(XCAFDoc_ColorTool) colors = XCAFDoc_DocumentTool::ColorTool(document->Main());
+        TDF_LabelSequence roots;
+        shapes->GetFreeShapes(roots);
+        BRep_Builder builder;
+        TopoDS_Compound whole;
+        builder.MakeCompound(whole);
+        for (int i = 1; i <= roots.Length(); ++i) {
+            builder.Add(whole, shapes->GetShape(roots(i)));
+            walk(shapes, colors, roots(i), TopLoc_Location(), {}, content, 0);
+        }
+        if (roots.Length() > 0) content.shape = roots.Length() == 1 ? shapes->GetShape(roots(1)) : static_cast<TopoDS_Shape>(whole);
+    };
+    if (iges) {
+        IGESCAFControl_Reader reader;
+        load(reader);
+    } else {
+        STEPCAFControl_Reader reader;
+        load(reader);
+    }
+    return content;
+}
+
+FaceRecord record(const TopoDS_Face& face, const Content& content) {
     FaceRecord out;
     out.json = describe(face);
+    if (content.bodyOf.IsBound(face)) out.json += ",\"body\":" + std::to_string(content.bodyOf(face));
+    if (content.colorOf.IsBound(face)) out.json += ",\"color\":" + quoted(content.faceColors[content.colorOf(face)]);
     TopLoc_Location location;
     const Handle(Poly_Triangulation) mesh = BRep_Tool::Triangulation(face, location);
     if (!mesh.IsNull()) {
@@ -118,40 +259,6 @@ FaceRecord record(const TopoDS_Face& face) {
     return out;
 }
 
-std::vector<double> polyline(const TopoDS_Edge& edge, double deflection) {
-    std::vector<double> points;
-    if (BRep_Tool::Degenerated(edge)) return points;
-    const BRepAdaptor_Curve curve(edge);
-    GCPnts_QuasiUniformDeflection sampler(curve, deflection);
-    if (!sampler.IsDone()) return points;
-    for (int i = 1; i <= sampler.NbPoints(); ++i) {
-        const gp_Pnt p = sampler.Value(i);
-        points.insert(points.end(), {p.X(), p.Y(), p.Z()});
-    }
-    return points;
-}
-
-TopoDS_Shape read(const std::string& path, int& status) {
-    std::string lower = path;
-    std::transform(lower.begin(), lower.end(), lower.begin(), ::tolower);
-    const bool iges = lower.size() > 4 && (lower.rfind(".igs") == lower.size() - 4 || lower.rfind(".iges") == lower.size() - 5);
-    Interface_Static::SetCVal("xstep.cascade.unit", "MM");
-    auto load = [&](auto& reader) -> TopoDS_Shape {
-        if (reader.ReadFile(path.c_str()) != IFSelect_RetDone) {
-            status = 2;
-            return {};
-        }
-        reader.TransferRoots();
-        return reader.OneShape();
-    };
-    if (iges) {
-        IGESControl_Reader reader;
-        return load(reader);
-    }
-    STEPControl_Reader reader;
-    return load(reader);
-}
-
 int count(const TopoDS_Shape& shape, TopAbs_ShapeEnum kind) {
     TopTools_IndexedMapOfShape map;
     TopExp::MapShapes(shape, kind, map);
@@ -164,7 +271,8 @@ int run(int argc, char** argv) {
         return 2;
     }
     int status = 0;
-    const TopoDS_Shape shape = read(argv[1], status);
+    const Content content = read(argv[1], status);
+    const TopoDS_Shape& shape = content.shape;
     if (status != 0 || shape.IsNull()) return status != 0 ? status : 3;
     TopTools_IndexedMapOfShape faces;
     TopExp::MapShapes(shape, TopAbs_FACE, faces);
@@ -177,14 +285,17 @@ int run(int argc, char** argv) {
     BRepMesh_IncrementalMesh mesher(shape, deflection, Standard_False, 0.35, Standard_True);
 
     std::vector<FaceRecord> records;
-    for (int i = 1; i <= faces.Extent(); ++i) records.push_back(record(TopoDS::Face(faces(i))));
+    for (int i = 1; i <= faces.Extent(); ++i) records.push_back(record(TopoDS::Face(faces(i)), content));
 
     TopTools_IndexedDataMapOfShapeListOfShape edges;
     TopExp::MapShapesAndAncestors(shape, TopAbs_EDGE, TopAbs_FACE, edges);
     std::vector<std::vector<double>> lines;
     std::ostringstream header;
     header.precision(17);
-    header << "{\"solids\":" << count(shape, TopAbs_SOLID) << ",\"deflection\":" << deflection << ",\"faces\":[";
+    header << "{\"solids\":" << count(shape, TopAbs_SOLID) << ",\"deflection\":" << deflection << ",\"bodies\":[";
+    for (size_t i = 0; i < content.bodies.size(); ++i)
+        header << (i ? "," : "") << "{\"name\":" << quoted(content.bodies[i].name) << ",\"color\":" << quoted(content.bodies[i].color) << "}";
+    header << "],\"faces\":[";
     for (size_t i = 0; i < records.size(); ++i) header << (i ? "," : "") << records[i].json;
     header << "],\"edges\":[";
     for (int i = 1; i <= edges.Extent(); ++i) {

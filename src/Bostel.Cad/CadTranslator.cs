@@ -23,11 +23,13 @@ public static class CadTranslator
 {
     public static readonly IReadOnlyList<string> Suffixes = [".step", ".stp", ".iges", ".igs"];
 
-    private sealed record FaceHead(string Kind, double[]? Origin, double[]? Axis, double[]? XDirection, double Radius, double HalfAngle, double MinorRadius, int Nodes, int Triangles);
+    private sealed record FaceHead(string Kind, double[]? Origin, double[]? Axis, double[]? XDirection, double Radius, double HalfAngle, double MinorRadius, int Nodes, int Triangles, int Body = 0, string? Color = null);
 
     private sealed record EdgeHead(int Points, int[] Faces);
 
-    private sealed record Head(int Solids, double Deflection, FaceHead[] Faces, EdgeHead[] Edges);
+    private sealed record BodyHead(string Name, string Color);
+
+    private sealed record Head(int Solids, double Deflection, BodyHead[] Bodies, FaceHead[] Faces, EdgeHead[] Edges);
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
@@ -154,7 +156,7 @@ public static class CadTranslator
 
         var mesh = new TriangleMesh(weld.Coordinates(), [.. indices]);
         var members = labels.Select((label, t) => (label, t)).ToLookup(x => x.label, x => x.t);
-        var faces = head.Faces.Select((f, id) => NominalFaceBuilder.Build(id, ShapeOf(f), mesh, [.. members[id]])).ToList();
+        var faces = head.Faces.Select((f, id) => NominalFaceBuilder.Build(id, ShapeOf(f), mesh, [.. members[id]]) with { Body = f.Body, Color = f.Color?.ToLowerInvariant() }).ToList();
         var edges = head.Edges.Select(e => new NominalEdge(Take<double>(bytes, ref at, 3 * e.Points), e.Faces)).Where(e => e.Points.Length >= 6).ToList();
         var remarks = new List<string>();
         if (expectedFaces is { } n && n > head.Faces.Length)
@@ -167,7 +169,12 @@ public static class CadTranslator
             remarks.Add("The file holds faces but no closed solid.");
         }
 
-        return new(mesh, [.. labels], faces, edges, head.Deflection, remarks);
+        if (head.Bodies.Length > 1)
+        {
+            remarks.Add($"{head.Bodies.Length} bodies: {string.Join(", ", head.Bodies.Select(b => b.Name).Distinct().Take(8))}.");
+        }
+
+        return new(mesh, [.. labels], faces, edges, head.Deflection, remarks) { Bodies = [.. head.Bodies.Select(b => new NominalBody(b.Name, b.Color is "" ? null : b.Color.ToLowerInvariant()))] };
     }
 
     private static T[] Take<T>(byte[] bytes, ref int at, int count)

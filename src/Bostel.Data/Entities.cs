@@ -67,6 +67,9 @@ public sealed class Piece
     public required string FileName { get; set; }
     public required string FileSha { get; set; }
     public required string Unit { get; set; }
+
+    /// <summary>What the columns of a text of points are; null for other files.</summary>
+    public string? Columns { get; set; }
     public string? Format { get; set; }
     public int Vertices { get; set; }
     public int Triangles { get; set; }

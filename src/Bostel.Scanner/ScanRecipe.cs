@@ -5,9 +5,10 @@ using Bostel.Core;
 namespace Bostel.Scanner;
 
 /// <summary>
-/// A manufacturing error planted on chosen faces. Kinds: "offset" (along the outward normal), "radius" (round faces grow by the value),
-/// "shift" (moved by the vector), "tilt" (turned by the value in degrees about the vector through the face's centre),
-/// "bow" (the middle of the face raised by the value), "missing" (no data).
+/// A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius" (round faces
+/// grow by the value), "shift" (moved by the vector), "tilt" (turned by the value in degrees about the vector through the face's centre), "bow" (the
+/// middle of the face raised by the value), "worn" (taken away inward, by up to the value, unevenly), "warp" (the part bent along its longest side,
+/// its ends raised by the value), "shrunk" (smaller about its centre by the value in percent), "missing" (no data).
 /// </summary>
 public sealed record PlantedError(string Kind, int[] Faces, double Value = 0, double[]? Vector = null);
 
@@ -27,6 +28,33 @@ public sealed record ScanRecipe
 
     /// <summary>Steepest angle between surface normal and line of sight that still gives data, in degrees.</summary>
     public double MostIncidence { get; init; } = 80;
+
+    /// <summary>all-round (an ideal device), turntable, structured-light or laser-line: from where, and with which baseline between light and camera.</summary>
+    public string Device { get; init; } = "all-round";
+
+    /// <summary>Angle between light and camera, degrees; the device's own when null.</summary>
+    public double? Baseline { get; init; }
+
+    /// <summary>Thickness of a coat sprayed on against reflections.</summary>
+    public double Coat { get; init; }
+
+    /// <summary>The noise grows with the incidence as (1 / cosine) to this power.</summary>
+    public double NoiseGrowth { get; init; }
+
+    /// <summary>Standard deviation of the position of each view among the others.</summary>
+    public double Misregistration { get; init; }
+
+    /// <summary>Shiny faces: they blind every view that looks at them within 20° of head-on.</summary>
+    public int[] Shiny { get; init; } = [];
+
+    /// <summary>Faces narrower than this give no data, as the edges of sheet metal.</summary>
+    public double NarrowestFace { get; init; }
+
+    /// <summary>Three posts the part stands on.</summary>
+    public bool Fixture { get; init; }
+
+    /// <summary>Points only, without triangles or normals.</summary>
+    public bool Cloud { get; init; }
 
     public int StrayPieces { get; init; } = 3;
     public bool TablePatch { get; init; } = true;
@@ -52,6 +80,11 @@ public sealed record ScanRecipe
         try
         {
             var recipe = JsonSerializer.Deserialize<ScanRecipe>(json, Json) ?? throw new BadInputException($"{name}: is empty.");
+            if (!Viewpoints.Devices.Contains(recipe.Device))
+            {
+                throw new BadInputException($"{name}: device: '{recipe.Device}' is not one of {string.Join(", ", Viewpoints.Devices)}.");
+            }
+
             return recipe.Spacing is > 0.01 and < 100 && recipe.Noise is >= 0 and < 10
                 ? recipe
                 : throw new BadInputException($"{name}: spacing must lie between 0.01 and 100 mm, noise between 0 and 10 mm.");

@@ -17,6 +17,9 @@ public sealed record SimulatedScan(TriangleMesh Mesh, ScanTruth Truth);
 /// </summary>
 public static class SimulatedScanner
 {
+    /// <summary>Within this angle of the normal a shiny face blinds the camera, degrees.</summary>
+    private const double HeadOn = 20;
+
     /// <exception cref="BadInputException">The recipe names a face that the nominal does not have, or an error kind that is not known.</exception>
     public static SimulatedScan Scan(NominalModel nominal, ScanRecipe recipe, IProgress<double>? progress = null, CancellationToken cancel = default)
     {
@@ -34,8 +37,10 @@ public static class SimulatedScanner
 
         var tree = new TriangleTree(nominal.Mesh);
         var noise = new SeededNoise(recipe.Seed);
-        var views = (recipe.Views?.Select(v => Vector3D.FromArray(v).Normalized()) ?? AllRound()).ToArray();
-        var missing = recipe.Errors.Where(e => e.Kind == "missing").SelectMany(e => e.Faces).ToHashSet();
+        var views = Viewpoints.For(recipe);
+        var drift = Drift(views.Count, recipe.Misregistration, noise);
+        var missing = recipe.Errors.Where(e => e.Kind == "missing").SelectMany(e => e.Faces).Concat(TooNarrow(nominal, recipe.NarrowestFace)).ToHashSet();
+        var blinding = Math.Cos(HeadOn * Math.PI / 180);
         var moved = new double[net.Coordinates.Length];
         var seen = new bool[net.VertexCount];
         var steepest = Math.Cos(recipe.MostIncidence * Math.PI / 180);
@@ -47,9 +52,11 @@ public static class SimulatedScanner
                 var hit = tree.Closest(net.Vertex(v));
                 var face = nominal.Faces[nominal.FaceOfTriangle[hit.Triangle]];
                 var (p, normal) = OnExactSurface(hit.Point, tree.FaceNormal(hit.Triangle), face, nominal.ChordError);
-                var view = SeenFrom(tree, hit.Point, normal, views, steepest, reach);
-                seen[v] = view is not null && !missing.Contains(face.Id);
-                var q = Deform(p, normal, face, recipe.Errors) + ((view ?? normal) * (recipe.Noise * noise.Normal(v)));
+                var view = views.Best(tree, hit.Point, normal, steepest, reach, recipe.Shiny.Contains(face.Id) ? blinding : 2, out var cosine);
+                seen[v] = view >= 0 && !missing.Contains(face.Id);
+                var sight = view >= 0 ? views.Light(view) : normal;
+                var sigma = recipe.NoiseGrowth > 0 && view >= 0 ? recipe.Noise * Math.Pow(1 / cosine, recipe.NoiseGrowth) : recipe.Noise;
+                var q = PlantedErrors.Deform(p, normal, face, recipe.Errors, nominal.Mesh.Bounds) + (recipe.Coat * normal) + (sigma * noise.Normal(v) * sight) + (view >= 0 ? drift[view] : Vector3D.Zero);
                 (moved[3 * v], moved[(3 * v) + 1], moved[(3 * v) + 2]) = q;
             }
         });
@@ -61,27 +68,8 @@ public static class SimulatedScanner
         var pose = recipe.RandomPose ? Pose(noise, nominal.Mesh.Bounds.Diagonal) : RigidTransform.Identity;
         var unit = 1 / LengthUnit.Factor(recipe.Unit);
         var truth = new ScanTruth(pose.Inverse().ToArray(), part.TriangleCount, all.TriangleCount - part.TriangleCount, recipe);
-        return new(all.Transformed(pose).Scaled(unit), truth);
-    }
-
-    /// <summary>Views at several elevations all round, and along both ends of each axis.</summary>
-    private static IEnumerable<Vector3D> AllRound()
-    {
-        foreach (var axis in (Vector3D[])[Vector3D.UnitX, Vector3D.UnitY, Vector3D.UnitZ])
-        {
-            yield return axis;
-            yield return -axis;
-        }
-
-        foreach (var elevation in (double[])[-72, -50, -22, 22, 50, 72])
-        {
-            var (s, c) = Math.SinCos(elevation * Math.PI / 180);
-            for (var k = 0; k < 10; k++)
-            {
-                var phi = (k + (elevation > 0 ? 0.5 : 0)) * Math.PI / 5;
-                yield return new(c * Math.Cos(phi), c * Math.Sin(phi), s);
-            }
-        }
+        var written = recipe.Cloud ? new TriangleMesh(all.Coordinates, []) : all;
+        return new(written.Transformed(pose).Scaled(unit), truth);
     }
 
     /// <summary>The triangulation is off the exact surface by up to the chord error; a real part is not.</summary>
@@ -96,59 +84,38 @@ public static class SimulatedScanner
         return (p - (face.Shape.Distance(p) * gradient), face.Internal ? -gradient : gradient);
     }
 
-    private static Vector3D? SeenFrom(TriangleTree tree, Vector3D p, Vector3D normal, Vector3D[] views, double steepest, double reach)
+    /// <summary>How far each view lies from where it should.</summary>
+    private static Vector3D[] Drift(int views, double sigma, SeededNoise noise)
     {
-        Span<(double Cosine, int View)> order = stackalloc (double, int)[views.Length];
-        for (var i = 0; i < views.Length; i++)
-        {
-            order[i] = (views[i].Dot(normal), i);
-        }
-
-        order.Sort((a, b) => b.Cosine.CompareTo(a.Cosine));
-        var start = p + (1e-3 * normal);
-        foreach (var (cosine, i) in order)
-        {
-            if (cosine < steepest)
-            {
-                return null;
-            }
-
-            if (tree.FirstHit(start, views[i], 1e-6, reach, out _) < 0)
-            {
-                return views[i];
-            }
-        }
-
-        return null;
+        const long Base = 1L << 44;
+        return [.. Enumerable.Range(0, views).Select(v => sigma * new Vector3D(noise.Normal(Base + (10 * v)), noise.Normal(Base + (10 * v) + 2), noise.Normal(Base + (10 * v) + 4)))];
     }
 
-    private static Vector3D Deform(Vector3D p, Vector3D normal, NominalFace face, IReadOnlyList<PlantedError> errors)
+    /// <summary>Faces whose width, twice the area over the border, is below a limit.</summary>
+    private static IEnumerable<int> TooNarrow(NominalModel nominal, double width)
     {
-        var q = p;
-        foreach (var error in errors)
+        if (width <= 0)
         {
-            if (!error.Faces.Contains(face.Id))
-            {
-                continue;
-            }
-
-            q += error.Kind switch
-            {
-                "offset" => error.Value * normal,
-                "radius" => (face.Internal ? -error.Value : error.Value) * normal,
-                "shift" => Needed(error),
-                "tilt" => RigidTransform.FromAxisAngle(Needed(error), error.Value * Math.PI / 180).Rotate(p - face.Center) - (p - face.Center),
-                "bow" => error.Value * Math.Max(0, 1 - ((p - face.Center).LengthSquared * Math.PI / Math.Max(1e-9, 1.5 * face.Area))) * normal,
-                "missing" => Vector3D.Zero,
-                _ => throw new BadInputException($"errors: the kind '{error.Kind}' is not known."),
-            };
+            return [];
         }
 
-        return q;
-    }
+        var border = new double[nominal.Faces.Count];
+        foreach (var edge in nominal.Edges)
+        {
+            double length = 0;
+            for (var i = 3; i < edge.Points.Length; i += 3)
+            {
+                length += Vector3D.Distance(new(edge.Points[i - 3], edge.Points[i - 2], edge.Points[i - 1]), new(edge.Points[i], edge.Points[i + 1], edge.Points[i + 2]));
+            }
 
-    private static Vector3D Needed(PlantedError error) =>
-        error.Vector is { Length: 3 } v ? Vector3D.FromArray(v) : throw new BadInputException($"errors: '{error.Kind}' needs a vector of three numbers.");
+            foreach (var f in edge.Faces)
+            {
+                border[f] += length;
+            }
+        }
+
+        return nominal.Faces.Where(f => border[f.Id] > 0 && 2 * f.Area / border[f.Id] < width).Select(f => f.Id);
+    }
 
     private static RigidTransform Pose(SeededNoise noise, double size)
     {

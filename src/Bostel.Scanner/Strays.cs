@@ -16,6 +16,18 @@ internal static class Strays
             Sheet(corner, 0.45 * box.Size.X * Vector3D.UnitX, 0.4 * box.Size.Y * Vector3D.UnitY, 1L << 41);
         }
 
+        for (var k = 0; recipe.Fixture && k < 3; k++)
+        {
+            // Square posts under the part, scanned on their four sides.
+            var foot = new Vector3D(box.Min.X + ((0.2 + (0.3 * k)) * box.Size.X), box.Min.Y + ((k == 1 ? 0.75 : 0.2) * box.Size.Y), box.Min.Z - (0.02 * box.Diagonal));
+            var side = 0.04 * box.Diagonal;
+            var down = -0.2 * box.Diagonal * Vector3D.UnitZ;
+            Sheet(foot, side * Vector3D.UnitX, down, (1L << 45) + (k * 1_000_000L));
+            Sheet(foot + (side * Vector3D.UnitX), side * Vector3D.UnitY, down, (1L << 46) + (k * 1_000_000L));
+            Sheet(foot + (side * (Vector3D.UnitX + Vector3D.UnitY)), -side * Vector3D.UnitX, down, (1L << 47) + (k * 1_000_000L));
+            Sheet(foot + (side * Vector3D.UnitY), -side * Vector3D.UnitY, down, (1L << 48) + (k * 1_000_000L));
+        }
+
         for (var k = 0; k < recipe.StrayPieces; k++)
         {
             var phi = 2 * Math.PI * noise.Uniform((1L << 42) + k);

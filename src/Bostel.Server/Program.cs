@@ -59,8 +59,11 @@ var jobsOn = describeTo is null && builder.Configuration.GetValue("Bostel:Jobs",
 var migrate = describeTo is null && builder.Configuration.GetValue("Bostel:Migrate", true);
 services.AddHangfire(h => h.UseSimpleAssemblyNameTypeSerializer().UseRecommendedSerializerSettings().UsePostgreSqlStorage(
     o => o.UseNpgsqlConnection(connection), new PostgreSqlStorageOptions { QueuePollInterval = TimeSpan.FromMilliseconds(200), InvisibilityTimeout = TimeSpan.FromSeconds(30), UseSlidingInvisibilityTimeout = true }));
+services.AddSingleton(new IntakeOptions(
+    builder.Configuration["Bostel:Intake"] ?? Path.Combine(data, "intake"), TimeSpan.FromMilliseconds(builder.Configuration.GetValue("Bostel:IntakeEvery", 1500))));
 if (jobsOn)
 {
+    services.AddHostedService<IntakeService>();
     services.AddHangfireServer(o =>
     {
         o.WorkerCount = 1;
@@ -93,6 +96,7 @@ SessionEndpoints.Map(app);
 var api = app.MapGroup("/api").RequireAuthorization();
 PartEndpoints.Map(api);
 PieceEndpoints.Map(api);
+PrepareEndpoints.Map(api);
 RecordEndpoints.Map(api);
 app.MapFallback("/api/{**rest}", () => TypedResults.NotFound());
 app.MapFallbackToFile("index.html");

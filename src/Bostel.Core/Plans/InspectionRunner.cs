@@ -61,44 +61,54 @@ public sealed class InspectionRunner
     /// <exception cref="BadInputException">A step does not suit the scan, or needs a pose the scan does not have.</exception>
     public PreparedScan Prepare(TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
-        var context = ContextFor(cancel);
-        var raw = LoosePieces.Untouched(scan, context.NominalArea);
-        var mesh = scan;
-        var records = new List<StepRecord>();
-        float[]? displacements = null;
-        var steps = plan.Prepare.Steps.Where(s => !s.Off).ToList();
+        var context = ContextFor(scan, cancel);
+        var steps = plan.Prepare.Steps;
+        var now = Begin(scan);
         for (var i = 0; i < steps.Count; i++)
         {
-            cancel.ThrowIfCancellationRequested();
             progress?.Report(new((double)i / steps.Count, "Preparing: " + steps[i].Kind));
-            var outcome = PrepareSteps.Apply(steps[i], mesh, context, cancel);
-            records.Add(outcome.Record);
-            displacements = outcome.Displacements ?? (ReferenceEquals(outcome.Mesh, mesh) ? displacements : null);
-            mesh = outcome.Mesh;
+            now = Continue(now, steps[i], context, cancel);
         }
 
-        var dropped = records.Where(r => r.Kind is "keep-part" or "keep-largest" or "drop-pieces").ToList();
-        var left = dropped.Count == 0 || mesh.TriangleCount == 0 ? raw.PiecesFound : mesh.Topology.Pieces().Count;
-        return new(mesh, raw with { TrianglesAfter = mesh.TriangleCount, PiecesDropped = Math.Max(0, raw.PiecesFound - left), AreaDropped = records.Sum(r => r.AreaRemoved), Steps = records }, displacements);
+        return now;
     }
 
-    /// <summary>What selections on a scan of this nominal may refer to. The pose is found when a rule first asks for it.</summary>
-    public PreparationContext ContextFor(CancellationToken cancel = default)
-    {
-        TriangleMesh? posed = null;
-        RigidTransform? pose = null;
-        return new(Tree, mesh =>
-        {
-            if (!ReferenceEquals(posed, mesh))
-            {
-                // Steps do not move a scan as a whole: the pose of the first mesh asked for serves the later ones as a start.
-                var result = pose is { } known ? SurfaceAlignment.RefineFrom(mesh, Tree, known, null, cancel) : SurfaceAlignment.FitToAllSurfaces(mesh, Tree, null, cancel);
-                pose = result.Resembles ? result.Transform : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(result));
-                posed = mesh;
-            }
+    /// <summary>A scan before any step.</summary>
+    public PreparedScan Begin(TriangleMesh scan) => new(scan, LoosePieces.Untouched(scan, Nominal.Mesh.Area()) with { Steps = [] });
 
-            return pose!.Value;
+    /// <summary>Carries out one more step; one that is switched off changes nothing.</summary>
+    public static PreparedScan Continue(PreparedScan before, PrepareStep step, PreparationContext context, CancellationToken cancel = default)
+    {
+        cancel.ThrowIfCancellationRequested();
+        if (step.Off)
+        {
+            return before;
+        }
+
+        var outcome = PrepareSteps.Apply(step, before.Mesh, context, cancel);
+        var record = before.Record with
+        {
+            TrianglesAfter = outcome.Mesh.TriangleCount,
+            PiecesDropped = before.Record.PiecesDropped + outcome.Record.PiecesDropped,
+            AreaDropped = before.Record.AreaDropped + outcome.Record.AreaRemoved,
+            Steps = [.. before.Record.Steps ?? [], outcome.Record],
+        };
+        return new(outcome.Mesh, record, outcome.Displacements);
+    }
+
+    /// <summary>
+    /// What steps on a scan may refer to. Its pose is found when a rule first asks for it, always from the raw scan's own part and so the same whatever was
+    /// done before: steps do not move a scan as a whole.
+    /// </summary>
+    public PreparationContext ContextFor(TriangleMesh scan, CancellationToken cancel = default)
+    {
+        var pose = new Lazy<RigidTransform>(() =>
+        {
+            var part = LoosePieces.DropAllButPart(scan, Nominal.Mesh.Area()).Mesh;
+            var found = SurfaceAlignment.FitToAllSurfaces(part, Tree, null, cancel);
+            return found.Resembles ? found.Transform : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(found));
         });
+        return new(Tree, () => pose.Value);
     }
 
     /// <summary>Loose pieces of a raw scan, for showing before anything is dropped.</summary>

@@ -114,4 +114,5 @@ public sealed record PrepareStep(string Kind)
 /// <param name="AreaRemoved">mm².</param>
 /// <param name="AreaAdded">Of patches, mm².</param>
 /// <param name="Caution">What may bias a measurement, if anything.</param>
-public sealed record StepRecord(string Kind, string Said, int Triangles, int Vertices, double Moved = 0, double AreaRemoved = 0, double AreaAdded = 0, string? Caution = null);
+/// <param name="PiecesDropped">Whole connected pieces that went.</param>
+public sealed record StepRecord(string Kind, string Said, int Triangles, int Vertices, double Moved = 0, double AreaRemoved = 0, double AreaAdded = 0, string? Caution = null, int PiecesDropped = 0);

@@ -52,7 +52,8 @@ public static class PrepareSteps
 
     private static StepOutcome Dropped(PrepareStep step, TriangleMesh mesh, (TriangleMesh Mesh, PreparationRecord Record) result) =>
         new(result.Mesh, Record(
-            step, result.Mesh, $"{result.Record.PiecesDropped} of {result.Record.PiecesFound} pieces dropped, {mesh.TriangleCount - result.Mesh.TriangleCount} triangles.", removed: result.Record.AreaDropped));
+            step, result.Mesh, $"{result.Record.PiecesDropped} of {result.Record.PiecesFound} pieces dropped, {mesh.TriangleCount - result.Mesh.TriangleCount} triangles.", removed: result.Record.AreaDropped) with
+        { PiecesDropped = result.Record.PiecesDropped });
 
     private static StepOutcome DropSelection(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
     {
@@ -73,7 +74,7 @@ public static class PrepareSteps
         Vector3D[]? near = null;
         if (step.Near is { Length: > 0 })
         {
-            var back = context.PoseOf(mesh).Inverse();
+            var back = context.PoseOfScan().Inverse();
             near = [.. step.Near.Chunk(3).Select(p => back.Apply(Vector3D.FromArray(p)))];
         }
 

@@ -6,13 +6,13 @@ namespace Bostel.Core.Preparation;
 
 /// <summary>What selections and steps may refer to beyond the scan itself.</summary>
 /// <param name="Nominal">Index of the nominal; null when the part has none.</param>
-/// <param name="Pose">Scan to nominal for a mesh; called only when a rule needs it.</param>
-public sealed record PreparationContext(TriangleTree? Nominal, Func<TriangleMesh, RigidTransform>? Pose)
+/// <param name="Pose">Scan to nominal; called only when a rule needs it.</param>
+public sealed record PreparationContext(TriangleTree? Nominal, Func<RigidTransform>? Pose)
 {
     public double? NominalArea { get; } = Nominal?.Mesh.Area();
 
     /// <exception cref="BadInputException">There is no nominal to be posed on.</exception>
-    public RigidTransform PoseOf(TriangleMesh mesh) => Pose is null ? throw new BadInputException("This rule needs the part's nominal, and there is none.") : Pose(mesh);
+    public RigidTransform PoseOfScan() => Pose is null ? throw new BadInputException("This rule needs the part's nominal, and there is none.") : Pose();
 }
 
 /// <summary>
@@ -32,7 +32,7 @@ public static class Selection
             var term = terms[i];
             term.Check($"selection {i + 1}");
             cancel.ThrowIfCancellationRequested();
-            pose ??= term.NeedsPose ? context.PoseOf(mesh) : null;
+            pose ??= term.NeedsPose ? context.PoseOfScan() : null;
             selected = Apply(term, selected, items, term.NeedsPose ? pose!.Value : RigidTransform.Identity, context);
         }
 
@@ -59,6 +59,7 @@ public static class Selection
             "piece" => PieceOf(items, Seed(term, items, pose)),
             "beyond" => Beyond(term, items, pose, context.Nominal!),
             "pieces" => PiecesBelow(term, items),
+            "loose" => Loose(items, context.NominalArea),
             _ => [.. Enumerable.Repeat(true, items.Count)],
         };
         var add = term.Op == "add";
@@ -112,6 +113,15 @@ public static class Selection
     {
         var (labels, _) = items.Mesh.Topology.Pieces();
         return items.Where(i => labels[i] == labels[seed]);
+    }
+
+    /// <summary>All pieces but the part.</summary>
+    private static bool[] Loose(SelectionItems items, double? nominalArea)
+    {
+        items.NeedTriangles("loose");
+        var (pieces, labels) = LoosePieces.Find(items.Mesh, nominalArea);
+        var part = pieces.First(p => p.IsPart).Number;
+        return items.Where(i => labels[i] != part);
     }
 
     private static bool[] PiecesBelow(SelectionTerm term, SelectionItems items)

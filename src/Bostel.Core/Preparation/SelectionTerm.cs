@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace Bostel.Core.Preparation;
 
 /// <summary>
@@ -5,10 +7,10 @@ namespace Bostel.Core.Preparation;
 /// worked through in order; each adds to what is selected or takes away from it. Places are in nominal coordinates (mm) unless <see cref="Frame"/>
 /// says "scan".
 /// </summary>
-/// <param name="Kind">lasso, brush, side, grow, surface, piece, beyond, pieces, all, invert, widen or narrow.</param>
+/// <param name="Kind">lasso, brush, side, grow, surface, piece, beyond, pieces, loose, all, invert, widen or narrow.</param>
 public sealed record SelectionTerm(string Kind)
 {
-    public static readonly IReadOnlyList<string> Kinds = ["lasso", "brush", "side", "grow", "surface", "piece", "beyond", "pieces", "all", "invert", "widen", "narrow"];
+    public static readonly IReadOnlyList<string> Kinds = ["lasso", "brush", "side", "grow", "surface", "piece", "beyond", "pieces", "loose", "all", "invert", "widen", "narrow"];
 
     /// <summary>"add" or "take".</summary>
     public string Op { get; init; } = "add";
@@ -97,7 +99,29 @@ public sealed record SelectionTerm(string Kind)
     }
 
     /// <summary>Whether the term can only be worked out once the scan's pose on the nominal is known.</summary>
+    [JsonIgnore]
     public bool NeedsPose => Kind == "beyond" || (Frame == "nominal" && Kind is "lasso" or "brush" or "side" or "grow" or "surface" or "piece");
+
+    /// <summary>The same place in nominal coordinates, for a term drawn on the scan: then it means the same on the next piece.</summary>
+    /// <param name="toNominal">Scan to nominal.</param>
+    public SelectionTerm Anchored(Geometry.RigidTransform toNominal)
+    {
+        if (Frame != "scan")
+        {
+            return this;
+        }
+
+        double[]? At(double[]? p) => p is null ? null : toNominal.Apply(Geometry.Vector3D.FromArray(p)).ToArray();
+        double[]? Turned(double[]? v) => v is null ? null : toNominal.Rotate(Geometry.Vector3D.FromArray(v)).ToArray();
+        return this with
+        {
+            Frame = "nominal",
+            Point = At(Point),
+            Normal = Turned(Normal),
+            Right = Turned(Right),
+            Path = Kind == "brush" ? [.. Path!.Chunk(3).SelectMany(p => At(p)!)] : Path,
+        };
+    }
 
     private static bool IsVector(double[]? v) => v is { Length: 3 } && v.All(double.IsFinite);
 }

@@ -14,9 +14,18 @@ public sealed record NominalFace(int Id, string Kind, double Area, bool Internal
     [JsonIgnore]
     public Shape? Shape { get; init; }
 
+    /// <summary>Index of the body the face belongs to.</summary>
+    public int Body { get; init; }
+
+    /// <summary>Colour the CAD file gives this face, #rrggbb; null when it gives none.</summary>
+    public string? Color { get; init; }
+
     /// <summary>Signed distance from the exact surface, positive out of the material.</summary>
     public double OutwardDistance(Vector3D p) => Internal ? -Shape!.Distance(p) : Shape!.Distance(p);
 }
+
+/// <summary>One part of the CAD file, with the name and colour (#rrggbb) it has there.</summary>
+public sealed record NominalBody(string Name, string? Color);
 
 /// <summary>A polyline between faces: 3·K coordinates and the faces it bounds.</summary>
 public sealed record NominalEdge(double[] Points, int[] Faces);
@@ -51,6 +60,9 @@ public sealed class NominalModel
     public double ChordError { get; }
 
     public IReadOnlyList<string> Remarks { get; }
+
+    /// <summary>Parts of an assembly, or the one part; empty for a mesh.</summary>
+    public IReadOnlyList<NominalBody> Bodies { get; init; } = [];
 
     /// <summary>Which triangles share an edge; built once.</summary>
     public MeshTopology Topology => _topology.Value;

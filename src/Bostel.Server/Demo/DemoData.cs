@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Bostel.Core.Plans;
 using Bostel.Data;
 using Bostel.Server.Jobs;
@@ -43,22 +44,40 @@ public sealed class DemoData(
             return;
         }
 
-        log.LogInformation("Making the demo data: translating the nominal and scanning two pieces");
-        const string Who = "inspector";
-        var plan = InspectionPlan.Parse(await File.ReadAllTextAsync(Path.Combine(folder, "plans", "VH-310.json"), cancel), "VH-310.json");
-        var nominal = Path.Combine(folder, "nominal", "VH-310-vent-drive-housing.step");
-        var sha = await blobs.SaveAsync(await File.ReadAllBytesAsync(nominal, cancel), cancel);
-        var part = await receive.CreatePartAsync("VH-310", "Vent drive housing", "C", plan, Who, cancel);
-        await receive.NominalAsync(part.Id, new() { FileSha = sha, FileName = Path.GetFileName(nominal) }, Who, Quiet.Instance, cancel);
-        foreach (var serial in (string[])["0007", "0008"])
+        log.LogInformation("Making the demo data: translating nominals, scanning and judging pieces; about a minute");
+        var parts = JsonSerializer.Deserialize<DemoPart[]>(await File.ReadAllTextAsync(Path.Combine(folder, "demo.json"), cancel), JsonSerializerOptions.Web)!;
+        foreach (var part in parts)
         {
-            var recipe = await File.ReadAllTextAsync(Path.Combine(folder, "recipes", $"VH-310-{serial}.json"), cancel);
-            await receive.CaptureAsync(part.Id, new() { Serial = serial, Recipe = recipe }, Who, Quiet.Instance, cancel);
+            await MakeAsync(folder, part, cancel);
         }
+    }
 
-        var finished = await context.Pieces.SingleAsync(p => p.Serial == "0007" && p.PartId == part.Id, cancel);
-        await stations.RunPlanAsync(await stations.OpenAsync(finished.Id, cancel), Who, Quiet.Instance, cancel);
-        await reports.IssueAsync(await stations.OpenAsync(finished.Id, cancel), Who, Quiet.Instance, cancel);
+    private sealed record DemoPiece(string Serial, bool Run = false, bool Issue = false);
+
+    private sealed record DemoPart(string Number, string Name, string Revision, string Nominal, string Plan, DemoPiece[] Pieces);
+
+    private async Task MakeAsync(string folder, DemoPart demo, CancellationToken cancel)
+    {
+        const string Who = "inspector";
+        var plan = InspectionPlan.Parse(await File.ReadAllTextAsync(Path.Combine(folder, "plans", demo.Plan), cancel), demo.Plan);
+        var sha = await blobs.SaveAsync(await File.ReadAllBytesAsync(Path.Combine(folder, "nominal", demo.Nominal), cancel), cancel);
+        var part = await receive.CreatePartAsync(demo.Number, demo.Name, demo.Revision, plan, Who, cancel);
+        await receive.NominalAsync(part.Id, new() { FileSha = sha, FileName = demo.Nominal }, Who, Quiet.Instance, cancel);
+        foreach (var piece in demo.Pieces)
+        {
+            var recipe = await File.ReadAllTextAsync(Path.Combine(folder, "recipes", $"{demo.Number}-{piece.Serial}.json"), cancel);
+            await receive.CaptureAsync(part.Id, new() { Serial = piece.Serial, Recipe = recipe }, Who, Quiet.Instance, cancel);
+            var made = await context.Pieces.SingleAsync(p => p.Serial == piece.Serial && p.PartId == part.Id, cancel);
+            if (piece.Run)
+            {
+                await stations.RunPlanAsync(await stations.OpenAsync(made.Id, cancel), Who, Quiet.Instance, cancel);
+            }
+
+            if (piece.Issue)
+            {
+                await reports.IssueAsync(await stations.OpenAsync(made.Id, cancel), Who, Quiet.Instance, cancel);
+            }
+        }
     }
 
     private sealed class Quiet : IProgress<RunProgress>

@@ -26,9 +26,11 @@ public sealed record NominalFromUpload(string Sha, string FileName, string Unit)
 
 public sealed record NewPiece(Guid PartId, string Serial, string Sha, string FileName, string Unit);
 
-public sealed record FaceView(int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End);
+public sealed record BodyView(string Name, string? Color);
 
-public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles, IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks);
+public sealed record FaceView(int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End, int Body, string? Color);
+
+public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles, IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies);
 
 public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan);
 
@@ -64,11 +66,30 @@ public sealed record RunView(
 
 public sealed record PieceView(
     Guid Id, Guid PartId, string PartNumber, string PartName, string Revision, string Serial, string FileName, string Unit, string? Format, int Vertices, int Triangles, double[] RawSize, double[] SizeMm,
-    IReadOnlyList<string> Remarks, string? Problem, Guid? NominalId, double[]? NominalSizeMm, UnitGuess? Guess, int PlanNumber, RunView? Run, IReadOnlyList<StationView> Stations, IReadOnlyList<JobView> Jobs);
+    IReadOnlyList<string> Remarks, string? Problem, string? Columns, Guid? NominalId, double[]? NominalSizeMm, UnitGuess? Guess, int PlanNumber, RunView? Run, IReadOnlyList<StationView> Stations, IReadOnlyList<JobView> Jobs);
 
 public sealed record PiecesView(IReadOnlyList<Piece> Pieces);
 
 public sealed record UnitChange(string Unit);
+
+public sealed record ColumnsChange(string Columns);
+
+/// <summary>A file's data sheet, what to mind about it, and for a text of points how its columns were taken.</summary>
+public sealed record SheetView(MeshSheet Sheet, IReadOnlyList<Advice> Advice, string? Columns, IReadOnlyList<string> FirstLines);
+
+public sealed record PreviewRequest(IReadOnlyList<PrepareStep> Steps);
+
+/// <summary>The scan after some steps: what they did, its data sheet and advice.</summary>
+public sealed record PreviewView(PreparationRecord Record, MeshSheet Sheet, IReadOnlyList<Advice> Advice, double LargestDisplacement);
+
+public sealed record SelectionRequest(IReadOnlyList<PrepareStep> Steps, IReadOnlyList<SelectionTerm> Terms);
+
+/// <summary>What terms select on the scan after some steps: a bit for each triangle (each point of a cloud), lowest bit first, as base64.</summary>
+public sealed record SelectionView(int Count, int Of, double Area, string Mask);
+
+public sealed record AnchorRequest(PrepareStep Step);
+
+public sealed record AnchorView(PrepareStep Step, string? Caution);
 
 public sealed record StartJob(string Kind, double[]? Transform = null, bool? Refine = null);
 
@@ -82,4 +103,8 @@ public sealed record ReportView(Guid Id, string Number, Guid PieceId, string Par
 
 public sealed record AuditView(long Id, DateTimeOffset At, string Who, string Action, string Subject, string Detail);
 
-public sealed record Capture(Guid PartId, string Serial, int Seed, double Spacing, double Noise, string Unit, int StrayPieces, bool TablePatch, IReadOnlyList<Bostel.Scanner.PlantedError> Errors);
+/// <summary>The watched folder and what came of the files last put there.</summary>
+public sealed record IntakeView(string Folder, IReadOnlyList<AuditView> Recent);
+
+public sealed record Capture(Guid PartId, string Serial, int Seed, double Spacing, double Noise, string Unit, int StrayPieces, bool TablePatch, IReadOnlyList<Bostel.Scanner.PlantedError> Errors,
+    string Device = "all-round", double Coat = 0, double NoiseGrowth = 0, double Misregistration = 0, double NarrowestFace = 0, bool Fixture = false, bool Cloud = false);

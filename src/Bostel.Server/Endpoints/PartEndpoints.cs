@@ -42,8 +42,8 @@ public static class PartEndpoints
             }
 
             var runner = await meshes.RunnerAsync(nominal.ModelSha, cancel);
-            var faces = runner.Nominal.Faces.Select(f => new FaceView(f.Id, f.Kind, f.Area, f.Internal, NominalModelStore.Numbers(f.Shape) ?? [], f.Center.ToArray(), f.Start, f.End)).ToList();
-            return new NominalView(nominal.Id, nominal.FileName, nominal.Unit, [nominal.SizeX, nominal.SizeY, nominal.SizeZ], nominal.Area, nominal.Triangles, faces, nominal.Remarks);
+            var faces = runner.Nominal.Faces.Select(f => new FaceView(f.Id, f.Kind, f.Area, f.Internal, NominalModelStore.Numbers(f.Shape) ?? [], f.Center.ToArray(), f.Start, f.End, f.Body, f.Color)).ToList();
+            return new NominalView(nominal.Id, nominal.FileName, nominal.Unit, [nominal.SizeX, nominal.SizeY, nominal.SizeZ], nominal.Area, nominal.Triangles, faces, nominal.Remarks, [.. runner.Nominal.Bodies.Select(b => new BodyView(b.Name, b.Color))]);
         }).WithName("nominal");
         api.MapGet("/nominals/{id:guid}/geometry", async (Guid id, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel) =>
         {
@@ -71,6 +71,13 @@ public static class PartEndpoints
                 StrayPieces = capture.StrayPieces,
                 TablePatch = capture.TablePatch,
                 Errors = capture.Errors,
+                Device = capture.Device,
+                Coat = capture.Coat,
+                NoiseGrowth = capture.NoiseGrowth,
+                Misregistration = capture.Misregistration,
+                NarrowestFace = capture.NarrowestFace,
+                Fixture = capture.Fixture,
+                Cloud = capture.Cloud,
             }.ToJson();
             _ = Scanner.ScanRecipe.Parse(recipe, "capture");
             return Views.Of(await jobs.AddAsync("capture", capture.PartId, new() { Serial = capture.Serial, Recipe = recipe }, who.Name(), cancel));

@@ -20,35 +20,7 @@ public static class PieceEndpoints
     {
         api.MapPost("/pieces", CreateAsync).WithName("createPiece");
         api.MapGet("/pieces/{id:guid}", GetAsync).WithName("piece");
-        api.MapPost("/pieces/{id:guid}/unit", async (Guid id, UnitChange change, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
-        {
-            _ = LengthUnit.Factor(change.Unit);
-            var piece = await context.Pieces.Include(p => p.Part).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new BadInputException("There is no such piece.");
-            context.Record(who.Name(), "changed the unit", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.Unit} to {change.Unit}");
-            piece.Unit = change.Unit;
-            await context.SaveChangesAsync(cancel);
-            await EventHub.NotifyAsync(context, new("piece", id, id), cancel);
-            return TypedResults.NoContent();
-        }).WithName("changeUnit");
         api.MapPost("/pieces/{id:guid}/jobs", StartAsync).WithName("startJob");
-        api.MapGet("/pieces/{id:guid}/loose", async (Guid id, BostelContext context, MeshCache meshes, CancellationToken cancel) =>
-        {
-            var (piece, scan) = await ScanAsync(id, context, meshes, cancel);
-            return new PiecesView(scan.TriangleCount == 0 ? [] : (await RunnerOrNullAsync(piece, meshes, cancel))?.Pieces(scan).Pieces ?? Core.Preparation.LoosePieces.Find(scan, null).Pieces);
-        }).WithName("loosePieces");
-        api.MapGet("/pieces/{id:guid}/geometry", async (Guid id, bool prepared, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel) =>
-        {
-            if (!prepared)
-            {
-                var (piece, scan) = await ScanAsync(id, context, meshes, cancel);
-                var labels = scan.TriangleCount == 0 ? null : (await RunnerOrNullAsync(piece, meshes, cancel))?.Pieces(scan).Labels;
-                return TypedResults.Bytes(GeometryCodec.Encode(scan, labels), "application/octet-stream");
-            }
-
-            var w = await stations.OpenAsync(id, cancel);
-            var plan = w.Piece.Run is { } run ? Core.Plans.InspectionPlan.Parse(run.PlanBody) : w.Plan;
-            return TypedResults.Bytes(GeometryCodec.Encode((await stations.PreparedAsync(w, plan, cancel)).Mesh), "application/octet-stream");
-        }).WithName("pieceGeometry");
         api.MapGet("/pieces/{id:guid}/deviation", async (Guid id, StationService stations, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
@@ -200,13 +172,4 @@ public static class PieceEndpoints
         var result = w.Runner.Measure(plan, scan);
         return new(Views.Of(FeatureRows.Of(Guid.Empty, result), request.Faces), result.Vertices, result.Residuals);
     }
-
-    private static async Task<(Piece Piece, Core.Meshes.TriangleMesh Scan)> ScanAsync(Guid id, BostelContext context, MeshCache meshes, CancellationToken cancel)
-    {
-        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new BadInputException("There is no such piece.");
-        return piece.Problem is { } problem ? throw new BadInputException(problem) : (piece, await meshes.ScanAsync(piece.FileSha, piece.FileName, piece.Unit, null, cancel));
-    }
-
-    private static async Task<Core.Plans.InspectionRunner?> RunnerOrNullAsync(Piece piece, MeshCache meshes, CancellationToken cancel) =>
-        piece.Part!.Nominal is { } nominal ? await meshes.RunnerAsync(nominal.ModelSha, cancel) : null;
 }

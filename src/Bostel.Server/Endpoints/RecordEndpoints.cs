@@ -21,6 +21,8 @@ public static class RecordEndpoints
             return TypedResults.NoContent();
         }).WithName("cancelJob");
         api.MapGet("/events", (EventHub hub, CancellationToken cancel) => TypedResults.ServerSentEvents(hub.ListenAsync(cancel), "change")).ExcludeFromDescription();
+        api.MapGet("/intake", async (IntakeOptions options, BostelContext context, CancellationToken cancel) =>
+            new IntakeView(options.Folder, [.. (await context.Audit.AsNoTracking().Where(a => a.Who == IntakeService.Who).OrderByDescending(a => a.Id).Take(20).ToListAsync(cancel)).Select(Views.Of)])).WithName("intake");
         api.MapGet("/reports", async (BostelContext context, CancellationToken cancel) =>
             (await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).OrderByDescending(r => r.IssuedAt).Take(500).ToListAsync(cancel)).Select(Views.Of).ToList()).WithName("reports");
         api.MapGet("/reports/{id:guid}/{format}", async (Guid id, string format, BostelContext context, BlobStore blobs, CancellationToken cancel) =>
@@ -36,6 +38,6 @@ public static class RecordEndpoints
             return TypedResults.File(await blobs.BytesAsync(sha, cancel), type, format == "pdf" ? null : $"{report.Number}.{format}");
         }).WithName("reportFile");
         api.MapGet("/log", async (BostelContext context, CancellationToken cancel) =>
-            (await context.Audit.AsNoTracking().OrderByDescending(a => a.Id).Take(300).ToListAsync(cancel)).Select(a => new AuditView(a.Id, a.At, a.Who, a.Action, a.Subject, a.Detail)).ToList()).WithName("log");
+            (await context.Audit.AsNoTracking().OrderByDescending(a => a.Id).Take(300).ToListAsync(cancel)).Select(Views.Of).ToList()).WithName("log");
     }
 }

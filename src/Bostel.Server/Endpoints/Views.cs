@@ -18,6 +18,8 @@ public static class Views
 {
     public static JobView Of(Job j) => new(j.Id, j.Kind, j.SubjectId, JsonNamingPolicy.CamelCase.ConvertName(j.State.ToString()), j.Share, j.What, j.Error, j.CreatedAt);
 
+    public static AuditView Of(AuditEntry a) => new(a.Id, a.At, a.Who, a.Action, a.Subject, a.Detail);
+
     public static PlanView Of(StoredPlan p) => new(p.Number, p.CanUndo, p.CanRedo, p.Plan);
 
     public static ReportView Of(Report r) => new(r.Id, r.Number, r.PieceId, r.Piece!.Part!.Number, r.Piece.Serial, r.Verdict, r.PlanNumber, r.IssuedBy, r.IssuedAt, r.PdfSha, r.CsvSha, r.XlsxSha);
@@ -35,7 +37,7 @@ public static class Views
         var view = run is null ? null : Of(run, run.PlanNumber != planNumber || run.Unit != piece.Unit);
         return new(
             piece.Id, piece.PartId, piece.Part.Number, piece.Part.Name, piece.Part.Revision, piece.Serial, piece.FileName, piece.Unit, piece.Format, piece.Vertices, piece.Triangles, raw,
-            [.. raw.Select(v => v * factor)], piece.Remarks, piece.Problem, nominal?.Id, nominalSize, guess is { } g ? new(g.Unit, g.Agrees) : null, planNumber, view,
+            [.. raw.Select(v => v * factor)], piece.Remarks, piece.Problem, piece.Columns, nominal?.Id, nominalSize, guess is { } g ? new(g.Unit, g.Agrees) : null, planNumber, view,
             Stations(piece, view, guess, figures, report), [.. jobs.Select(Of)]);
     }
 
@@ -78,7 +80,7 @@ public static class Views
         return
         [
             new("receive", piece.Problem is not null ? "needsLook" : !received ? "notStarted" : guess is { Agrees: false } ? "needsLook" : "done",
-                piece.Problem is not null ? "cannot be read" : !received ? "reading" : guess is { Agrees: false } ? $"unit? {piece.Unit}" : Text($"{piece.Triangles:N0} triangles, {piece.Unit}")),
+                piece.Problem is not null ? "cannot be read" : !received ? "reading" : guess is { Agrees: false } ? $"unit? {piece.Unit}" : piece.Triangles > 0 ? $"{Grouped(piece.Triangles)} triangles, {piece.Unit}" : $"{Grouped(piece.Vertices)} points, {piece.Unit}"),
             new("prepare", State(prepared is not null), prepared is null ? "not started" : $"{prepared.PiecesDropped} pieces dropped"),
             new("align", State(aligned is not null, aligned?.Resembles == false || aligned?.Alternatives.Count > 0),
                 aligned is null ? "not started" : aligned.Resembles ? Text($"RMS {aligned.Rms:0.000} mm") : "does not resemble"),
@@ -99,4 +101,7 @@ public static class Views
 
     private static T? Read<T>(string? json)
         where T : class => json is null ? null : JsonSerializer.Deserialize<T>(json, StationService.Json);
+
+    /// <summary>Thousands apart by a thin space, as everywhere on the screen.</summary>
+    private static string Grouped(int n) => n.ToString("N0", CultureInfo.InvariantCulture).Replace(',', '\u2009');
 }

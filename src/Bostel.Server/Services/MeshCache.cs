@@ -1,11 +1,14 @@
+using System.Runtime.CompilerServices;
 using System.Security.Cryptography;
 using System.Text.Json;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
+using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
 using Bostel.Data;
 using Microsoft.Extensions.Caching.Memory;
+using Piece = Bostel.Data.Piece;
 
 namespace Bostel.Server.Services;
 
@@ -16,13 +19,15 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
 {
     private readonly MemoryCache _cache = new(new MemoryCacheOptions { SizeLimit = 3L << 30 });
     private readonly SemaphoreSlim _one = new(1, 1);
+    private readonly ConditionalWeakTable<TriangleMesh, Lazy<Task<MeshSheet>>> _sheets = [];
 
     /// <summary>A received scan in mm.</summary>
-    public Task<TriangleMesh> ScanAsync(string sha, string fileName, string unit, IProgress<double>? progress = null, CancellationToken cancel = default) =>
-        GetAsync($"scan/{sha}/{unit}", async () =>
+    public Task<TriangleMesh> ScanAsync(Piece piece, string unit, CancellationToken cancel = default) =>
+        GetAsync($"scan/{piece.FileSha}/{piece.Columns}/{unit}", async () =>
         {
-            await using var stream = File.OpenRead(await blobs.FileAsync(sha, cancel));
-            return MeshFormats.Read(stream, fileName, progress, cancel).Mesh.Scaled(LengthUnit.Factor(unit));
+            await using var stream = File.OpenRead(await blobs.FileAsync(piece.FileSha, cancel));
+            var columns = piece.Columns is null ? null : PointColumns.Parse(piece.Columns);
+            return MeshFormats.Read(stream, piece.FileName, null, cancel, columns).Mesh.Scaled(LengthUnit.Factor(unit));
         }, SizeOf, cancel);
 
     /// <summary>The runner of a nominal, with its index.</summary>
@@ -34,12 +39,37 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
             return runner;
         }, r => 3 * SizeOf(r.Nominal.Mesh), cancel);
 
-    /// <summary>A scan after preparation by a plan.</summary>
-    public async Task<PreparedScan> PreparedAsync(string sha, string fileName, string unit, InspectionPlan plan, InspectionRunner runner, string modelSha, CancellationToken cancel = default)
+    /// <summary>A scan after preparing steps. Each step's outcome is kept, so that one more step costs only itself.</summary>
+    public async Task<PreparedScan> PreparedAsync(Piece piece, string unit, IReadOnlyList<PrepareStep> steps, InspectionRunner runner, string modelSha, CancellationToken cancel = default)
     {
-        var scan = await ScanAsync(sha, fileName, unit, null, cancel);
-        var steps = Convert.ToHexString(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(plan.Prepare, InspectionPlan.Json)));
-        return await GetAsync($"prepared/{sha}/{unit}/{steps}/{modelSha}", () => Task.FromResult(runner.Prepare(scan, plan)), p => SizeOf(p.Mesh), cancel);
+        var scan = await ScanAsync(piece, unit, cancel);
+        var key = $"{piece.FileSha}/{piece.Columns}/{unit}/{modelSha}";
+        var context = await ContextAsync(piece, unit, runner, modelSha, cancel);
+        var now = await GetAsync($"prepared/{key}", () => Task.FromResult(runner.Begin(scan)), p => SizeOf(p.Mesh), cancel);
+        var path = "";
+        foreach (var step in steps.Where(s => !s.Off))
+        {
+            path = Convert.ToHexString(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { path, step }, InspectionPlan.Json)));
+            var before = now;
+            now = await GetAsync($"prepared/{key}/{path}", () => Task.Run(() => InspectionRunner.Continue(before, step, context, cancel), cancel), p => SizeOf(p.Mesh), cancel);
+        }
+
+        return now;
+    }
+
+    /// <summary>What steps on a scan may refer to, with its pose once it was found.</summary>
+    public async Task<PreparationContext> ContextAsync(Piece piece, string unit, InspectionRunner runner, string modelSha, CancellationToken cancel = default)
+    {
+        var scan = await ScanAsync(piece, unit, cancel);
+        return await GetAsync($"context/{piece.FileSha}/{piece.Columns}/{unit}/{modelSha}", () => Task.FromResult(runner.ContextFor(scan, CancellationToken.None)), _ => 1024, cancel);
+    }
+
+    /// <summary>The data sheet of a mesh.</summary>
+    public Task<MeshSheet> SheetAsync(TriangleMesh mesh, CancellationToken cancel = default)
+    {
+        // Meshes are never changed: what is known of one stays true as long as it is.
+        var task = _sheets.GetValue(mesh, m => new(() => Task.Run(() => MeshSheet.Of(m))));
+        return task.Value.WaitAsync(cancel);
     }
 
     public void Dispose()

@@ -54,17 +54,23 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         MeshFile file;
         await using (var stream = File.OpenRead(await blobs.FileAsync(piece.FileSha, cancel)))
         {
-            file = MeshFormats.Read(stream, piece.FileName, report, cancel);
+            file = MeshFormats.Read(stream, piece.FileName, report, cancel, piece.Columns is null ? null : PointColumns.Parse(piece.Columns));
+        }
+
+        if (file.Unit is { } stated && piece.Format is null && stated != piece.Unit)
+        {
+            (file, piece.Unit) = (file with { Remarks = [.. file.Remarks, $"the file says its unit is {stated}"] }, stated);
         }
 
         var size = file.Mesh.Bounds.Size;
         (piece.RawX, piece.RawY, piece.RawZ, piece.PartDiagonal) = (size.X, size.Y, size.Z, PartDiagonal(file.Mesh));
         (piece.Vertices, piece.Triangles, piece.Format, piece.Remarks, piece.Problem) = (file.Mesh.VertexCount, file.Mesh.TriangleCount, file.Format, [.. file.Remarks], null);
+        piece.Columns = file.Columns?.ToString();
         context.Record(piece.CreatedBy, "received a scan", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.FileName}, {piece.Triangles} triangles");
         await context.SaveChangesAsync(cancel);
     }
 
-    /// <summary>Captures a new piece with the simulated scanner; the scan is stored as the binary STL it would write.</summary>
+    /// <summary>Captures a new piece with the simulated scanner; the scan is stored as the file it would write.</summary>
     public async Task CaptureAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, CancellationToken cancel)
     {
         var part = await context.Parts.Include(p => p.Nominal).SingleAsync(p => p.Id == partId, cancel);
@@ -74,8 +80,8 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         progress.Report(new(0.05, "Scanning"));
         var scan = SimulatedScanner.Scan(runner.Nominal, recipe, new Forward(progress, "Scanning"), cancel);
         using var memory = new MemoryStream();
-        MeshFormats.Write(memory, "scan.stl", scan.Mesh);
-        var name = $"{part.Number}-{arguments.Serial}.stl";
+        var name = $"{part.Number}-{arguments.Serial}{(recipe.Cloud ? ".xyz" : ".stl")}";
+        MeshFormats.Write(memory, name, scan.Mesh);
         var sha = await blobs.SaveAsync(memory.ToArray(), cancel);
         if (await context.Pieces.AnyAsync(p => p.PartId == partId && p.Serial == arguments.Serial, cancel))
         {
@@ -91,7 +97,8 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
             FileName = name,
             FileSha = sha,
             Unit = recipe.Unit,
-            Format = "STL binary",
+            Format = recipe.Cloud ? "XYZ text" : "STL binary",
+            Columns = recipe.Cloud ? "x y z" : null,
             Vertices = scan.Mesh.VertexCount,
             Triangles = scan.Mesh.TriangleCount,
             RawX = size.X,

@@ -39,7 +39,7 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
             throw new BadInputException(problem);
         }
 
-        return meshes.PreparedAsync(w.Piece.FileSha, w.Piece.FileName, w.Piece.Unit, plan, w.Runner, w.Nominal.ModelSha, cancel);
+        return meshes.PreparedAsync(w.Piece, w.Piece.Unit, plan.Prepare.Steps, w.Runner, w.Nominal.ModelSha, cancel);
     }
 
     public async Task PrepareAsync(Workpiece w, string who, CancellationToken cancel)
@@ -47,7 +47,7 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
         var prepared = await PreparedAsync(w, w.Plan, cancel);
         var run = Begin(w);
         run.Preparation = JsonSerializer.Serialize(prepared.Record, Json);
-        context.Record(who, "prepared", Subject(w), $"{prepared.Record.PiecesDropped} loose pieces dropped");
+        context.Record(who, "prepared", Subject(w), string.Join(" ", (prepared.Record.Steps ?? []).Select(s => s.Said)));
         await context.SaveChangesAsync(cancel);
     }
 
@@ -112,7 +112,7 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
         }
 
         var plan = InspectionPlan.Parse(run.PlanBody);
-        var prepared = await meshes.PreparedAsync(w.Piece.FileSha, w.Piece.FileName, run.Unit, plan, w.Runner, w.Nominal.ModelSha, cancel);
+        var prepared = await meshes.PreparedAsync(w.Piece, run.Unit, plan.Prepare.Steps, w.Runner, w.Nominal.ModelSha, cancel);
         var alignment = JsonSerializer.Deserialize<AlignmentResult>(run.Alignment, Json)!;
         return (new(prepared.Mesh, alignment.Transform, DeviationCodec.Decode(await blobs.BytesAsync(run.DeviationSha, cancel))), alignment);
     }

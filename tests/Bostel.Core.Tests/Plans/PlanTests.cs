@@ -15,7 +15,28 @@ public class PlanTests
     }
 
     [Theory]
-    [InlineData("\"bostel-plan/1\"", "\"bostel-plan/9\"", "schema is 'bostel-plan/9'")]
+    [InlineData("true", "keep-part")]
+    [InlineData("false", "")]
+    public void APlanOfTheFirstVersionIsUnderstood(string drop, string steps)
+    {
+        var plan = InspectionPlan.Parse($$"""{ "schema": "bostel-plan/1", "part": "X", "prepare": {"dropLoosePieces": {{drop}} } }""");
+        Assert.Equal(InspectionPlan.Version, plan.Schema);
+        Assert.Equal(steps, string.Join(' ', plan.Prepare.Steps.Select(s => s.Kind)));
+    }
+
+    [Theory]
+    [InlineData("{ \"kind\": \"polish\" }", "prepare step 1: 'polish' needs to be one of")]
+    [InlineData("{ \"kind\": \"smooth\", \"passes\": 5 }", "prepare step 1: 'smooth' needs maxDisplacement")]
+    [InlineData("{ \"kind\": \"drop\", \"selection\": [{ \"kind\": \"brush\", \"path\": [0, 0, 0] }] }", "prepare step 1, selection 1: 'brush' needs a radius")]
+    [InlineData("{ \"kind\": \"keep-part\" }, { \"kind\": \"reduce\", \"share\": 1.5 }", "prepare step 2: 'reduce' needs")]
+    public void AFaultyStepIsRefusedWithItsNumber(string steps, string message)
+    {
+        var error = Assert.Throws<BadInputException>(() => InspectionPlan.Parse($$"""{"schema": "bostel-plan/2", "part": "X", "prepare": {"steps": [{{steps}}] } }"""));
+        Assert.Contains(message, error.Message, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("\"bostel-plan/2\"", "\"bostel-plan/9\"", "schema is 'bostel-plan/9'")]
     [InlineData("\"flatness\"", "\"prettiness\"", "characteristic 1: the kind 'prettiness'")]
     [InlineData("\"tolerance\": 0.05", "\"tolerance\": -1", "needs a tolerance above 0")]
     [InlineData("\"no\": 2", "\"no\": 1", "'1' appears twice")]

@@ -11,6 +11,8 @@ export type InspectionPlan = Schemas["InspectionPlan"];
 export type PlanView = Schemas["PlanView"];
 export type JobView = Schemas["JobView"];
 export type Verdict = NonNullable<Schemas["Verdict"]>;
+export type PrepareStep = Schemas["PrepareStep"];
+export type SelectionTerm = Schemas["SelectionTerm"];
 export type FigureState = Schemas["FigureState"];
 
 export const api = createClient<paths>({ baseUrl: "" });
@@ -52,9 +54,14 @@ function sentence(error: unknown, status: number): string {
   return detail ?? (status === 401 ? "You are signed out; sign in again." : `The server answered ${status}.`);
 }
 
-/** Fetches binary content. */
-export async function bytes(url: string): Promise<ArrayBuffer> {
-  const response = await fetch(url);
+/** Fetches binary content; with a body, by asking for what it describes. */
+export async function bytes(url: string, body?: unknown): Promise<ArrayBuffer> {
+  const response = await fetch(
+    url,
+    body === undefined
+      ? undefined
+      : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) },
+  );
   if (!response.ok) {
     throw new ApiError(response.status, sentence(await response.json().catch(() => undefined), response.status));
   }

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { say } from "../ui/notices";
-import { api, ApiError, take, type InspectionPlan, type JobView, type PieceView } from "./client";
+import { api, ApiError, take, type InspectionPlan, type JobView, type PieceView, type PrepareStep } from "./client";
 
 export const useSession = () =>
   useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/session")), staleTime: 60_000 });
@@ -30,12 +30,24 @@ export const usePlan = (partId: string | undefined) =>
     queryFn: () => take(api.GET("/api/parts/{id}/plan", { params: { path: { id: partId! } } })),
   });
 
-export const useLoosePieces = (piece: PieceView) =>
+/** A file's data sheet and what to mind about it. */
+export const useSheet = (piece: PieceView) =>
   useQuery({
-    queryKey: ["loose", piece.id, piece.unit],
-    enabled: piece.vertices > 0,
-    queryFn: () => take(api.GET("/api/pieces/{id}/loose", { params: { path: { id: piece.id } } })),
+    queryKey: ["sheet", piece.id, piece.unit, piece.columns],
+    enabled: piece.vertices > 0 && !piece.problem,
+    queryFn: () => take(api.GET("/api/pieces/{id}/sheet", { params: { path: { id: piece.id } } })),
     staleTime: Infinity,
+  });
+
+/** What steps come to on a scan, whether they are in the plan or not. */
+export const usePreview = (piece: PieceView, steps: PrepareStep[] | null) =>
+  useQuery({
+    queryKey: ["preview", piece.id, piece.unit, piece.columns, JSON.stringify(steps)],
+    enabled: steps !== null && piece.vertices > 0 && !piece.problem && piece.nominalId !== null,
+    queryFn: () =>
+      take(api.POST("/api/pieces/{id}/preview", { params: { path: { id: piece.id } }, body: { steps: steps! } })),
+    staleTime: Infinity,
+    retry: false,
   });
 
 export const useFigures = (pieceId: string) =>

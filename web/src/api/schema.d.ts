@@ -196,22 +196,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{id}/unit": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["changeUnit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pieces/{id}/jobs": {
         parameters: {
             query?: never;
@@ -222,38 +206,6 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["startJob"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{id}/loose": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["loosePieces"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{id}/geometry": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["pieceGeometry"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -356,6 +308,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/unit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changeUnit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changeColumns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/loose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["loosePieces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/geometry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["pieceGeometry"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/preview/geometry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewGeometry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/selection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["select"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/anchor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["anchor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}": {
         parameters: {
             query?: never;
@@ -382,6 +494,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["cancelJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["intake"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -440,6 +568,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Advice: {
+            text: string;
+            matters: boolean;
+            step: null | components["schemas"]["PrepareStep"];
+        };
         AlignPlan: {
             /** @default all-surfaces */
             method: string;
@@ -467,6 +600,13 @@ export interface components {
             /** Format: double */
             timesWorse: number;
         };
+        AnchorRequest: {
+            step: components["schemas"]["PrepareStep"];
+        };
+        AnchorView: {
+            step: components["schemas"]["PrepareStep"];
+            caution: null | string;
+        };
         AuditView: {
             /** Format: int64 */
             id: number;
@@ -476,6 +616,10 @@ export interface components {
             action: string;
             subject: string;
             detail: string;
+        };
+        BodyView: {
+            name: string;
+            color: null | string;
         };
         Capture: {
             /** Format: uuid */
@@ -492,6 +636,32 @@ export interface components {
             strayPieces: number;
             tablePatch: boolean;
             errors: components["schemas"]["PlantedError"][];
+            /** @default all-round */
+            device: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            coat: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            noiseGrowth: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            misregistration: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            narrowestFace: number;
+            /** @default false */
+            fixture: boolean;
+            /** @default false */
+            cloud: boolean;
         };
         CharacteristicPlan: {
             /** Format: int32 */
@@ -545,6 +715,9 @@ export interface components {
             unit: string;
             /** Format: int32 */
             decimals: number;
+        };
+        ColumnsChange: {
+            columns: string;
         };
         ComparePlan: {
             /**
@@ -606,6 +779,9 @@ export interface components {
             start: number;
             /** Format: double */
             end: number;
+            /** Format: int32 */
+            body: number;
+            color: null | string;
         };
         FeaturePlan: {
             id: string;
@@ -679,6 +855,15 @@ export interface components {
             parts: components["schemas"]["PartSummary"][];
             pieces: components["schemas"]["PieceSummary"][];
         };
+        HoleEntry: {
+            /** Format: double */
+            diameter: number;
+            /** Format: double */
+            perimeter: number;
+            /** Format: int32 */
+            edges: number;
+            center: components["schemas"]["Vector3D"];
+        };
         InspectionPlan: {
             schema?: string;
             part?: string;
@@ -691,6 +876,10 @@ export interface components {
             characteristics?: components["schemas"]["CharacteristicPlan"][];
             decision?: components["schemas"]["DecisionRule"];
             device?: components["schemas"]["DevicePlan"];
+        };
+        IntakeView: {
+            folder: string;
+            recent: components["schemas"]["AuditView"][];
         };
         JobView: {
             /** Format: uuid */
@@ -717,6 +906,40 @@ export interface components {
             feature: components["schemas"]["FeatureView"];
             vertices: number[];
             residuals: number[];
+        };
+        MeshSheet: {
+            /** Format: int32 */
+            vertices: number;
+            /** Format: int32 */
+            triangles: number;
+            size: components["schemas"]["Vector3D"];
+            /** Format: double */
+            area: number;
+            /** Format: double */
+            volume: null | number;
+            closed: boolean;
+            /** Format: int32 */
+            pieces: number;
+            holes: components["schemas"]["HoleEntry"][];
+            /** Format: int32 */
+            holeCount: number;
+            /** Format: int32 */
+            borderEdges: number;
+            /** Format: int32 */
+            nonManifoldEdges: number;
+            /** Format: int32 */
+            degenerate: number;
+            /** Format: int32 */
+            duplicate: number;
+            /** Format: int32 */
+            flippedEdges: number;
+            insideOut: boolean;
+            /** Format: double */
+            meanEdge: number;
+            /** Format: double */
+            edgeSpread: number;
+            /** Format: double */
+            noise: number;
         };
         NewPart: {
             number: string;
@@ -748,6 +971,7 @@ export interface components {
             triangles: number;
             faces: components["schemas"]["FaceView"][];
             remarks: string[];
+            bodies: components["schemas"]["BodyView"][];
         };
         PartSummary: {
             /** Format: uuid */
@@ -817,6 +1041,7 @@ export interface components {
             sizeMm: number[];
             remarks: string[];
             problem: null | string;
+            columns: null | string;
             /** Format: uuid */
             nominalId: null | string;
             nominalSizeMm: null | number[];
@@ -868,10 +1093,48 @@ export interface components {
             /** Format: double */
             areaDropped: number;
             pieces: components["schemas"]["Piece"][];
+            steps?: null | components["schemas"]["StepRecord"][];
         };
         PreparePlan: {
-            /** @default true */
-            dropLoosePieces: boolean;
+            steps?: components["schemas"]["PrepareStep"][];
+        };
+        PrepareStep: {
+            kind: string;
+            off?: boolean;
+            selection?: null | components["schemas"]["SelectionTerm"][];
+            /** Format: int32 */
+            triangles?: null | number;
+            /** Format: double */
+            area?: null | number;
+            /** Format: double */
+            share?: null | number;
+            /** Format: double */
+            maxDeviation?: null | number;
+            /** Format: double */
+            maxDiameter?: null | number;
+            near?: null | number[];
+            curved?: boolean;
+            measured?: boolean;
+            /** Format: int32 */
+            passes?: null | number;
+            /** Format: double */
+            maxDisplacement?: null | number;
+            /** Format: double */
+            sigmas?: null | number;
+            /** Format: double */
+            spacing?: null | number;
+            /** Format: double */
+            radius?: null | number;
+        };
+        PreviewRequest: {
+            steps: components["schemas"]["PrepareStep"][];
+        };
+        PreviewView: {
+            record: components["schemas"]["PreparationRecord"];
+            sheet: components["schemas"]["MeshSheet"];
+            advice: components["schemas"]["Advice"][];
+            /** Format: double */
+            largestDisplacement: number;
         };
         ReportView: {
             /** Format: uuid */
@@ -904,9 +1167,50 @@ export interface components {
             features: components["schemas"]["FeatureView"][];
             characteristics: components["schemas"]["CharacteristicView"][];
         };
+        SelectionRequest: {
+            steps: components["schemas"]["PrepareStep"][];
+            terms: components["schemas"]["SelectionTerm"][];
+        };
+        SelectionTerm: {
+            kind: string;
+            op?: string;
+            frame?: string;
+            point?: null | number[];
+            normal?: null | number[];
+            right?: null | number[];
+            path?: null | number[];
+            /** Format: double */
+            radius?: null | number;
+            /** Format: double */
+            angle?: null | number;
+            /** Format: double */
+            distance?: null | number;
+            /** Format: int32 */
+            triangles?: null | number;
+            /** Format: double */
+            area?: null | number;
+            /** Format: int32 */
+            rows?: null | number;
+            through?: boolean;
+        };
+        SelectionView: {
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            of: number;
+            /** Format: double */
+            area: number;
+            mask: string;
+        };
         SessionView: {
             user: string;
             role: string;
+        };
+        SheetView: {
+            sheet: components["schemas"]["MeshSheet"];
+            advice: components["schemas"]["Advice"][];
+            columns: null | string;
+            firstLines: string[];
         };
         SignIn: {
             user: string;
@@ -942,6 +1246,35 @@ export interface components {
             percentiles: {
                 [key: string]: number;
             };
+        };
+        StepRecord: {
+            kind: string;
+            said: string;
+            /** Format: int32 */
+            triangles: number;
+            /** Format: int32 */
+            vertices: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            moved: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            areaRemoved: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            areaAdded: number;
+            caution?: null | string;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            piecesDropped: number;
         };
         UnitChange: {
             unit: string;
@@ -1341,30 +1674,6 @@ export interface operations {
             };
         };
     };
-    changeUnit: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["UnitChange"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     startJob: {
         parameters: {
             query?: never;
@@ -1388,50 +1697,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobView"];
                 };
-            };
-        };
-    };
-    loosePieces: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PiecesView"];
-                };
-            };
-        };
-    };
-    pieceGeometry: {
-        parameters: {
-            query: {
-                prepared: boolean;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };
@@ -1615,6 +1880,245 @@ export interface operations {
             };
         };
     };
+    changeUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    changeColumns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColumnsChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+        };
+    };
+    loosePieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesView"];
+                };
+            };
+        };
+    };
+    pieceGeometry: {
+        parameters: {
+            query: {
+                prepared: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query: {
+                format: string;
+                prepared: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewView"];
+                };
+            };
+        };
+    };
+    previewGeometry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    select: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelectionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectionView"];
+                };
+            };
+        };
+    };
+    anchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnchorRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorView"];
+                };
+            };
+        };
+    };
     job: {
         parameters: {
             query?: never;
@@ -1654,6 +2158,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
             };
         };
     };

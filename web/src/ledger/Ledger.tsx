@@ -46,9 +46,13 @@ export function Ledger({ piece, onPick }: { piece: PieceView; onPick: (row: Char
         >
           {open ? <ChevronDown size={14} /> : <ChevronUp size={14} />} Ledger
         </button>
-        <span className="text-soft">{all.length} characteristics</span>
+        <span className="text-soft">
+          {all.length > 0
+            ? `${all.length} characteristics`
+            : "No characteristic is evaluated yet. Run the plan, or walk the path station by station."}
+        </span>
         {piece.run?.stale && <span className="rounded border border-brass px-1.5 text-xs text-brass">out of date</span>}
-        <div className="ml-auto flex gap-1">
+        <div className="ml-auto flex gap-1" hidden={all.length === 0}>
           {verdicts.map((v) => (
             <button
               key={v}
@@ -61,70 +65,64 @@ export function Ledger({ piece, onPick }: { piece: PieceView; onPick: (row: Char
             </button>
           ))}
         </div>
-        <Grip height={height} onHeight={setHeight} />
+        {all.length > 0 && <Grip height={height} onHeight={setHeight} />}
       </div>
-      {open && (
+      {open && all.length > 0 && (
         <div className="overflow-auto border-t border-line" style={{ height }}>
-          {all.length === 0 ? (
-            <p className="p-4 text-soft">
-              No characteristic is evaluated yet. Run the plan, or walk the path station by station.
-            </p>
-          ) : (
-            <table className="w-full border-collapse text-[13px]">
-              <thead className="sticky top-0 z-10 bg-panel text-xs text-soft">
-                <tr>
-                  <Head label="no." by="no" {...{ sort, setSort }} />
-                  <Head label="characteristic" by="name" left {...{ sort, setSort }} />
-                  <th className="px-2 text-right font-normal">nominal</th>
-                  <th className="px-2 text-right font-normal">limits</th>
-                  <th className="px-2 text-right font-normal">measured</th>
-                  <th className="px-2 text-right font-normal">deviation</th>
-                  <th className="w-[150px] px-2 text-left font-normal">zone</th>
-                  <th className="px-2 text-right font-normal">±U</th>
-                  <Head label="beyond" by="beyond" {...{ sort, setSort }} />
-                  <Head label="verdict" by="verdict" left {...{ sort, setSort }} />
+          <table className="w-full border-collapse text-[13px]">
+            <thead className="sticky top-0 z-10 bg-panel text-xs text-soft">
+              <tr>
+                <Head label="no." by="no" {...{ sort, setSort }} />
+                <Head label="characteristic" by="name" left {...{ sort, setSort }} />
+                <th className="px-2 text-right font-normal">nominal</th>
+                <th className="px-2 text-right font-normal">limits</th>
+                <th className="px-2 text-right font-normal">measured</th>
+                <th className="px-2 text-right font-normal">deviation</th>
+                <th className="w-[150px] px-2 text-left font-normal">zone</th>
+                <th className="px-2 text-right font-normal">±U</th>
+                <Head label="beyond" by="beyond" {...{ sort, setSort }} />
+                <Head label="verdict" by="verdict" left {...{ sort, setSort }} />
+              </tr>
+            </thead>
+            <tbody ref={body}>
+              {rows.map((r, i) => (
+                <tr
+                  key={r.no}
+                  tabIndex={0}
+                  aria-selected={chosen === r.no}
+                  onClick={() => onPick(r)}
+                  onKeyDown={(e) => step(e, i)}
+                  data-testid={`row-${r.no}`}
+                  className={`cursor-pointer border-t border-line/60 ${chosen === r.no ? "bg-tint" : "hover:bg-page"}`}
+                >
+                  <td className="num px-2 text-right">{r.no}</td>
+                  <td className="px-2 py-1">
+                    {r.name}{" "}
+                    {r.datums.length > 0 && <span className="num text-xs text-soft">{r.datums.join("|")}</span>}
+                  </td>
+                  <td className="num px-2 text-right">{fixed(r.nominal, r.decimals)}</td>
+                  <td className="num px-2 text-right whitespace-nowrap">
+                    {r.lowerLimit === null
+                      ? `≤ ${fixed(r.upperLimit, r.decimals)}`
+                      : `${fixed(r.lowerLimit, r.decimals)} … ${fixed(r.upperLimit, r.decimals)}`}
+                  </td>
+                  <td className="num px-2 text-right font-semibold" data-testid={`measured-${r.no}`}>
+                    {fixed(r.measured, r.decimals)}
+                    {r.measured !== null && r.unit === "°" ? "°" : ""}
+                  </td>
+                  <td className="num px-2 text-right">{r.nominal === null ? "" : signed(r.deviation, r.decimals)}</td>
+                  <td className="px-2">
+                    <ZoneBar row={r} />
+                  </td>
+                  <td className="num px-2 text-right">{fixed(r.uncertainty, r.decimals)}</td>
+                  <td className="num px-2 text-right">{r.beyond > 0 ? fixed(r.beyond, r.decimals) : ""}</td>
+                  <td className="px-2">
+                    <VerdictMark verdict={r.verdict} />
+                  </td>
                 </tr>
-              </thead>
-              <tbody ref={body}>
-                {rows.map((r, i) => (
-                  <tr
-                    key={r.no}
-                    tabIndex={0}
-                    aria-selected={chosen === r.no}
-                    onClick={() => onPick(r)}
-                    onKeyDown={(e) => step(e, i)}
-                    data-testid={`row-${r.no}`}
-                    className={`cursor-pointer border-t border-line/60 ${chosen === r.no ? "bg-tint" : "hover:bg-page"}`}
-                  >
-                    <td className="num px-2 text-right">{r.no}</td>
-                    <td className="px-2 py-1">
-                      {r.name}{" "}
-                      {r.datums.length > 0 && <span className="num text-xs text-soft">{r.datums.join("|")}</span>}
-                    </td>
-                    <td className="num px-2 text-right">{fixed(r.nominal, r.decimals)}</td>
-                    <td className="num px-2 text-right whitespace-nowrap">
-                      {r.lowerLimit === null
-                        ? `≤ ${fixed(r.upperLimit, r.decimals)}`
-                        : `${fixed(r.lowerLimit, r.decimals)} … ${fixed(r.upperLimit, r.decimals)}`}
-                    </td>
-                    <td className="num px-2 text-right font-semibold" data-testid={`measured-${r.no}`}>
-                      {fixed(r.measured, r.decimals)}
-                      {r.measured !== null && r.unit === "°" ? "°" : ""}
-                    </td>
-                    <td className="num px-2 text-right">{r.nominal === null ? "" : signed(r.deviation, r.decimals)}</td>
-                    <td className="px-2">
-                      <ZoneBar row={r} />
-                    </td>
-                    <td className="num px-2 text-right">{fixed(r.uncertainty, r.decimals)}</td>
-                    <td className="num px-2 text-right">{r.beyond > 0 ? fixed(r.beyond, r.decimals) : ""}</td>
-                    <td className="px-2">
-                      <VerdictMark verdict={r.verdict} />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
+              ))}
+            </tbody>
+          </table>
         </div>
       )}
     </section>

@@ -1,12 +1,13 @@
 import { useCallback, useEffect, useRef } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { CharacteristicView } from "../api/client";
+import type { CharacteristicView, PrepareStep } from "../api/client";
 import { activeJob, useNominal, usePiece, usePlan, useStartJob } from "../api/hooks";
 import { Ledger } from "../ledger/Ledger";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
 import { useOpened } from "../shell/title";
 import { stations, useBench, type Station } from "../stage/bench";
+import { usePreparing } from "../stage/preparing";
 import { Stage } from "../stage/Stage";
 import type { Hit } from "../stage/StageView";
 import { Align } from "../stations/align/Align";
@@ -26,6 +27,8 @@ const sheets = {
   evaluate: Evaluate,
   issue: Issue,
 };
+
+const none: PrepareStep[] = [];
 
 const typing = (e: KeyboardEvent) =>
   e.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName);
@@ -67,6 +70,7 @@ export function Workbench() {
 
   useEffect(() => {
     set({ faces: [], measured: null, characteristic: null, labels: [], pinning: false });
+    usePreparing.getState().clear();
   }, [id, set]);
 
   useEffect(() => {
@@ -82,13 +86,23 @@ export function Workbench() {
         set({ faces: [], measured: null, characteristic: null, pinning: false });
       } else if (e.key.toLowerCase() === "f") {
         useBench.getState().view?.fit();
+      } else if (e.key.toLowerCase() === "b") {
+        set({ before: true });
       }
     };
+    const released = (e: KeyboardEvent) => e.key.toLowerCase() === "b" && set({ before: false });
     window.addEventListener("keydown", keys);
-    return () => window.removeEventListener("keydown", keys);
+    window.addEventListener("keyup", released);
+    return () => {
+      window.removeEventListener("keydown", keys);
+      window.removeEventListener("keyup", released);
+    };
   }, [go, set]);
 
-  useEffect(() => set({ hover: null }), [station, set]);
+  useEffect(() => {
+    set({ hover: null });
+    usePreparing.getState().set({ tool: null });
+  }, [station, set]);
 
   const busy = (data && activeJob(data.jobs) !== undefined) || startJob.isPending;
   const begin = useCallback(
@@ -163,7 +177,13 @@ export function Workbench() {
     <div className="flex h-full min-h-0 flex-col" data-faces={faceCount?.length}>
       <Path stations={data.stations} current={station} onGo={go} />
       <div className="grid min-h-0 flex-1 grid-cols-[1fr_360px]">
-        <Stage piece={data} nominal={nominal.data ?? null} station={station} onPick={pick} />
+        <Stage
+          piece={data}
+          nominal={nominal.data ?? null}
+          station={station}
+          steps={stored.plan.prepare?.steps ?? none}
+          onPick={pick}
+        />
         <aside className="min-h-0 border-l border-line bg-panel" aria-label={`Worksheet: ${station}`}>
           <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />
         </aside>

@@ -9,6 +9,8 @@ const rows: [string, string][] = [
   ["Shift drag or right drag", "move the part"],
   ["wheel", "nearer and farther, at the cursor"],
   ["F", "show everything"],
+  ["B, held", "see the scan as it was received, on Prepare"],
+  ["right drag while selecting", "turn the part; with Shift move it"],
   ["Shift click on a face", "add the face to the feature"],
   ["Shift click on a rosette disc", "roll the view by 90°"],
   ["↑ ↓ on a limit of the ruler", "move the limit; with Shift ten times as far"],

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 
 const cad = /\.(step|stp|iges|igs)$/i;
-const scan = /\.(stl|obj|ply|xyz|txt|csv)$/i;
+const scan = /\.(stl|obj|ply|off|3mf|glb|gltf|xyz|txt|csv|pts|asc)$/i;
 
 /** Files waiting to be filed by the receive dialog. */
 export const useReceiving = create<{ files: File[]; offer: (files: File[]) => void; clear: () => void }>((set) => ({
@@ -17,7 +17,8 @@ export const guessRole = (name: string): Role => (cad.test(name) ? "nominal" : "
 
 export const isKnown = (name: string): boolean => cad.test(name) || scan.test(name);
 
-export const canBeNominal = (name: string): boolean => cad.test(name) || /\.(stl|obj|ply)$/i.test(name);
+export const canBeNominal = (name: string): boolean =>
+  cad.test(name) || /\.(stl|obj|ply|off|3mf|glb|gltf)$/i.test(name);
 
 /** "VH-310-0009.stl" of part VH-310 is piece 0009; otherwise the name without its suffix. */
 export function guessSerial(name: string, partNumber: string | undefined): string {

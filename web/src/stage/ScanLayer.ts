@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, Matrix4, Mesh, Points, type ShaderMaterial, type Vector3 } from "three";
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
-import { scanMaterial } from "./materials";
+import { patchMaterial, scanMaterial } from "./materials";
 import type { PreparedMesh } from "./prepared";
 
 /** NaN cannot be told apart in every shader compiler: no data is sent as a huge number. */
@@ -9,6 +9,8 @@ const NO_DATA = 1e9;
 /** The scan on the stage: one set of vertices with deviation and mark, full and coarse triangles over it. */
 export class ScanLayer {
   readonly object: Mesh | Points;
+  /** Patches that fill holes: drawn dotted, never picked or coloured. */
+  readonly patches: Mesh | null = null;
   readonly material: ShaderMaterial = scanMaterial();
   deviation: Float32Array | null = null;
   private readonly full: BufferAttribute | null = null;
@@ -24,8 +26,18 @@ export class ScanLayer {
     if (data.geometry.indices.length === 0) {
       this.object = new Points(geometry, this.material);
     } else {
-      this.full = new BufferAttribute(data.geometry.indices, 1);
-      this.coarse = data.coarse && new BufferAttribute(data.coarse, 1);
+      const { indices, measured, coarse } = data.geometry;
+      this.full = new BufferAttribute(indices.subarray(0, 3 * measured), 1);
+      this.coarse = coarse && new BufferAttribute(coarse, 1);
+      if (3 * measured < indices.length) {
+        const filled = new BufferGeometry();
+        filled.setAttribute("position", geometry.getAttribute("position"));
+        filled.setAttribute("normal", geometry.getAttribute("normal"));
+        filled.setIndex(new BufferAttribute(indices.subarray(3 * measured), 1));
+        this.patches = new Mesh(filled, patchMaterial());
+        this.patches.matrixAutoUpdate = false;
+      }
+
       geometry.setIndex(this.full);
       geometry.boundsTree = data.bvh ? MeshBVH.deserialize(data.bvh, geometry, { setIndex: false }) : undefined;
       this.object = new Mesh(geometry, this.material);
@@ -35,9 +47,14 @@ export class ScanLayer {
     this.object.matrixAutoUpdate = false;
   }
 
+  get objects(): (Mesh | Points)[] {
+    return this.patches ? [this.object, this.patches] : [this.object];
+  }
+
   dispose() {
     this.object.geometry.dispose();
     this.material.dispose();
+    this.patches?.geometry.dispose();
   }
 
   /** Scan to nominal, 16 numbers row-major; null leaves the scan in its own frame. */
@@ -49,6 +66,8 @@ export class ScanLayer {
 
     this.object.matrix.copy(motion.multiply(new Matrix4().makeTranslation(...this.data.geometry.origin)));
     this.object.updateMatrixWorld(true);
+    this.patches?.matrix.copy(this.object.matrix);
+    this.patches?.updateMatrixWorld(true);
   }
 
   setDeviation(values: Float32Array | null) {

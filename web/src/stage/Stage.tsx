@@ -1,27 +1,34 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { bytes, type PieceView, type Schemas } from "../api/client";
+import { bytes, type PieceView, type PrepareStep, type Schemas } from "../api/client";
 import { useBench, type Station } from "./bench";
 import { LabelLayer } from "./LabelLayer";
 import { prepare } from "./prepared";
+import { bit, stepsShown, usePreparing } from "./preparing";
 import { Rosette } from "./Rosette";
 import { Ruler } from "./Ruler";
+import { SelectOverlay } from "./SelectOverlay";
 import { StageView, type Hit } from "./StageView";
 
 interface Props {
   piece: PieceView;
   nominal: Schemas["NominalView"] | null;
   station: Station;
+  /** Preparing steps of the plan. */
+  steps: PrepareStep[];
   onPick: (hit: Hit | null, extend: boolean) => void;
 }
 
 /** The 3D view of a piece; what it shows follows from the station. */
-export function Stage({ piece, nominal, station, onPick }: Props) {
+export function Stage({ piece, nominal, station, steps, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { view, set, limits, hideWithin, showEdges, before, faces, hover, measured } = useBench();
   const [failed, setFailed] = useState<string | null>(null);
   const run = piece.run;
-  const raw = station === "receive" || (station === "prepare" && (before || !run?.preparation)) || !run?.preparation;
+  const preparing = usePreparing();
+  const trying = station === "prepare" && nominal !== null;
+  const shown = trying ? (before ? [] : stepsShown(steps, preparing)) : null;
+  const raw = station === "receive" || station === "prepare" || !run?.preparation;
   const compared = !raw && run?.statistics != null;
   const transform = raw ? null : (run?.alignment?.transform ?? null);
 
@@ -50,11 +57,18 @@ export function Stage({ piece, nominal, station, onPick }: Props) {
     queryFn: async () => prepare(await bytes(`/api/nominals/${nominal!.id}/geometry`)),
   });
   const scanMesh = useQuery({
-    queryKey: ["stage-scan", piece.id, piece.unit, raw, raw ? "" : run?.id],
+    queryKey: ["stage-scan", piece.id, piece.unit, piece.columns, raw ? JSON.stringify(shown ?? []) : run?.id],
     enabled: piece.vertices > 0 && !piece.problem,
     staleTime: Infinity,
     gcTime: 30_000,
-    queryFn: async () => prepare(await bytes(`/api/pieces/${piece.id}/geometry?prepared=${!raw}`)),
+    retry: false,
+    placeholderData: (old) => (trying ? old : undefined),
+    queryFn: async () =>
+      prepare(
+        shown && shown.length > 0
+          ? await bytes(`/api/pieces/${piece.id}/preview/geometry`, { steps: shown })
+          : await bytes(`/api/pieces/${piece.id}/geometry?prepared=${!raw}`),
+      ),
   });
   const deviation = useQuery({
     queryKey: ["stage-deviation", piece.id, run?.id, run?.statistics?.rms, run?.alignment?.rms],
@@ -64,6 +78,8 @@ export function Stage({ piece, nominal, station, onPick }: Props) {
     queryFn: async () => new Float32Array(await bytes(`/api/pieces/${piece.id}/deviation`)),
   });
 
+  /** How far the step just tried moved each vertex, when it moves any. */
+  const moved = trying && !before ? (scanMesh.data?.geometry.values ?? null) : null;
   useEffect(() => {
     view?.setNominal(nominalMesh.data ?? null, nominal?.faces.length);
   }, [view, nominalMesh.data, nominal]);
@@ -73,21 +89,28 @@ export function Stage({ piece, nominal, station, onPick }: Props) {
     set({ areas: scanMesh.data?.areas ?? null });
   }, [view, scanMesh.data, set]);
 
-  const key = transform?.join(",");
+  const frame = `${piece.id} ${piece.unit} ${transform?.join(",") ?? "scan"}`;
+  const fitted = useRef("");
   useEffect(() => {
     view?.setTransform(transform);
-    // Look anew whenever the data moves to another frame.
-    view?.fit(undefined, transform ? "nominal" : "scan");
+    // Look anew whenever the data moves to another frame; trying a step does not move the eye.
+    if (view && scanMesh.data && fitted.current !== frame) {
+      fitted.current = frame;
+      view.fit(undefined, transform ? "nominal" : "scan");
+    }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the numbers, not the array, decide
-  }, [view, key, scanMesh.data]);
+  }, [view, frame, scanMesh.data]);
 
   useEffect(() => {
     const values = compared && deviation.data ? deviation.data : null;
-    view?.setDeviation(values);
+    view?.setDeviation(values ?? moved);
     set({ deviations: values });
-  }, [view, compared, deviation.data, scanMesh.data, set]);
+  }, [view, compared, deviation.data, moved, scanMesh.data, set]);
 
-  useEffect(() => view?.setLimits(limits.lower, limits.upper), [view, limits, scanMesh.data]);
+  useEffect(() => {
+    const reach = moved ? Math.max(1e-6, largest(moved)) : null;
+    view?.setLimits(reach ? -reach : limits.lower, reach ?? limits.upper);
+  }, [view, limits, moved, scanMesh.data]);
 
   const colours = station === "compare" || station === "evaluate" || station === "issue";
   useEffect(() => {
@@ -96,28 +119,38 @@ export function Stage({ piece, nominal, station, onPick }: Props) {
       scan: !(station === "features" && transform !== null && measured === null),
       nominalAlpha: picksNominal ? (measured ? 0.12 : 1) : station === "align" && transform ? 0.3 : 0,
       edges: showEdges && transform !== null,
-      deviation: colours && compared,
+      deviation: (colours && compared) || moved !== null,
       hideWithin,
       pick: picksNominal ? "nominal" : "scan",
     });
-  }, [view, station, transform, colours, compared, hideWithin, showEdges, measured, scanMesh.data, nominalMesh.data]);
+  }, [
+    view,
+    station,
+    transform,
+    colours,
+    compared,
+    hideWithin,
+    showEdges,
+    measured,
+    moved,
+    scanMesh.data,
+    nominalMesh.data,
+  ]);
 
   const hoveredFace = hover?.on === "nominal" ? hover.label : null;
   useEffect(() => view?.markFaces(faces, hoveredFace), [view, faces, hoveredFace, nominalMesh.data]);
 
   useEffect(() => {
-    const chosen = measured ? new Set(measured.vertices) : null;
     if (!view || !scanMesh.data) {
       return;
     }
 
-    if (raw && station === "prepare" && scanMesh.data.geometry.labels) {
-      const part = looseVertices(scanMesh.data.geometry);
-      view.mark((v) => part[v] === 1);
-    } else {
-      view.mark((v) => chosen?.has(v) ?? false);
-    }
-  }, [view, measured, scanMesh.data, raw, station]);
+    const selected = trying && !preparing.trying && !before ? preparing.selected : null;
+    const marked = selected
+      ? selectedVertices(scanMesh.data.geometry, selected.mask)
+      : new Set(measured?.vertices ?? []);
+    view.mark((v) => marked.has(v));
+  }, [view, measured, scanMesh.data, trying, before, preparing.trying, preparing.selected]);
 
   useEffect(() => {
     if (view) {
@@ -136,6 +169,9 @@ export function Stage({ piece, nominal, station, onPick }: Props) {
       <canvas ref={canvas} className="block touch-none" aria-label="Stage: the part in three dimensions" />
       {colours && compared && <Ruler />}
       {colours && <LabelLayer />}
+      {trying && !before && (
+        <SelectOverlay pieceId={piece.id} steps={stepsShown(steps, { ...preparing, trying: false })} />
+      )}
       <Rosette />
       <ScaleBar />
       {busy && !error && (
@@ -152,28 +188,27 @@ export function Stage({ piece, nominal, station, onPick }: Props) {
   );
 }
 
-/** 1 for vertices of triangles that do not belong to the part (piece number with most triangles). */
-function looseVertices(geometry: {
-  indices: Uint32Array;
-  labels: Uint32Array | null;
-  positions: Float32Array;
-}): Uint8Array {
-  const counts = new Map<number, number>();
-  for (const label of geometry.labels!) {
-    counts.set(label, (counts.get(label) ?? 0) + 1);
-  }
-
-  const part = [...counts].sort((a, b) => b[1] - a[1])[0]?.[0];
-  const loose = new Uint8Array(geometry.positions.length / 3);
-  geometry.labels!.forEach((label, t) => {
-    if (label !== part) {
-      for (let k = 0; k < 3; k++) {
-        loose[geometry.indices[3 * t + k]] = 1;
+/** The vertices of what is selected: of triangles, or the points of a cloud themselves. */
+function selectedVertices({ indices }: { indices: Uint32Array }, mask: Uint8Array): Set<number> {
+  const vertices = new Set<number>();
+  const cloud = indices.length === 0;
+  for (let i = 0; i < 8 * mask.length; i++) {
+    if (bit(mask, i)) {
+      if (cloud) {
+        vertices.add(i);
+      } else {
+        vertices
+          .add(indices[3 * i])
+          .add(indices[3 * i + 1])
+          .add(indices[3 * i + 2]);
       }
     }
-  });
-  return loose;
+  }
+
+  return vertices;
 }
+
+const largest = (values: Float32Array) => values.reduce((a, b) => Math.max(a, b), 0);
 
 /** A bar of a round length in real units, kept true while zooming. */
 function ScaleBar() {

@@ -5,6 +5,7 @@ import {
   Points,
   Raycaster,
   Scene,
+  type ShaderMaterial,
   Vector2,
   Vector3,
   WebGLRenderer,
@@ -20,6 +21,8 @@ export type FigureCamera = FigureState["camera"];
 /** What lies under the cursor, in nominal coordinates (or the scan's own while it is not aligned). */
 export interface Hit {
   point: [number, number, number];
+  /** Of the triangle, outward. */
+  normal: [number, number, number];
   on: "scan" | "nominal";
   vertex: number | null;
   deviation: number | null;
@@ -88,14 +91,14 @@ export class StageView {
 
   setScan(data: PreparedMesh | null) {
     if (this.scan) {
-      this.scene.remove(this.scan.object);
+      this.scene.remove(...this.scan.objects);
       this.scan.dispose();
     }
 
     this.scan = data && new ScanLayer(data);
     if (this.scan) {
       this.scan.setTransform(null);
-      this.scene.add(this.scan.object);
+      this.scene.add(...this.scan.objects);
     }
 
     this.draw();
@@ -228,6 +231,21 @@ export class StageView {
     return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
   }
 
+  /** The plane through the target that faces the eye, and where points of the picture lie in it, mm. */
+  viewPlane() {
+    const { right, back } = this.controls.axes();
+    const scale = this.controls.scale();
+    return {
+      point: this.controls.target.toArray(),
+      normal: back.toArray(),
+      right: right.toArray(),
+      at: (x: number, y: number): [number, number] => [
+        (x - this.canvas.clientWidth / 2) * scale,
+        (this.canvas.clientHeight / 2 - y) * scale,
+      ],
+    };
+  }
+
   draw() {
     if (!this.pending) {
       this.pending = true;
@@ -256,8 +274,12 @@ export class StageView {
     const { back } = this.controls.axes();
     const d = this.display;
     if (this.scan) {
-      const { object, material } = this.scan;
-      object.visible = d.scan;
+      const { objects, material, patches } = this.scan;
+      objects.forEach((o) => (o.visible = d.scan));
+      if (patches) {
+        (patches.material as ShaderMaterial).uniforms.eye.value.copy(back);
+      }
+
       material.uniforms.eye.value.copy(back);
       material.uniforms.showDeviation.value = d.deviation && this.scan.deviation !== null;
       material.uniforms.hideWithin.value = d.hideWithin;
@@ -275,10 +297,10 @@ export class StageView {
     this.renderer.render(this.scene, this.camera);
   }
 
-  private cast(e: PointerEvent): Hit | null {
-    const box = this.canvas.getBoundingClientRect();
-    const at = new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2);
-    this.ray.setFromCamera(at, this.camera);
+  /** What lies under a point of the picture, in CSS pixels. */
+  pick(x: number, y: number): Hit | null {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    this.ray.setFromCamera(new Vector2((2 * x) / width - 1, 1 - (2 * y) / height), this.camera);
     const pickNominal = this.display.pick === "nominal" && this.nominal;
     const object = pickNominal ? this.nominal!.mesh : this.display.scan ? this.scan?.object : null;
     if (!object || object instanceof Points || (!pickNominal && this.moving)) {
@@ -291,9 +313,11 @@ export class StageView {
     }
 
     const point = hit.point.toArray();
+    const normal = hit.face!.normal.clone().transformDirection(object.matrixWorld).toArray();
     if (pickNominal) {
       return {
         point,
+        normal,
         on: "nominal",
         vertex: null,
         deviation: null,
@@ -303,7 +327,14 @@ export class StageView {
 
     const vertex = this.scan!.nearestVertex(hit.faceIndex, hit.point);
     const deviation = this.scan!.deviation?.[vertex] ?? null;
-    return { point, on: "scan", vertex, deviation, label: this.scan!.data.geometry.labels?.[hit.faceIndex] ?? null };
+    return {
+      point,
+      normal,
+      on: "scan",
+      vertex,
+      deviation,
+      label: this.scan!.data.geometry.labels?.[hit.faceIndex] ?? null,
+    };
   }
 
   private pointer = (e: PointerEvent) => {
@@ -317,7 +348,7 @@ export class StageView {
       requestAnimationFrame(() => {
         const latest = this.hovering!;
         this.hovering = null;
-        this.onHover(this.cast(latest));
+        this.onHover(this.pick(latest.offsetX, latest.offsetY));
       });
     }
   };
@@ -331,7 +362,7 @@ export class StageView {
       this.canvas.removeEventListener("pointerup", up);
       if (Math.hypot(u.clientX - e.clientX, u.clientY - e.clientY) < CLICK_SLACK) {
         this.moving = false;
-        this.onClick(this.cast(u), u);
+        this.onClick(this.pick(u.offsetX, u.offsetY), u);
       }
     };
     this.canvas.addEventListener("pointerup", up);

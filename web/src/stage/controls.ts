@@ -1,6 +1,13 @@
 import { OrthographicCamera, Quaternion, Vector3 } from "three";
 
-/** Turns, moves and zooms an orthographic camera about a target. Drag turns, right drag or Shift drag moves, the wheel zooms at the cursor. */
+/** Takes over what the main button does on the stage: drawing a selection. Positions are CSS pixels of the canvas. */
+export interface Drawing {
+  start(x: number, y: number): void;
+  move(x: number, y: number): void;
+  end(): void;
+}
+
+/** Turns, moves and zooms an orthographic camera about a target. Drag turns, right drag or Shift drag moves, the wheel zooms at the cursor. While something is drawn, the right button turns and with Shift moves. */
 export class StageControls {
   readonly target = new Vector3();
   direction = new Vector3(-0.55, -0.7, 0.6).normalize();
@@ -8,6 +15,7 @@ export class StageControls {
   span = 200;
   /** Half the depth range, from the size of what is shown. */
   reach = 1000;
+  drawing: Drawing | null = null;
   private settle: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
@@ -61,7 +69,12 @@ export class StageControls {
   }
 
   private down = (e: PointerEvent) => {
-    const pan = e.button === 2 || e.shiftKey;
+    if (this.drawing && e.button === 0) {
+      this.draw(this.drawing, e);
+      return;
+    }
+
+    const pan = this.drawing ? e.shiftKey : e.button === 2 || e.shiftKey;
     let [x, y] = [e.clientX, e.clientY];
     this.element.setPointerCapture(e.pointerId);
     const move = (m: PointerEvent) => {
@@ -89,6 +102,21 @@ export class StageControls {
     this.element.addEventListener("pointerup", done);
     this.element.addEventListener("pointercancel", done);
   };
+
+  private draw(drawing: Drawing, e: PointerEvent) {
+    this.element.setPointerCapture(e.pointerId);
+    drawing.start(e.offsetX, e.offsetY);
+    const move = (m: PointerEvent) => drawing.move(m.offsetX, m.offsetY);
+    const done = () => {
+      this.element.removeEventListener("pointermove", move);
+      this.element.removeEventListener("pointerup", done);
+      this.element.removeEventListener("pointercancel", done);
+      drawing.end();
+    };
+    this.element.addEventListener("pointermove", move);
+    this.element.addEventListener("pointerup", done);
+    this.element.addEventListener("pointercancel", done);
+  }
 
   private wheel = (e: WheelEvent) => {
     e.preventDefault();

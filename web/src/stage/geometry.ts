@@ -1,27 +1,37 @@
-/** Geometry as the server sends it: positions about an origin, triangles, face or piece labels, edge segments. */
+/** Geometry as the server sends it: positions about an origin, triangles, and what goes with them. */
 export interface Geometry {
   origin: [number, number, number];
   positions: Float32Array;
   indices: Uint32Array;
+  /** The first so many triangles were measured; the rest are patches. */
+  measured: number;
+  /** A face number a triangle. */
   labels: Uint32Array | null;
+  /** Segments, two end points each. */
   edges: Float32Array | null;
+  /** A number a vertex: how far it was moved. */
+  values: Float32Array | null;
+  /** Indices of a coarse level over the same vertices. */
+  coarse: Uint32Array | null;
 }
 
 /** Reads the "BGEO" block; see GeometryCodec in the server. */
 export function decode(buffer: ArrayBuffer): Geometry {
   const view = new DataView(buffer);
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "BGEO" || view.getInt32(4, true) !== 1) {
+  if (magic !== "BGEO" || view.getInt32(4, true) !== 2) {
     throw new Error("The geometry is of a version this page does not know; reload it.");
   }
 
-  const [vertices, triangles, segments, flags] = [8, 12, 16, 20].map((at) => view.getInt32(at, true));
+  const [vertices, triangles, measured, segments, coarse, flags] = [8, 12, 16, 20, 24, 28].map((at) =>
+    view.getInt32(at, true),
+  );
   const origin: [number, number, number] = [
-    view.getFloat64(24, true),
     view.getFloat64(32, true),
     view.getFloat64(40, true),
+    view.getFloat64(48, true),
   ];
-  let at = 48;
+  let at = 56;
   const take = <T>(make: (b: ArrayBuffer, o: number, n: number) => T, n: number): T => {
     const part = make(buffer, at, n);
     at += 4 * n;
@@ -31,27 +41,40 @@ export function decode(buffer: ArrayBuffer): Geometry {
   const ints = (b: ArrayBuffer, o: number, n: number) => new Uint32Array(b, o, n);
   return {
     origin,
+    measured,
     positions: take(floats, 3 * vertices),
     indices: take(ints, 3 * triangles),
     labels: flags & 1 ? take(ints, triangles) : null,
     edges: flags & 2 ? take(floats, 6 * segments) : null,
+    values: flags & 4 ? take(floats, vertices) : null,
+    coarse: flags & 8 ? take(ints, 3 * coarse) : null,
   };
 }
 
-/** Area-weighted vertex normals, and a third of the area of the triangles around each vertex. */
+/** Area-weighted vertex normals, and a third of the area of the measured triangles around each vertex. */
 export function vertexData(
   positions: Float32Array,
   indices: Uint32Array,
+  measured = indices.length / 3,
 ): { normals: Float32Array; areas: Float32Array } {
   const normals = new Float32Array(positions.length);
   const areas = new Float32Array(positions.length / 3);
   for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]];
-    const [ux, uy, uz] = [0, 1, 2].map((k) => positions[b + k] - positions[a + k]);
-    const [vx, vy, vz] = [0, 1, 2].map((k) => positions[c + k] - positions[a + k]);
-    const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-    const third = Math.hypot(nx, ny, nz) / 6;
-    for (const at of [a, b, c]) {
+    const a = 3 * indices[t];
+    const b = 3 * indices[t + 1];
+    const c = 3 * indices[t + 2];
+    const ux = positions[b] - positions[a];
+    const uy = positions[b + 1] - positions[a + 1];
+    const uz = positions[b + 2] - positions[a + 2];
+    const vx = positions[c] - positions[a];
+    const vy = positions[c + 1] - positions[a + 1];
+    const vz = positions[c + 2] - positions[a + 2];
+    const nx = uy * vz - uz * vy;
+    const ny = uz * vx - ux * vz;
+    const nz = ux * vy - uy * vx;
+    const third = t < 3 * measured ? Math.sqrt(nx * nx + ny * ny + nz * nz) / 6 : 0;
+    for (let k = 0; k < 3; k++) {
+      const at = 3 * indices[t + k];
       normals[at] += nx;
       normals[at + 1] += ny;
       normals[at + 2] += nz;

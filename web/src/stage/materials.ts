@@ -83,6 +83,28 @@ void main() {
   });
 }
 
+/** Patches: grey with dots, as everything that was not measured. */
+export function patchMaterial(): ShaderMaterial {
+  return new ShaderMaterial({
+    side: DoubleSide,
+    uniforms: { eye: { value: new Vector3(0, 0, 1) }, base: { value: new Color(0xb4bac0) } },
+    vertexShader: `
+varying vec3 vNormal;
+void main() {
+  vNormal = normalize(mat3(modelMatrix) * normal);
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+}`,
+    fragmentShader: `
+uniform vec3 eye, base;
+varying vec3 vNormal;
+void main() {
+  ivec2 p = ivec2(gl_FragCoord.xy);
+  vec3 color = (p.x % 5 == 0 && p.y % 5 == 0) ? vec3(0.12, 0.16, 0.2) : base;
+  gl_FragColor = vec4((0.42 + 0.58 * abs(dot(normalize(vNormal), eye))) * color, 1.0);
+}`,
+  });
+}
+
 /** Nominal: an indigo veil; faces are marked through a small table (0 plain, 1 under the cursor, 2 chosen). */
 export function nominalMaterial(faces: number): { material: ShaderMaterial; states: Float32Array; table: DataTexture } {
   const states = new Float32Array(Math.max(1, faces));

@@ -7,7 +7,6 @@ export interface PreparedMesh {
   normals: Float32Array;
   areas: Float32Array;
   bvh: SerializedBVH | null;
-  coarse: Uint32Array | null;
 }
 
 let worker: Worker | null = null;

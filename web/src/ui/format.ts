@@ -18,7 +18,7 @@ export const signed = (value: number | null | undefined, decimals = 3): string =
 export const percent = (share: number | null | undefined, decimals = 1): string =>
   missing(share) ? "–" : `${(100 * share).toFixed(decimals)} %`;
 
-export const count = (n: number): string => n.toLocaleString("en").replaceAll(",", " ");
+export const count = (n: number): string => n.toLocaleString("en").replaceAll(",", "\u2009");
 
 export const size = (mm: readonly number[], unit: "mm" | "inch"): string =>
   mm.map((v) => (unit === "mm" ? v.toFixed(1) : (v / 25.4).toFixed(2))).join(" × ");
@@ -26,3 +26,5 @@ export const size = (mm: readonly number[], unit: "mm" | "inch"): string =>
 export const moment = (iso: string): string => iso.slice(0, 16).replace("T", " ");
 
 export const words = (kind: string): string => kind.replaceAll("-", " ");
+
+export const plural = (n: number, noun: string): string => `${count(n)} ${noun}${n === 1 ? "" : "s"}`;

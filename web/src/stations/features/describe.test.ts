@@ -12,6 +12,8 @@ describe("faces in words and numbers", () => {
       center: [],
       start: 0,
       end: 1,
+      body: 0,
+      color: null,
     };
     expect(describeFace(face)).toBe("bore, radius 8.020");
   });

@@ -1,74 +1,166 @@
-import { useLoosePieces } from "../../api/hooks";
+import { useAction, usePlanEdit, usePreview } from "../../api/hooks";
+import { api, take, type PrepareStep } from "../../api/client";
 import { useBench } from "../../stage/bench";
-import { count, fixed, size } from "../../ui/format";
+import { stepsShown, usePreparing } from "../../stage/preparing";
+import { count, fixed, plural } from "../../ui/format";
+import { say } from "../../ui/notices";
 import { Button, Facts } from "../../ui/parts";
-import { Block, Worksheet } from "../../ui/Worksheet";
+import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
+import { AdviceList } from "./AdviceList";
+import { LoosePieces } from "./LoosePieces";
+import { SelectTools, withSelection } from "./SelectTools";
+import { StepForm } from "./StepForm";
+import { kindOf, stepKinds } from "./stepKinds";
+import { StepList } from "./StepList";
 
-export function Prepare({ piece, busy, start }: StationProps) {
-  const loose = useLoosePieces(piece);
-  const { before, set } = useBench();
+/** From a raw scan to a trustworthy mesh: advice, steps that are kept in the plan, and tools to select what they act on. */
+export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
+  const { before, set: setBench } = useBench();
+  const preparing = usePreparing();
+  const { draft, place, trying, terms, set, clear } = preparing;
+  const steps = plan.plan.prepare?.steps ?? [];
+  const edit = usePlanEdit(piece.partId);
+  const kept = usePreview(piece, nominal ? steps : null);
+  const tried = usePreview(piece, draft && trying ? stepsShown(steps, preparing) : null);
+  const current = draft ? withSelection(draft, terms) : null;
+  const save = (next: PrepareStep[]) =>
+    edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, prepare: { steps: next } } });
+  const keep = useAction(async (step: PrepareStep) => {
+    const anchored = await take(
+      api.POST("/api/pieces/{id}/anchor", { params: { path: { id: piece.id } }, body: { step } }),
+    );
+    if (anchored.caution) {
+      say(anchored.caution, "bad");
+    }
+
+    await edit.mutateAsync({
+      basedOn: plan.number,
+      plan: {
+        ...plan.plan,
+        prepare: {
+          steps: place === null ? [...steps, anchored.step] : steps.map((s, i) => (i === place ? anchored.step : s)),
+        },
+      },
+    });
+    clear();
+  });
+  const begin = (kind: string) =>
+    set({ draft: { kind, ...kindOf(kind).start }, place: null, trying: false, tool: null });
+  const outcome = tried.data?.record.steps?.at(-1);
   const record = piece.run?.preparation;
-  const pieces = loose.data?.pieces ?? [];
-  const others = pieces.filter((p) => !p.isPart);
+  const sheet = kept.data?.sheet;
+  const isStale = piece.stations.find((s) => s.key === "prepare")?.state !== "done";
+
+  if (!nominal) {
+    return (
+      <Worksheet title="Prepare" lead="Steps refer to the nominal.">
+        <Attention>This part has no nominal yet. Drop its CAD or mesh file on the window.</Attention>
+      </Worksheet>
+    );
+  }
+
   return (
     <Worksheet
       title="Prepare"
       lead={
-        pieces.length === 0
-          ? loose.isFetching
-            ? "Looking for loose pieces …"
-            : "A cloud of points: there are no pieces to drop."
-          : others.length === 0
-            ? "The scan is one connected piece."
-            : `${others.length} loose pieces besides the part.`
+        sheet
+          ? `${count(sheet.triangles)} triangles, ${count(sheet.vertices)} points after ${plural(steps.filter((s) => !s.off).length, "step")}`
+          : "Working the steps out …"
       }
       action={
         <>
           <Button
             tone="primary"
             className="flex-1"
-            disabled={busy || piece.vertices === 0}
+            disabled={busy || piece.vertices === 0 || draft !== null}
             onClick={() => start("prepare")}
           >
-            Drop loose pieces
+            {isStale ? "Prepare" : "Prepare again"}
           </Button>
           <Button
-            disabled={!record}
             aria-pressed={before}
-            onPointerDown={() => set({ before: true })}
-            onPointerUp={() => set({ before: false })}
-            onPointerLeave={() => set({ before: false })}
-            onKeyDown={(e) => e.key === " " && set({ before: true })}
-            onKeyUp={() => set({ before: false })}
+            title="Hold, or hold the key B"
+            onPointerDown={() => setBench({ before: true })}
+            onPointerUp={() => setBench({ before: false })}
+            onPointerLeave={() => setBench({ before: false })}
           >
             Hold for before
           </Button>
         </>
       }
     >
-      <Block title="Pieces">
-        <table className="w-full text-right">
-          <thead className="text-xs text-soft">
-            <tr>
-              <th className="text-left font-normal">piece</th>
-              <th className="font-normal">triangles</th>
-              <th className="font-normal">size, mm</th>
-            </tr>
-          </thead>
-          <tbody>
-            {pieces.slice(0, 40).map((p, i) => (
-              <tr key={p.number} className="border-t border-line/60">
-                <td className="py-1 text-left">{p.isPart ? <strong>the part</strong> : `loose ${i}`}</td>
-                <td className="num">{count(p.triangles)}</td>
-                <td className="num">{size([p.size.x ?? 0, p.size.y ?? 0, p.size.z ?? 0], "mm")}</td>
-              </tr>
+      {kept.error && <Attention>{kept.error.message}</Attention>}
+      {kept.data && !draft && (
+        <AdviceList
+          advice={kept.data.advice}
+          action={(step) => (
+            <Button
+              className="mt-1 h-6 px-2 text-xs"
+              disabled={busy || edit.isPending}
+              onClick={() => set({ draft: step, place: null, trying: true })}
+            >
+              {kindOf(step.kind).name}
+            </Button>
+          )}
+        />
+      )}
+      <Block title="Steps">
+        <StepList
+          steps={steps}
+          outcomes={kept.data?.record.steps ?? null}
+          disabled={busy || edit.isPending || draft !== null}
+          onChange={save}
+          onEdit={(i) => set({ draft: steps[i], place: i, terms: steps[i].selection ?? [], trying: false })}
+        />
+        {!draft && (
+          <select
+            aria-label="Add a step"
+            className="mt-2 h-8 w-full rounded border border-line bg-panel px-2"
+            value=""
+            disabled={busy}
+            onChange={(e) => begin(e.target.value)}
+          >
+            <option value="" disabled>
+              Add a step …
+            </option>
+            {(["Pieces", "Selection", "Surface", "Repair", "Cloud"] as const).map((group) => (
+              <optgroup key={group} label={group}>
+                {stepKinds
+                  .filter((k) => k.group === group)
+                  .map((k) => (
+                    <option key={k.kind} value={k.kind}>
+                      {k.name}
+                    </option>
+                  ))}
+              </optgroup>
             ))}
-          </tbody>
-        </table>
+          </select>
+        )}
       </Block>
+      {current && (
+        <StepForm
+          step={current}
+          change={(step) => set({ draft: step, trying: false })}
+          trying={trying}
+          busy={busy || keep.isPending || tried.isFetching}
+          said={outcome?.said ?? null}
+          caution={outcome?.caution ?? null}
+          error={trying ? (tried.error?.message ?? null) : null}
+          onTry={(on) => set({ trying: on, draft: current, tool: null })}
+          onKeep={() => keep.mutate(current)}
+          onCancel={clear}
+        />
+      )}
+      {trying && (tried.data?.largestDisplacement ?? 0) > 0 && (
+        <p className="text-xs text-soft">
+          The stage shows how far each point moved: pale nothing, dark {fixed(tried.data!.largestDisplacement, 4)} mm.
+        </p>
+      )}
+      {(!draft || kindOf(draft.kind).selection) && <SelectTools onUse={begin} />}
+      {sheet && <LoosePieces piece={piece} holes={sheet.holes} holeCount={sheet.holeCount} />}
       {record && (
-        <Block title="Done">
+        <Block title="Carried out">
           <Facts
             rows={[
               ["triangles before", count(record.trianglesBefore)],
@@ -77,7 +169,7 @@ export function Prepare({ piece, busy, start }: StationProps) {
               ["area dropped", `${fixed(record.areaDropped, 1)} mm²`],
             ]}
           />
-          <p className="mt-1 text-xs text-soft">No point was moved. The raw scan is kept as it was received.</p>
+          <p className="mt-1 text-xs text-soft">The raw scan is kept as it was received.</p>
         </Block>
       )}
     </Worksheet>

@@ -1,13 +1,16 @@
-import { api, take } from "../../api/client";
+import { api, take, type Schemas } from "../../api/client";
 import { useAction } from "../../api/hooks";
 import { count, size } from "../../ui/format";
 import { Button, Facts, Field, Select } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
+import { Columns } from "./Columns";
+import { DataSheet } from "./DataSheet";
+import { SaveAs } from "./SaveAs";
 
 const units = ["mm", "cm", "m", "inch"];
 
-export function Receive({ piece, nominal, busy, start }: StationProps) {
+export function Receive({ piece, plan, nominal, busy, start }: StationProps) {
   const change = useAction(
     (unit: string) => take(api.POST("/api/pieces/{id}/unit", { params: { path: { id: piece.id } }, body: { unit } })),
     [["piece", piece.id]],
@@ -50,29 +53,10 @@ export function Receive({ piece, nominal, busy, start }: StationProps) {
         </Attention>
       )}
       <Block title="Size">
-        <table className="w-full text-right">
-          <thead className="text-xs text-soft">
-            <tr>
-              <th />
-              <th className="font-normal">mm</th>
-              <th className="font-normal">inch</th>
-            </tr>
-          </thead>
-          <tbody className="num text-xs whitespace-nowrap">
-            <tr className="border-t border-line/60">
-              <td className="py-1 text-left font-sans">scan</td>
-              <td data-testid="scan-size">{size(piece.sizeMm, "mm")}</td>
-              <td>{size(piece.sizeMm, "inch")}</td>
-            </tr>
-            {piece.nominalSizeMm && (
-              <tr className="border-t border-line/60">
-                <td className="py-1 text-left font-sans">nominal</td>
-                <td>{size(piece.nominalSizeMm, "mm")}</td>
-                <td>{size(piece.nominalSizeMm, "inch")}</td>
-              </tr>
-            )}
-          </tbody>
-        </table>
+        <dl className="num text-xs">
+          <SizeOf name="scan" mm={piece.sizeMm} />
+          {piece.nominalSizeMm && <SizeOf name="nominal" mm={piece.nominalSizeMm} />}
+        </dl>
         <p className="mt-1 text-xs text-soft">
           The scan's box is taken in the scanner's own frame and includes stray data.
         </p>
@@ -84,29 +68,46 @@ export function Receive({ piece, nominal, busy, start }: StationProps) {
           ))}
         </Select>
       </Field>
-      <Block title="Scan">
-        <Facts
-          rows={[
-            ["triangles", count(piece.triangles)],
-            ["points", count(piece.vertices)],
-            ...piece.remarks.map((r) => ["remark", r] as const),
-          ]}
-        />
-      </Block>
+      {piece.columns !== null && <Columns key={piece.columns} piece={piece} busy={busy} />}
+      <DataSheet piece={piece} plan={plan} busy={busy} />
+      {piece.vertices > 0 && !piece.problem && <SaveAs piece={piece} />}
       {nominal ? (
         <Block title="Nominal">
           <Facts
             rows={[
               ["file", nominal.fileName],
               ["faces", count(nominal.faces.length)],
+              nominal.bodies.length > 1 && ["bodies", <Bodies key="bodies" bodies={nominal.bodies} />],
               ["triangles", count(nominal.triangles)],
               ...nominal.remarks.map((r) => ["remark", r] as const),
             ]}
           />
         </Block>
       ) : (
-        <Attention>This part has no nominal yet. Drop its STEP, STL, OBJ or PLY file on the window.</Attention>
+        <Attention>This part has no nominal yet. Drop its CAD or mesh file on the window.</Attention>
       )}
     </Worksheet>
   );
 }
+
+/** Length, width and height, in both units. */
+const SizeOf = ({ name, mm }: { name: string; mm: readonly number[] }) => (
+  <div className="grid grid-cols-[64px_1fr] border-b border-line/60 py-1" data-testid={`${name}-size`}>
+    <dt className="row-span-2 font-sans text-soft">{name}</dt>
+    <dd>{size(mm, "mm")} mm</dd>
+    <dd className="text-soft">{size(mm, "inch")} inch</dd>
+  </div>
+);
+
+/** The parts of an assembly with the colours they have in the CAD file. */
+const Bodies = ({ bodies }: { bodies: Schemas["BodyView"][] }) => (
+  <span className="flex flex-wrap justify-end gap-x-2">
+    {bodies.slice(0, 12).map((b, i) => (
+      <span key={i} className="inline-flex items-center gap-1">
+        {b.color && <span className="size-2.5 rounded-sm border border-line" style={{ background: b.color }} />}
+        {b.name}
+      </span>
+    ))}
+    {bodies.length > 12 && "…"}
+  </span>
+);

@@ -1,0 +1,196 @@
+using System.Security.Claims;
+using Bostel.Core;
+using Bostel.Core.Formats;
+using Bostel.Core.Meshes;
+using Bostel.Core.Preparation;
+using Bostel.Data;
+using Bostel.Server.Jobs;
+using Bostel.Server.Services;
+using Microsoft.EntityFrameworkCore;
+using Piece = Bostel.Data.Piece;
+
+namespace Bostel.Server.Endpoints;
+
+/// <summary>The first two stations: what a file holds, and trying steps before they are kept in the plan.</summary>
+public static class PrepareEndpoints
+{
+    private const int LinesShown = 6;
+
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapPost("/pieces/{id:guid}/unit", async (Guid id, UnitChange change, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
+        {
+            _ = LengthUnit.Factor(change.Unit);
+            var piece = await PieceAsync(id, context, cancel);
+            context.Record(who.Name(), "changed the unit", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.Unit} to {change.Unit}");
+            piece.Unit = change.Unit;
+            await context.SaveChangesAsync(cancel);
+            await EventHub.NotifyAsync(context, new("piece", id, id), cancel);
+            return TypedResults.NoContent();
+        }).WithName("changeUnit");
+        api.MapPost("/pieces/{id:guid}/columns", ChangeColumnsAsync).WithName("changeColumns");
+        api.MapGet("/pieces/{id:guid}/sheet", SheetAsync).WithName("sheet");
+        api.MapGet("/pieces/{id:guid}/loose", async (Guid id, BostelContext context, MeshCache meshes, CancellationToken cancel) =>
+        {
+            var piece = await PieceAsync(id, context, cancel);
+            return new PiecesView(await PiecesOfAsync(piece, await ScanAsync(piece, meshes, cancel), meshes, cancel));
+        }).WithName("loosePieces");
+        api.MapGet("/pieces/{id:guid}/geometry", GeometryAsync).WithName("pieceGeometry");
+        api.MapGet("/pieces/{id:guid}/export", ExportAsync).WithName("export");
+        api.MapPost("/pieces/{id:guid}/preview", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, CancellationToken cancel) =>
+        {
+            var prepared = await TriedAsync(id, request.Steps, stations, meshes, cancel);
+            var sheet = await meshes.SheetAsync(prepared.Mesh, cancel);
+            var pieces = prepared.Mesh.TriangleCount == 0 ? [] : LoosePieces.Find(prepared.Mesh, (await stations.OpenAsync(id, cancel)).Nominal.Area).Pieces;
+            return new PreviewView(prepared.Record, sheet, PrepareAdvice.For(sheet, pieces), prepared.Displacements?.Max() ?? 0);
+        }).WithName("preview");
+        api.MapPost("/pieces/{id:guid}/preview/geometry", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, CancellationToken cancel) =>
+        {
+            var prepared = await TriedAsync(id, request.Steps, stations, meshes, cancel);
+            return TypedResults.Bytes(GeometryCodec.Encode(prepared.Mesh, values: prepared.Displacements), "application/octet-stream");
+        }).WithName("previewGeometry");
+        api.MapPost("/pieces/{id:guid}/selection", SelectAsync).WithName("select");
+        api.MapPost("/pieces/{id:guid}/anchor", AnchorAsync).WithName("anchor");
+    }
+
+    private static async Task<IResult> ChangeColumnsAsync(Guid id, ColumnsChange change, BostelContext context, JobQueue jobs, ClaimsPrincipal who, CancellationToken cancel)
+    {
+        var columns = PointColumns.Parse(change.Columns).ToString();
+        var piece = await PieceAsync(id, context, cancel);
+        context.Record(who.Name(), "changed the columns", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.Columns} to {columns}");
+        (piece.Columns, piece.Problem) = (columns, null);
+        await context.SaveChangesAsync(cancel);
+        await jobs.AddAsync("receive", piece.Id, new(), who.Name(), cancel);
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<SheetView> SheetAsync(Guid id, BostelContext context, MeshCache meshes, BlobStore blobs, CancellationToken cancel)
+    {
+        var piece = await PieceAsync(id, context, cancel);
+        var scan = await ScanAsync(piece, meshes, cancel);
+        var sheet = await meshes.SheetAsync(scan, cancel);
+        var lines = piece.Columns is null ? [] : PointColumns.FirstLines(await HeadAsync(await blobs.FileAsync(piece.FileSha, cancel), cancel), LinesShown);
+        return new(sheet, PrepareAdvice.For(sheet, await PiecesOfAsync(piece, scan, meshes, cancel)), piece.Columns, lines);
+    }
+
+    private static async Task<byte[]> HeadAsync(string path, CancellationToken cancel)
+    {
+        await using var file = File.OpenRead(path);
+        var head = new byte[Math.Min(8192, file.Length)];
+        await file.ReadExactlyAsync(head, cancel);
+        return head;
+    }
+
+    private static async Task<IResult> GeometryAsync(Guid id, bool prepared, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel)
+    {
+        if (!prepared)
+        {
+            return TypedResults.Bytes(GeometryCodec.Encode(await ScanAsync(await PieceAsync(id, context, cancel), meshes, cancel)), "application/octet-stream");
+        }
+
+        var w = await stations.OpenAsync(id, cancel);
+        var plan = w.Piece.Run is { } run ? Core.Plans.InspectionPlan.Parse(run.PlanBody) : w.Plan;
+        return TypedResults.Bytes(GeometryCodec.Encode((await stations.PreparedAsync(w, plan, cancel)).Mesh), "application/octet-stream");
+    }
+
+    /// <summary>The scan in an open format: raw, or prepared and (when it is aligned) in nominal coordinates with its deviations.</summary>
+    private static async Task<IResult> ExportAsync(Guid id, string format, bool prepared, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel)
+    {
+        var piece = await PieceAsync(id, context, cancel);
+        var name = $"{piece.Part!.Number}-{piece.Serial}.{format}";
+        if (!MeshFormats.Written.Contains("." + format))
+        {
+            throw new BadInputException($"format: '{format}' is not one of {string.Join(", ", MeshFormats.Written)}.");
+        }
+
+        TriangleMesh mesh;
+        float[]? deviation = null;
+        if (!prepared)
+        {
+            mesh = await ScanAsync(piece, meshes, cancel);
+        }
+        else
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            if (w.Piece.Run is { DeviationSha: not null })
+            {
+                var (scan, _) = await stations.AlignedAsync(w, cancel);
+                (mesh, deviation) = (scan.Mesh.Transformed(scan.Transform), Array.ConvertAll(scan.Deviations.Values, v => (float)v));
+            }
+            else
+            {
+                mesh = (await stations.PreparedAsync(w, w.Plan, cancel)).Mesh;
+            }
+        }
+
+        if (mesh.TriangleCount == 0 && format is "stl" or "3mf")
+        {
+            throw new BadInputException($"format: a cloud of points cannot be written as .{format}; take ply, xyz, obj or glb.");
+        }
+
+        var memory = new MemoryStream();
+        MeshFormats.Write(memory, name, mesh, deviation);
+        memory.Position = 0;
+        return TypedResults.Stream(memory, "application/octet-stream", name);
+    }
+
+    private static async Task<SelectionView> SelectAsync(Guid id, SelectionRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
+    {
+        var w = await stations.OpenAsync(id, cancel);
+        var mesh = (await TriedAsync(id, request.Steps, stations, meshes, cancel)).Mesh;
+        var context = await meshes.ContextAsync(w.Piece, w.Piece.Unit, w.Runner, w.Nominal.ModelSha, cancel);
+        var selected = await Task.Run(() => Selection.Resolve(mesh, request.Terms, context, cancel), cancel);
+        var mask = new byte[(selected.Length + 7) / 8];
+        var (count, area) = (0, 0.0);
+        for (var i = 0; i < selected.Length; i++)
+        {
+            if (selected[i])
+            {
+                mask[i >> 3] |= (byte)(1 << (i & 7));
+                count++;
+                area += mesh.TriangleCount > 0 ? mesh.TriangleArea(i) : 0;
+            }
+        }
+
+        return new(count, selected.Length, area, Convert.ToBase64String(mask));
+    }
+
+    /// <summary>Brings what was drawn on a scan into nominal coordinates, so that the step means the same place on the next piece.</summary>
+    private static async Task<AnchorView> AnchorAsync(Guid id, AnchorRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
+    {
+        request.Step.Check("step");
+        if (request.Step.Selection?.Any(t => t.Frame == "scan") != true)
+        {
+            return new(request.Step, null);
+        }
+
+        var w = await stations.OpenAsync(id, cancel);
+        var context = await meshes.ContextAsync(w.Piece, w.Piece.Unit, w.Runner, w.Nominal.ModelSha, cancel);
+        try
+        {
+            var pose = await Task.Run(context.PoseOfScan, cancel);
+            return new(request.Step with { Selection = [.. request.Step.Selection.Select(t => t.Anchored(pose))] }, null);
+        }
+        catch (BadInputException e)
+        {
+            return new(request.Step, $"The step stays tied to this scan's own coordinates and will not carry over to the next piece. {e.Message}");
+        }
+    }
+
+    private static async Task<Core.Plans.PreparedScan> TriedAsync(Guid id, IReadOnlyList<PrepareStep> steps, StationService stations, MeshCache meshes, CancellationToken cancel)
+    {
+        var w = await stations.OpenAsync(id, cancel);
+        return w.Piece.Problem is { } problem ? throw new BadInputException(problem) : await meshes.PreparedAsync(w.Piece, w.Piece.Unit, steps, w.Runner, w.Nominal.ModelSha, cancel);
+    }
+
+    private static async Task<IReadOnlyList<Core.Preparation.Piece>> PiecesOfAsync(Piece piece, TriangleMesh scan, MeshCache meshes, CancellationToken cancel) =>
+        scan.TriangleCount == 0 ? []
+        : piece.Part!.Nominal is { } nominal ? (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Pieces(scan).Pieces
+        : LoosePieces.Find(scan, null).Pieces;
+
+    private static async Task<Piece> PieceAsync(Guid id, BostelContext context, CancellationToken cancel) =>
+        await context.Pieces.Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new BadInputException("There is no such piece.");
+
+    private static async Task<TriangleMesh> ScanAsync(Piece piece, MeshCache meshes, CancellationToken cancel) =>
+        piece.Problem is { } problem ? throw new BadInputException(problem) : await meshes.ScanAsync(piece, piece.Unit, cancel);
+}

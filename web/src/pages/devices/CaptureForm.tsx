@@ -1,0 +1,182 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take } from "../../api/client";
+import { useAction, useCancelJob, useFloor, useNominal } from "../../api/hooks";
+import { Bar, Button, Field, Input, Select } from "../../ui/parts";
+import { PlantedErrors, type PlantedError } from "./PlantedErrors";
+
+const devices = ["all-round", "turntable", "structured-light", "laser-line"];
+
+const start = {
+  seed: "21",
+  spacing: "0.95",
+  noise: "0.008",
+  noiseGrowth: "0",
+  coat: "0",
+  misregistration: "0",
+  narrowestFace: "0",
+  strayPieces: "3",
+  unit: "mm",
+  device: "all-round",
+  tablePatch: true,
+  fixture: false,
+  cloud: false,
+};
+
+type Form = typeof start;
+type NumberKey =
+  "seed" | "spacing" | "noise" | "noiseGrowth" | "coat" | "misregistration" | "narrowestFace" | "strayPieces";
+type SwitchKey = "tablePatch" | "fixture" | "cloud";
+
+const numbers: { key: NumberKey; label: string; min?: number; hint?: string }[] = [
+  { key: "seed", label: "Seed" },
+  { key: "spacing", label: "Point spacing, mm", min: 0.2 },
+  { key: "noise", label: "Noise along the line of sight, mm", min: 0 },
+  { key: "noiseGrowth", label: "Noise grows with incidence, power", min: 0 },
+  { key: "misregistration", label: "Views off each other by, mm", min: 0 },
+  { key: "coat", label: "Spray coat, mm", min: 0 },
+  { key: "narrowestFace", label: "No data on faces narrower than, mm", min: 0 },
+  { key: "strayPieces", label: "Stray pieces", min: 0 },
+];
+
+const switches: { key: SwitchKey; label: string }[] = [
+  { key: "tablePatch", label: "A patch of the table" },
+  { key: "fixture", label: "Three posts of a fixture" },
+  { key: "cloud", label: "Points only (XYZ)" },
+];
+
+/** The simulated scanner: captures a new piece of a part, with planted errors if wanted. */
+export function CaptureForm() {
+  const floor = useFloor();
+  const parts = (floor.data?.parts ?? []).filter((p) => p.nominalId);
+  const [chosen, setChosen] = useState("");
+  const partId = chosen || parts[0]?.id;
+  const nominal = useNominal(partId);
+  const pieces = (floor.data?.pieces ?? []).filter((p) => p.partId === partId);
+  const highest = Math.max(0, ...pieces.map((p) => Number(p.serial)).filter(Number.isFinite));
+  const [serial, setSerial] = useState("");
+  const [form, setForm] = useState<Form>(start);
+  const [errors, setErrors] = useState<PlantedError[]>([]);
+  const [jobId, setJobId] = useState<string | null>(null);
+  const nextSerial = serial || String(highest + 1).padStart(4, "0");
+  const job = useQuery({
+    queryKey: ["job", jobId],
+    enabled: jobId !== null,
+    queryFn: () => take(api.GET("/api/jobs/{id}", { params: { path: { id: jobId! } } })),
+  });
+  const cancel = useCancelJob();
+  const capture = useAction(async () => {
+    const started = await take(
+      api.POST("/api/captures", {
+        body: {
+          partId: partId!,
+          serial: nextSerial,
+          unit: form.unit,
+          device: form.device,
+          tablePatch: form.tablePatch,
+          fixture: form.fixture,
+          cloud: form.cloud,
+          seed: Number(form.seed),
+          spacing: Number(form.spacing),
+          noise: Number(form.noise),
+          noiseGrowth: Number(form.noiseGrowth),
+          coat: Number(form.coat),
+          misregistration: Number(form.misregistration),
+          narrowestFace: Number(form.narrowestFace),
+          strayPieces: Number(form.strayPieces),
+          errors,
+        },
+      }),
+    );
+    setJobId(started.id);
+  });
+  const running = job.data?.state === "queued" || job.data?.state === "running";
+  const captured =
+    pieces.find((p) => p.serial === nextSerial) ??
+    pieces.find((p) => job.data?.state === "done" && p.serial === serial);
+  const put = (change: Partial<Form>) => setForm({ ...form, ...change });
+  return (
+    <>
+      {parts.length === 0 && <p className="text-brass">No part has a nominal yet; there is nothing to scan.</p>}
+      <form
+        className="space-y-4 rounded border border-line bg-panel p-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          setSerial(nextSerial);
+          capture.mutate(undefined);
+        }}
+      >
+        <div className="grid grid-cols-3 gap-3">
+          <Field label="Part">
+            <Select value={partId ?? ""} onChange={(e) => (setChosen(e.target.value), setErrors([]))}>
+              {parts.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.number} rev {p.revision}
+                </option>
+              ))}
+            </Select>
+          </Field>
+          <Field label="Serial number">
+            <Input value={serial} placeholder={nextSerial} onChange={(e) => setSerial(e.target.value)} />
+          </Field>
+          <Field label="Device">
+            <Select value={form.device} onChange={(e) => put({ device: e.target.value })}>
+              {devices.map((d) => (
+                <option key={d} value={d}>
+                  {d.replace("-", " ")}
+                </option>
+              ))}
+            </Select>
+          </Field>
+          {numbers.map((n) => (
+            <Field key={n.key} label={n.label} hint={n.hint}>
+              <Input
+                type="number"
+                step="any"
+                min={n.min}
+                value={form[n.key]}
+                onChange={(e) => put({ [n.key]: e.target.value })}
+              />
+            </Field>
+          ))}
+          <Field label="Unit written">
+            <Select value={form.unit} onChange={(e) => put({ unit: e.target.value })}>
+              {["mm", "cm", "m", "inch"].map((u) => (
+                <option key={u}>{u}</option>
+              ))}
+            </Select>
+          </Field>
+        </div>
+        <div className="flex flex-wrap gap-x-6 gap-y-1">
+          {switches.map((x) => (
+            <label key={x.key} className="flex items-center gap-2">
+              <input type="checkbox" checked={form[x.key]} onChange={(e) => put({ [x.key]: e.target.checked })} />
+              {x.label}
+            </label>
+          ))}
+        </div>
+        <PlantedErrors faces={nominal.data?.faces ?? []} errors={errors} onChange={setErrors} />
+        <div className="flex items-center gap-3">
+          <Button type="submit" tone="primary" disabled={!partId || running || capture.isPending}>
+            Capture a piece
+          </Button>
+          {job.data && (
+            <div className="flex flex-1 items-center gap-3">
+              <div className="flex-1">
+                <Bar share={job.data.share} label="Capture" />
+              </div>
+              <span role="status">{job.data.error ?? job.data.what}</span>
+              {running && <Button onClick={() => cancel.mutate(job.data!.id)}>Cancel</Button>}
+              {job.data.state === "done" && captured && (
+                <Link className="text-indigo underline" to={`/pieces/${captured.id}/receive`}>
+                  Open piece {captured.serial}
+                </Link>
+              )}
+            </div>
+          )}
+        </div>
+      </form>
+    </>
+  );
+}

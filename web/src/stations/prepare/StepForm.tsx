@@ -1,0 +1,92 @@
+import type { PrepareStep } from "../../api/client";
+import { Button, Field, Input } from "../../ui/parts";
+import { isComplete, kindOf } from "./stepKinds";
+
+interface Props {
+  step: PrepareStep;
+  change: (step: PrepareStep) => void;
+  trying: boolean;
+  busy: boolean;
+  said: string | null;
+  caution: string | null;
+  error: string | null;
+  onTry: (on: boolean) => void;
+  onKeep: () => void;
+  onCancel: () => void;
+}
+
+/** The step being made: its numbers, its outcome when tried, and whether to keep it in the plan. */
+export function StepForm({ step, change, trying, busy, said, caution, error, onTry, onKeep, onCancel }: Props) {
+  const kind = kindOf(step.kind);
+  const complete = isComplete(step);
+  return (
+    <form
+      className="space-y-2 rounded border border-indigo p-3"
+      aria-label={kind.name}
+      onSubmit={(e) => {
+        e.preventDefault();
+        onKeep();
+      }}
+    >
+      <div>
+        <p className="font-semibold">{kind.name}</p>
+        <p className="text-xs text-soft">{kind.about}</p>
+      </div>
+      {kind.fields.map((f) => (
+        <Field key={f.key} label={f.label} hint={f.hint}>
+          <Input
+            type="number"
+            step="any"
+            min={0}
+            value={step[f.key] ?? ""}
+            onChange={(e) => change({ ...step, [f.key]: e.target.value === "" ? null : Number(e.target.value) })}
+          />
+        </Field>
+      ))}
+      {kind.switches?.map((s) => (
+        <label key={s.key} className="flex items-start gap-2">
+          <input
+            type="checkbox"
+            className="mt-0.5"
+            checked={step[s.key] ?? false}
+            onChange={(e) => change({ ...step, [s.key]: e.target.checked })}
+          />
+          <span>
+            {s.label}
+            {s.hint && <span className="block text-xs text-soft">{s.hint}</span>}
+          </span>
+        </label>
+      ))}
+      {kind.selection === "needs" && !step.selection?.length && (
+        <p className="text-xs text-soft">Select on the stage what it acts on.</p>
+      )}
+      {kind.selection === "may" && (
+        <p className="text-xs text-soft">
+          {step.selection?.length ? "Acts on the selection." : "Acts on everything: nothing is selected."}
+        </p>
+      )}
+      {trying && said && (
+        <p className="text-xs" data-testid="tried">
+          {said}
+        </p>
+      )}
+      {trying && caution && <p className="text-xs text-brass">{caution}</p>}
+      {error && (
+        <p className="text-xs text-bad" role="alert">
+          {error}
+        </p>
+      )}
+      <div className="flex gap-2">
+        <Button aria-pressed={trying} disabled={!complete || busy} onClick={() => onTry(!trying)}>
+          {trying ? "Back" : "Try"}
+        </Button>
+        <Button tone="primary" type="submit" className="flex-1" disabled={!complete || busy || error !== null}>
+          Keep the step
+        </Button>
+        <Button tone="quiet" onClick={onCancel}>
+          Cancel
+        </Button>
+      </div>
+    </form>
+  );
+}

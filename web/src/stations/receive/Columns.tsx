@@ -1,0 +1,56 @@
+import { useState } from "react";
+import { api, take, type PieceView } from "../../api/client";
+import { useAction, useSheet } from "../../api/hooks";
+import { Button } from "../../ui/parts";
+import { Block } from "../../ui/Worksheet";
+
+const names = ["x", "y", "z", "nx", "ny", "nz", "-"];
+
+/** How the columns of a text of points were taken, beside its first lines, for confirmation or change. */
+export function Columns({ piece, busy }: { piece: PieceView; busy: boolean }) {
+  const sheet = useSheet(piece);
+  const comma = piece.columns!.startsWith(",");
+  const [columns, setColumns] = useState(piece.columns!.replace(/^,/, "").split(" "));
+  const text = (comma ? "," : "") + columns.join(" ");
+  const change = useAction(
+    (to: string) =>
+      take(api.POST("/api/pieces/{id}/columns", { params: { path: { id: piece.id } }, body: { columns: to } })),
+    [["piece", piece.id]],
+  );
+  return (
+    <Block title="Columns of the file">
+      <div className="flex flex-wrap gap-1">
+        {columns.slice(0, 10).map((c, i) => (
+          <select
+            key={i}
+            aria-label={`Column ${i + 1}`}
+            className="num h-7 rounded border border-line bg-panel px-1 text-xs"
+            value={c}
+            disabled={busy}
+            onChange={(e) => setColumns(columns.map((x, k) => (k === i ? e.target.value : x)))}
+          >
+            {names.map((n) => (
+              <option key={n} value={n}>
+                {n === "-" ? "not read" : n}
+              </option>
+            ))}
+          </select>
+        ))}
+        {text !== piece.columns && (
+          <Button className="h-7 px-2 text-xs" disabled={busy} onClick={() => change.mutate(text)}>
+            Read again so
+          </Button>
+        )}
+      </div>
+      {sheet.data && sheet.data.firstLines.length > 0 && (
+        <pre className="num mt-1 overflow-x-auto rounded border border-line bg-page p-1 text-xs" tabIndex={0}>
+          {sheet.data.firstLines.join("\n")}
+        </pre>
+      )}
+      <p className="mt-1 text-xs text-soft">
+        {comma ? "Numbers have decimal commas. " : ""}This was guessed from the first lines; change it where it is
+        wrong.
+      </p>
+    </Block>
+  );
+}

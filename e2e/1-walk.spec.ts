@@ -29,8 +29,9 @@ test.describe.serial("from a waiting scan to an issued report", () => {
 
   test("prepare lists loose pieces and drops all but the part", async () => {
     await goTo(page, "prepare");
-    await expect(page.getByTestId("worksheet")).toContainText("4 loose pieces besides the part");
-    await page.getByRole("button", { name: "Drop loose pieces" }).click();
+    await expect(page.getByTestId("worksheet")).toContainText("4 of 5 pieces dropped");
+    await expect(page.getByTestId("worksheet")).toContainText("Pieces of the raw scan: 5");
+    await page.getByRole("button", { name: "Prepare", exact: true }).click();
     await stationIs(page, "prepare", "done");
     await expect(page.getByTestId("worksheet")).toContainText("4 of 5");
   });

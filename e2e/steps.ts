@@ -38,3 +38,9 @@ export async function onStage(page: Page, x: number, y: number) {
   const box = (await page.getByTestId("stage").boundingBox())!;
   return { x: box.x + x * box.width, y: box.y + y * box.height };
 }
+
+/** Opens a piece from the floor. */
+export async function open(page: Page, part: string, serial: string) {
+  await page.getByRole("link", { name: new RegExp(`${part} · ${serial}`) }).click();
+  await expect(page.getByTestId("opened")).toContainText(`piece ${serial}`);
+}

@@ -22,6 +22,7 @@ public sealed class ServerFixture : IAsyncLifetime
     public WebApplicationFactory<Program> Factory { get; private set; } = null!;
     public HttpClient Client { get; private set; } = null!;
     public string Connection { get; private set; } = "";
+    public string IntakeFolder => Path.Combine(_folder, "intake");
     public string BlobFolder => Path.Combine(_folder, "blobs");
 
     public static string Root { get; } = Find();
@@ -48,6 +49,7 @@ public sealed class ServerFixture : IAsyncLifetime
         b.UseSetting("Bostel:Database", Connection);
         b.UseSetting("Bostel:Data", _folder);
         b.UseSetting("Bostel:Jobs", jobs ? "true" : "false");
+        b.UseSetting("Bostel:IntakeEvery", "200");
         b.UseSetting("Bostel:Demo", "");
     });
 

@@ -8,15 +8,19 @@ public sealed class Roughness
     /// <summary>Ratio of the standard deviation to the median of absolute values of a normal distribution.</summary>
     private const double NormalConsistent = 1.482602218505602;
 
+    /// <summary>(7/6)² + 6·(5/18)² + 6·(1/36)² + 6·(2/36)²: the squared weights of vertex, first and second ring in the twice applied umbrella.</summary>
+    private const double TwiceDifferenced = (49.0 / 36) + (6 * 25.0 / 324) + (6 * 1.0 / 1296) + (6 * 4.0 / 1296);
+
     private Roughness(double[] heights, double noise) => (Heights, Noise) = (heights, noise);
 
     /// <summary>Signed height of each vertex over the mean of its neighbours, mm; 0 at borders and bare vertices.</summary>
     public double[] Heights { get; }
 
     /// <summary>
-    /// Standard deviation of the noise along the normal, mm: the median absolute height over all inside vertices, made consistent with a normal
-    /// distribution, over √(1 + 1/n), the factor by which the mean of n equally noisy neighbours adds to it. Sharp edges are few and do not move a
-    /// median; strong curvature at a coarse spacing reads as noise, so this is an upper estimate.
+    /// Standard deviation of the noise along the normal, mm. Even curvature gives every vertex the same height, so the height of a vertex less the mean of
+    /// its neighbours' heights is left with noise; the median absolute value of that over all inside vertices, made consistent with a normal distribution,
+    /// is divided by √1.847, what independent noise comes to after both differences on a regular mesh of six neighbours. Sharp edges are few and do not
+    /// move a median; curvature that changes from vertex to vertex reads as noise.
     /// </summary>
     public double Noise { get; }
 
@@ -46,14 +50,25 @@ public sealed class Roughness
                 }
             }
         });
-        var sizes = Enumerable.Range(0, mesh.MeasuredVertexCount).Where(v => inside[v]).Select(v => Math.Abs(heights[v])).ToArray();
+        var sizes = Enumerable.Range(0, mesh.MeasuredVertexCount).Where(v => inside[v]).Select(v => Math.Abs(heights[v] - MeanAround(v))).ToArray();
         if (sizes.Length == 0)
         {
             return new(heights, 0);
         }
 
         Array.Sort(sizes);
-        var meanNeighbours = 3.0 * mesh.TriangleCount / Math.Max(1, mesh.VertexCount);
-        return new(heights, NormalConsistent * sizes[sizes.Length / 2] / Math.Sqrt(1 + (1 / meanNeighbours)));
+        return new(heights, NormalConsistent * sizes[sizes.Length / 2] / Math.Sqrt(TwiceDifferenced));
+
+        double MeanAround(int v)
+        {
+            double sum = 0;
+            var corners = rings.Of(v);
+            foreach (var corner in corners)
+            {
+                sum += heights[mesh.Indices[MeshTopology.Next(corner)]];
+            }
+
+            return sum / corners.Length;
+        }
     }
 }

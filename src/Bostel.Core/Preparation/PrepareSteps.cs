@@ -111,6 +111,11 @@ public static class PrepareSteps
 
     private static StepRecord FillRecord(PrepareStep step, TriangleMesh before, TriangleMesh after, IReadOnlyList<FilledHole> holes, double removed, string status)
     {
+        if (holes.Count == 0 && removed == 0)
+        {
+            return Record(step, after, $"No hole of that size; nothing filled.");
+        }
+
         var added = holes.Sum(h => h.Area);
         var largest = holes.Select(h => h.Diameter).DefaultIfEmpty(0).Max();
         var share = added / Math.Max(1e-12, before.Area());
@@ -120,7 +125,7 @@ public static class PrepareSteps
         return Record(
             step, after, removed > 0
                 ? (FormattableString)$"{removed:0.#} mm² cut out and refilled by {holes.Count} patches of {added:0.#} mm², {status}."
-                : $"{holes.Count} holes filled, the largest {largest:0.##} mm across, {added:0.#} mm², {status}.",
+                : $"{holes.Count} {(holes.Count == 1 ? "hole" : "holes")} filled, the largest {largest:0.##} mm across, {added:0.#} mm², {status}.",
             removed: removed, added: added, caution: caution);
     }
 

@@ -102,6 +102,6 @@ public static class Views
     private static T? Read<T>(string? json)
         where T : class => json is null ? null : JsonSerializer.Deserialize<T>(json, StationService.Json);
 
-    /// <summary>Thousands apart by a thin space, as everywhere on the screen.</summary>
-    private static string Grouped(int n) => n.ToString("N0", CultureInfo.InvariantCulture).Replace(',', '\u2009');
+    /// <summary>Thousands apart by a space that does not break, as everywhere on the screen.</summary>
+    private static string Grouped(int n) => n.ToString("N0", CultureInfo.InvariantCulture).Replace(',', '\u00a0');
 }

@@ -18,7 +18,7 @@ export const signed = (value: number | null | undefined, decimals = 3): string =
 export const percent = (share: number | null | undefined, decimals = 1): string =>
   missing(share) ? "–" : `${(100 * share).toFixed(decimals)} %`;
 
-export const count = (n: number): string => n.toLocaleString("en").replaceAll(",", "\u2009");
+export const count = (n: number): string => n.toLocaleString("en").replaceAll(",", "\u00a0");
 
 export const size = (mm: readonly number[], unit: "mm" | "inch"): string =>
   mm.map((v) => (unit === "mm" ? v.toFixed(1) : (v / 25.4).toFixed(2))).join(" × ");

@@ -23,16 +23,18 @@ public static class HoleFilling
     /// <param name="mesh">Any mesh; its own vertices are not moved.</param>
     /// <param name="wanted">Which loops to close.</param>
     /// <param name="curved">Follow the curvature.</param>
+    /// <param name="bordersToo">Also close loops that look like the outer border of a sheet: where the loop is known to be a cut.</param>
     /// <param name="asMeasured">Count the patches as measured: only when the user says so.</param>
-    public static (TriangleMesh Mesh, IReadOnlyList<FilledHole> Filled) Fill(TriangleMesh mesh, Func<BoundaryLoop, bool> wanted, bool curved, bool asMeasured = false, CancellationToken cancel = default)
+    public static (TriangleMesh Mesh, IReadOnlyList<FilledHole> Filled) Fill(TriangleMesh mesh, Func<BoundaryLoop, bool> wanted, bool curved, bool asMeasured = false, bool bordersToo = false, CancellationToken cancel = default)
     {
-        var loops = BoundaryLoops.Find(mesh).Where(l => l.Vertices.Length <= LongestLoop && wanted(l)).ToList();
+        var rings = mesh.Rings;
+        var outer = bordersToo ? _ => false : OuterBorders(mesh, rings);
+        var loops = BoundaryLoops.Find(mesh).Where(l => l.Vertices.Length <= LongestLoop && !outer(l) && wanted(l)).ToList();
         if (loops.Count == 0)
         {
             return (mesh, []);
         }
 
-        var rings = mesh.Rings;
         var patches = new Patch[loops.Count];
         Parallel.For(0, loops.Count, new ParallelOptions { CancellationToken = cancel }, i => patches[i] = Close(mesh, rings, loops[i], curved));
         var filled = new FilledHole[loops.Count];
@@ -42,6 +44,22 @@ public static class HoleFilling
         }
 
         return (Append(mesh, loops, patches, asMeasured), filled);
+    }
+
+    /// <summary>
+    /// The border of a small flat piece is not a hole: closing it would lay a second sheet over the first. Told by a piece whose own area is below twice
+    /// that of a disc over the loop.
+    /// </summary>
+    private static Func<BoundaryLoop, bool> OuterBorders(TriangleMesh mesh, VertexRings rings)
+    {
+        var (labels, count) = mesh.Topology.Pieces();
+        var areas = new double[count];
+        for (var t = 0; t < labels.Length; t++)
+        {
+            areas[labels[t]] += mesh.TriangleArea(t);
+        }
+
+        return loop => areas[labels[rings.Of(loop.Vertices[0])[0] / 3]] < Math.PI / 2 * loop.Diameter * loop.Diameter;
     }
 
     private sealed record Patch(List<Vector3D> Points, List<(int A, int B, int C)> Triangles)

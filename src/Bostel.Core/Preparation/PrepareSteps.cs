@@ -80,7 +80,7 @@ public static class PrepareSteps
 
         // A hole is the one meant when its centre lies within its own radius of the point.
         bool Wanted(BoundaryLoop loop) => loop.Diameter <= step.MaxDiameter && (near is null || near.Any(p => Vector3D.Distance(p, loop.Center) <= 0.5 * loop.Diameter));
-        var (filled, holes) = HoleFilling.Fill(mesh, Wanted, step.Curved, step.Measured, cancel);
+        var (filled, holes) = HoleFilling.Fill(mesh, Wanted, step.Curved, step.Measured, cancel: cancel);
         return new(filled, FillRecord(step, mesh, filled, holes, 0, step.Measured ? "counted as measured" : "not measured"));
     }
 
@@ -105,7 +105,7 @@ public static class PrepareSteps
 
         // Only the loops left by what was cut out: each of their vertices belonged to it.
         var open = mesh.KeepTriangles(t => !selected[t]);
-        var (filled, holes) = HoleFilling.Fill(open, l => l.Vertices.All(v => border.Contains((open.Vertex(v).X, open.Vertex(v).Y, open.Vertex(v).Z))), step.Curved, false, cancel);
+        var (filled, holes) = HoleFilling.Fill(open, l => l.Vertices.All(v => border.Contains((open.Vertex(v).X, open.Vertex(v).Y, open.Vertex(v).Z))), step.Curved, bordersToo: true, cancel: cancel);
         return new(filled, FillRecord(step, mesh, filled, holes, removed, "not measured"));
     }
 

@@ -81,7 +81,7 @@ public static class Views
         [
             new("receive", piece.Problem is not null ? "needsLook" : !received ? "notStarted" : guess is { Agrees: false } ? "needsLook" : "done",
                 piece.Problem is not null ? "cannot be read" : !received ? "reading" : guess is { Agrees: false } ? $"unit? {piece.Unit}" : piece.Triangles > 0 ? $"{Grouped(piece.Triangles)} triangles, {piece.Unit}" : $"{Grouped(piece.Vertices)} points, {piece.Unit}"),
-            new("prepare", State(prepared is not null), prepared is null ? "not started" : $"{prepared.PiecesDropped} pieces dropped"),
+            new("prepare", State(prepared is not null), prepared is null ? "not started" : prepared.Steps is { Count: > 0 } done ? $"{done.Count} {(done.Count == 1 ? "step" : "steps")}, {Grouped(done[^1].Triangles > 0 ? done[^1].Triangles : done[^1].Vertices)} left" : "nothing to do"),
             new("align", State(aligned is not null, aligned?.Resembles == false || aligned?.Alternatives.Count > 0),
                 aligned is null ? "not started" : aligned.Resembles ? Text($"RMS {aligned.Rms:0.000} mm") : "does not resemble"),
             new("features", State(run is { Features.Count: > 0 }, run?.Features.Any(f => f.Failure is not null) == true),

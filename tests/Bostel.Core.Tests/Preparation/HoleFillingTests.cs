@@ -142,11 +142,21 @@ public class HoleFillingTests
     }
 
     [Fact]
+    public void TheBorderOfASheetIsNoHole()
+    {
+        // A disc, a lone triangle, and a bowl deep enough to be a vessel: only that is closed.
+        var disc = Shapes.Field(10, 10, (_, _) => 0);
+        Assert.Empty(HoleFilling.Fill(disc, _ => true, curved: false).Filled);
+        Assert.Empty(HoleFilling.Fill(new([0, 0, 0, 1, 0, 0, 0, 1, 0], [0, 1, 2]), _ => true, curved: false).Filled);
+        Assert.Single(HoleFilling.Fill(OpenSphere(60), _ => true, curved: false).Filled);
+    }
+
+    [Fact]
     public void ALongLoopIsSpannedToo()
     {
-        // A ring of 400 border edges: an annulus whose inner circle is closed.
+        // A ring of 400 border edges: a wide annulus whose inner circle is closed.
         const int N = 400;
-        var points = Enumerable.Range(0, 2 * N).Select(i => (i < N ? 10 : 12) * new Vector3D(Math.Cos(2 * Math.PI * (i % N) / N), Math.Sin(2 * Math.PI * (i % N) / N), 0));
+        var points = Enumerable.Range(0, 2 * N).Select(i => (i < N ? 10 : 25) * new Vector3D(Math.Cos(2 * Math.PI * (i % N) / N), Math.Sin(2 * Math.PI * (i % N) / N), 0));
         var triangles = Enumerable.Range(0, N).SelectMany(i => new[] { i, i + N, ((i + 1) % N) + N, i, ((i + 1) % N) + N, (i + 1) % N });
         var (_, holes) = HoleFilling.Fill(Shapes.Mesh(points, triangles), l => l.Diameter < 21, curved: false);
         Assert.Equal(0.5 * N * 100 * Math.Sin(2 * Math.PI / N), Assert.Single(holes).Area, 6);

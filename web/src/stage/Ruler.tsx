@@ -58,13 +58,13 @@ export function Ruler() {
 
   return (
     <div className="absolute top-3 right-3 w-[132px] rounded border border-line bg-panel/95 p-2" data-testid="ruler">
-      <div className="mb-1 flex justify-between text-xs">
+      <div className="mb-2.5 flex justify-between text-xs">
         <span className="text-soft">within</span>
         <span className="num font-semibold" data-testid="ruler-within">
           {percent(share)}
         </span>
       </div>
-      <svg ref={track} width="116" height={HEIGHT} className="block touch-none select-none">
+      <svg ref={track} width="116" height={HEIGHT} className="block touch-none overflow-visible select-none">
         <defs>
           <pattern id="beyond" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
             <rect width="2" height="6" fill="#1e2a32" opacity="0.45" />
@@ -115,7 +115,7 @@ export function Ruler() {
           </g>
         ))}
       </svg>
-      <div className="num mt-1 text-xs text-soft">mm, ±{fixed(range, 2)}</div>
+      <div className="num mt-2.5 text-xs text-soft">mm, ±{fixed(range, 2)}</div>
     </div>
   );
 }

@@ -19,6 +19,9 @@ internal static class ExitCode
 /// <summary>Reading and writing for the commands: whole files or nothing.</summary>
 internal static class Files
 {
+    /// <summary>The unit a file states itself, mm where it states none.</summary>
+    public const string AsStated = "file";
+
     public static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
         NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals,
@@ -34,8 +37,11 @@ internal static class Files
         Require(path);
         using var stream = File.OpenRead(path);
         var file = MeshFormats.Read(stream, Path.GetFileName(path));
-        return file with { Mesh = file.Mesh.Scaled(LengthUnit.Factor(unit)) };
+        return file with { Mesh = file.Mesh.Scaled(LengthUnit.Factor(UnitOf(file, unit))) };
     }
+
+    /// <summary>The unit asked for, or the one the file states.</summary>
+    public static string UnitOf(MeshFile file, string unit) => unit == AsStated ? file.Unit ?? "mm" : unit;
 
     public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel)
     {

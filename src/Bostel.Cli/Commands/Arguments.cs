@@ -9,7 +9,7 @@ internal static class Arguments
 
     public static Argument<string> Out(string what) => new("OUT") { Description = what };
 
-    public static Option<string> Unit() => new("--units") { Description = "Unit of the scan file: mm, cm, m or inch.", DefaultValueFactory = _ => "mm" };
+    public static Option<string> Unit() => new("--units") { Description = "Unit of the scan file: mm, cm, m or inch; 'file' takes what the file states, else mm.", DefaultValueFactory = _ => Files.AsStated };
 
     public static Option<string> Nominal() => new("--nominal") { Description = "Nominal: STEP, IGES or a mesh in mm.", Required = true };
 

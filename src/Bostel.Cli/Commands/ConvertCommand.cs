@@ -8,7 +8,7 @@ internal static class ConvertCommand
     public static Command Build()
     {
         var input = Arguments.In("Mesh, points or CAD.");
-        var output = Arguments.Out("File to write: .stl, .ply, .obj or .xyz, in mm.");
+        var output = Arguments.Out("File to write: .stl, .ply, .obj, .3mf, .glb or .xyz, in mm (.glb in metres).");
         var unit = Arguments.Unit();
         var transform = Arguments.Transform();
         var inverse = new Option<bool>("--inverse") { Description = "Apply the inverse of the transform." };

@@ -1,6 +1,8 @@
 using System.CommandLine;
 using Bostel.Cad;
+using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
+using Bostel.Core.Preparation;
 
 namespace Bostel.Cli.Commands;
 
@@ -22,7 +24,7 @@ internal static class InfoCommand
             else
             {
                 var mesh = Files.ReadMesh(path, parsed.GetValue(unit)!);
-                Print(path, mesh.Format, mesh.Mesh, mesh.Remarks, null);
+                Print(path, mesh.Format, mesh.Mesh, mesh.Remarks, null, mesh.Unit, mesh.Columns);
             }
 
             return ExitCode.Done;
@@ -30,27 +32,40 @@ internal static class InfoCommand
         return command;
     }
 
-    private static void Print(string path, string format, TriangleMesh mesh, IReadOnlyList<string> remarks, int? faces)
+    private static void Print(string path, string format, TriangleMesh mesh, IReadOnlyList<string> remarks, int? faces, string? unit = null, PointColumns? columns = null)
     {
-        var topology = mesh.TriangleCount > 0 ? mesh.Topology : null;
+        var sheet = MeshSheet.Of(mesh);
+        var pieces = mesh.TriangleCount > 0 ? LoosePieces.Find(mesh, null).Pieces : [];
         Files.Print(new
         {
             file = Path.GetFileName(path),
             format,
-            vertices = mesh.VertexCount,
-            triangles = mesh.TriangleCount,
+            unitInFile = unit,
+            columns = columns?.ToString(),
             faces,
             sizeMm = mesh.Bounds.Size.ToArray(),
             sizeInch = (mesh.Bounds.Size / 25.4).ToArray(),
             min = mesh.Bounds.Min.ToArray(),
             max = mesh.Bounds.Max.ToArray(),
-            area = mesh.Area(),
-            closed = topology is { BoundaryEdges: 0 },
-            boundaryEdges = topology?.BoundaryEdges,
-            nonManifoldEdges = topology?.NonManifoldEdges,
-            pieces = topology?.Pieces().Count,
-            meanEdge = mesh.MeanEdge(),
+            sheet.Vertices,
+            sheet.Triangles,
+            sheet.Area,
+            sheet.Volume,
+            sheet.Closed,
+            sheet.Pieces,
+            sheet.HoleCount,
+            holes = sheet.Holes.Take(20).Select(h => new { h.Diameter, h.Perimeter, h.Edges, center = h.Center.ToArray() }),
+            boundaryEdges = sheet.BorderEdges,
+            sheet.NonManifoldEdges,
+            sheet.Degenerate,
+            sheet.Duplicate,
+            sheet.FlippedEdges,
+            sheet.InsideOut,
+            sheet.MeanEdge,
+            sheet.EdgeSpread,
+            sheet.Noise,
             remarks,
+            advice = PrepareAdvice.For(sheet, pieces).Select(a => a.Text),
         });
     }
 }

@@ -39,7 +39,8 @@ internal static class InspectCommand
     private static async Task<Verdict> InspectAsync(
         string scan, string unit, InspectionPlan plan, InspectionRunner runner, string nominal, string output, PdfWriter pdf, CancellationToken cancel)
     {
-        var mesh = Files.ReadMesh(scan, unit).Mesh;
+        var file = Files.ReadMesh(scan, unit);
+        var mesh = file.Mesh;
         var piece = Path.GetFileNameWithoutExtension(scan);
         var last = "";
         var result = runner.Run(mesh, plan, new Said(p =>
@@ -49,7 +50,7 @@ internal static class InspectCommand
                 Files.Say($"{piece}: {last = p.What}");
             }
         }), cancel);
-        var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line", DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), unit);
+        var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line", DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit));
         var report = new ReportModel(header, plan, result.Prepared.Record, result.Alignment, result.Statistics, result.Characteristics, [Overview(result, plan, runner)]);
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]

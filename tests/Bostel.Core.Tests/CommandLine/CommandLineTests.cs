@@ -1,0 +1,132 @@
+using System.Diagnostics;
+using System.Text.Json;
+using Bostel.Core.Formats;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Tests.CommandLine;
+
+/// <summary>`bostel` as a line integrator calls it: JSON out, one sentence on failure, exit codes, whole files or none.</summary>
+public sealed class CommandLineTests : IDisposable
+{
+    private static readonly string Program = Path.Combine(DemoParts.Root, "src", "Bostel.Cli", "bin", "Release", "net10.0", "bostel.dll");
+    private static readonly string Foreign = Path.Combine(AppContext.BaseDirectory, "Data", "formats");
+    private readonly DirectoryInfo _folder = Directory.CreateTempSubdirectory("bostel-cli-");
+
+    public void Dispose() => _folder.Delete(recursive: true);
+
+    [Fact]
+    public void InfoIsTheDataSheet()
+    {
+        // Inches: 6125 in³ and 2350 in².
+        var (code, answer, _) = Run("info", Path.Combine(Foreign, "boxes.3mf"));
+        Assert.Equal(0, code);
+        Assert.Equal(6125 * Math.Pow(25.4, 3), answer.GetProperty("volume").GetDouble(), 6125 * 0.02);
+        Assert.Equal(2350 * Math.Pow(25.4, 2), answer.GetProperty("area").GetDouble(), 2350 * 0.02);
+        Assert.Equal(("inch", 2, true), (answer.GetProperty("unitInFile").GetString(), answer.GetProperty("pieces").GetInt32(), answer.GetProperty("closed").GetBoolean()));
+        var (_, said, _) = Run("info", Path.Combine(Foreign, "boxes.3mf"), "--units", "mm");
+        Assert.Equal(6125, said.GetProperty("volume").GetDouble(), 6);
+        Assert.Contains("loose piece", said.GetProperty("advice")[0].GetString(), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void PrepareRecordsEveryStep()
+    {
+        var sphere = Shapes.Noisy(Shapes.Sphere(10, 5), 0.01, 3);
+        var open = sphere.KeepTriangles(t => sphere.Triangle(t).A.Z < 9.7);
+        var stray = Shapes.Cube(1, 1);
+        var scan = Write("scan.ply", new([.. open.Coordinates, .. stray.Coordinates.Select(c => c + 30)], [.. open.Indices, .. stray.Indices.Select(i => i + open.VertexCount)]));
+        var target = At("out.ply");
+        var (code, answer, messages) = Run("prepare", scan, target, "--drop-pieces-below", "100", "--fill-holes-below", "20", "--smooth", "0.01", "--reduce-to", "50");
+        Assert.Equal(0, code);
+        var steps = answer.GetProperty("steps").EnumerateArray().ToList();
+        Assert.Equal(["drop-pieces", "fill", "smooth", "reduce"], steps.Select(s => s.GetProperty("kind").GetString()));
+        Assert.InRange(steps[2].GetProperty("moved").GetDouble(), 0.001, 0.01f);
+        Assert.True(answer.GetProperty("measuredTriangles").GetInt32() < answer.GetProperty("trianglesAfter").GetInt32());
+        Assert.Contains("1 hole filled", messages, StringComparison.Ordinal);
+        var prepared = Read(target);
+        Assert.Equal(answer.GetProperty("trianglesAfter").GetInt32(), prepared.TriangleCount);
+        Assert.Equal(0, prepared.Topology.BoundaryEdges);
+        Assert.Equal(4.0 / 3 * Math.PI * 1000, Shapes.Volume(prepared), 15.0);
+    }
+
+    [Theory]
+    [InlineData("stl")]
+    [InlineData("obj")]
+    [InlineData("3mf")]
+    [InlineData("glb")]
+    public void ConvertWritesEachOpenFormat(string format)
+    {
+        var target = At("torus." + format);
+        Assert.Equal(0, Run("convert", Path.Combine(Foreign, "torus-little.ply"), target).Code);
+        using var stream = File.OpenRead(target);
+        var file = MeshFormats.Read(stream, target);
+        var area = file.Mesh.Area() * Math.Pow(LengthUnit.Factor(file.Unit ?? "mm"), 2);
+        Assert.Equal(4650.160209477062, area, 0.05);
+    }
+
+    [Fact]
+    public void ACloudIsMeshedOnRequest()
+    {
+        var cloud = Write("cloud.xyz", new(Shapes.Sphere(10, 3).Coordinates, []));
+        var (code, answer, _) = Run("prepare", cloud, At("out.stl"), "--mesh");
+        Assert.Equal((0, 1280), (code, answer.GetProperty("trianglesAfter").GetInt32()));
+    }
+
+    [Theory]
+    [InlineData("no such file", "info", "missing.stl")]
+    [InlineData("is not a mesh or point format", "info", "README.md")]
+    [InlineData("'ell' is not one of", "info", "torus.obj", "--units", "ell")]
+    [InlineData("maxDiameter", "prepare", "torus.obj", "OUT", "--fill-holes-below", "-1")]
+    [InlineData("nothing would remain", "prepare", "torus.obj", "OUT", "--drop-pieces-below", "1000000")]
+    [InlineData("are written as", "convert", "torus.obj", "OUT.doc")]
+    public void BadInputGivesOneLineAndCodeTwoAndLeavesNothing(string said, params string[] arguments)
+    {
+        var real = arguments.Select(a => a.StartsWith("OUT", StringComparison.Ordinal) ? At("out" + (a.Length > 3 ? a[3..] : ".stl")) : a.Contains('.') && a[0] != '-' ? Path.Combine(Foreign, a) : a).ToArray();
+        var (code, _, messages) = Run(real);
+        Assert.Equal(2, code);
+        var line = Assert.Single(messages.Split('\n', StringSplitOptions.RemoveEmptyEntries));
+        Assert.Contains(said, line, StringComparison.Ordinal);
+        Assert.Empty(_folder.GetFiles());
+    }
+
+    [Fact]
+    public void InspectReplaysAPlanAndItsCodeSaysTheVerdict()
+    {
+        var nominal = DemoParts.NominalPath("HW-118");
+        var recipe = At("recipe.json");
+        File.WriteAllText(recipe, """{ "seed": 5, "spacing": 1.6, "noise": 0.01, "errors": [{ "kind": "radius", "faces": [22], "value": 0.05 }] }""");
+        Assert.Equal(0, Run("scan", "--nominal", nominal, "--recipe", recipe, At("HW-118-0009.stl")).Code);
+        var (code, answer, _) = Run("inspect", "--plan", Path.Combine(DemoParts.Root, "demo", "plans", "HW-118.json"), "--nominal", nominal, "--scan", At("HW-118-0009.stl"), "--out", At("results"));
+        Assert.Equal(1, code);
+        Assert.Equal("non-conforming", answer.GetProperty("verdict").GetString());
+        var bore = answer.GetProperty("characteristics")[0];
+
+        // Planted: the bore is 0.1 mm larger; what is measured must agree within its own stated uncertainty.
+        Assert.Equal(20.1, bore.GetProperty("measured").GetDouble(), bore.GetProperty("uncertainty").GetDouble());
+        Assert.True(Directory.GetFiles(At("results"), "results.csv", SearchOption.AllDirectories).Length == 1);
+    }
+
+    private string At(string name) => Path.Combine(_folder.FullName, name);
+
+    private string Write(string name, TriangleMesh mesh)
+    {
+        using var stream = File.Create(At(name));
+        MeshFormats.Write(stream, name, mesh);
+        return At(name);
+    }
+
+    private static TriangleMesh Read(string path)
+    {
+        using var stream = File.OpenRead(path);
+        return MeshFormats.Read(stream, path).Mesh;
+    }
+
+    private static (int Code, JsonElement Answer, string Messages) Run(params string[] arguments)
+    {
+        using var process = Process.Start(new ProcessStartInfo("dotnet", [Program, .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        var messages = process.StandardError.ReadToEndAsync();
+        var text = process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        return (process.ExitCode, text.Length > 0 && text[0] == '{' ? JsonDocument.Parse(text).RootElement : default, messages.Result);
+    }
+}

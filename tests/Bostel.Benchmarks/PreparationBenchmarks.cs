@@ -1,3 +1,4 @@
+using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
@@ -30,6 +31,10 @@ internal static class PreparationBenchmarks
         table.Time($"data sheet of {ball.TriangleCount:N0} triangles", () => MeshSheet.Of(Fresh()));
         var lasso = new SelectionTerm("lasso") { Frame = "scan", Point = [0, 0, 0], Normal = [0, 0, 1], Right = [1, 0, 0], Path = [-20, -20, 20, -20, 20, 20, -20, 20] };
         table.Time("select by lasso, what is seen", () => Selection.Resolve(ball, [lasso], context));
+        _ = ball.Topology;
+        table.Time("one plane section of it", () => PlaneSection.Cut(ball, Vector3D.UnitZ, 1.234), "adjacency known");
+        var heights = Enumerable.Range(0, 50).Select(i => -45 + (1.8 * i)).ToArray();
+        table.Time("fifty plane sections in one pass", () => PlaneSection.Cut(ball, Vector3D.UnitZ, heights), "adjacency known");
         var seed = ball.Vertex(ball.VertexCount / 2).ToArray();
         table.Time("grow a selection by curvature", () => Selection.Resolve(ball, [new("grow") { Frame = "scan", Point = seed, Angle = 4 }], context), "mesh prepared");
     }

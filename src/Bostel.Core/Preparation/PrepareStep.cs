@@ -1,3 +1,5 @@
+using Bostel.Core.Geometry;
+
 namespace Bostel.Core.Preparation;
 
 /// <summary>
@@ -30,8 +32,11 @@ public sealed record PrepareStep(string Kind)
     /// <summary>fill: holes up to this diameter.</summary>
     public double? MaxDiameter { get; init; }
 
-    /// <summary>fill: only the holes nearest to these points (nominal coordinates, x y z by turns), of those up to the diameter.</summary>
+    /// <summary>fill: only the holes whose centre lies near these points (x y z by turns), of those up to the diameter.</summary>
     public double[]? Near { get; init; }
+
+    /// <summary>fill: what the points are given in, "nominal" or "scan"; the scan's own coordinates do not carry over to another piece.</summary>
+    public string Frame { get; init; } = "nominal";
 
     /// <summary>fill, refill: follow the curvature; flat otherwise.</summary>
     public bool Curved { get; init; } = true;
@@ -53,6 +58,18 @@ public sealed record PrepareStep(string Kind)
 
     /// <summary>mesh: of the ball rolled over a cloud; from its spacing without one.</summary>
     public double? Radius { get; init; }
+
+    /// <summary>Whether the step names a place in the scan's own coordinates.</summary>
+    public bool IsTiedToScan() => (Near is not null && Frame == "scan") || Selection?.Any(t => t.Frame == "scan") == true;
+
+    /// <summary>The same step with its places in nominal coordinates, so that it means the same on the next piece.</summary>
+    /// <param name="toNominal">Scan to nominal.</param>
+    public PrepareStep Anchored(RigidTransform toNominal) => this with
+    {
+        Selection = Selection is null ? null : [.. Selection.Select(t => t.Anchored(toNominal))],
+        Near = Near is null || Frame == "nominal" ? Near : [.. Near.Chunk(3).SelectMany(p => toNominal.Apply(Vector3D.FromArray(p)).ToArray())],
+        Frame = "nominal",
+    };
 
     /// <exception cref="BadInputException">Names what is missing or wrong.</exception>
     public void Check(string where)
@@ -76,6 +93,7 @@ public sealed record PrepareStep(string Kind)
                 break;
             case "fill":
                 Need(MaxDiameter > 0, "maxDiameter above 0");
+                Need(Frame is "nominal" or "scan", "frame to be nominal or scan");
                 Need(Near is null || (Near.Length % 3 == 0 && Near.All(double.IsFinite)), "near as points of three numbers");
                 break;
             case "reduce":

@@ -74,7 +74,7 @@ public static class PrepareSteps
         Vector3D[]? near = null;
         if (step.Near is { Length: > 0 })
         {
-            var back = context.PoseOfScan().Inverse();
+            var back = step.Frame == "scan" ? RigidTransform.Identity : context.PoseOfScan().Inverse();
             near = [.. step.Near.Chunk(3).Select(p => back.Apply(Vector3D.FromArray(p)))];
         }
 

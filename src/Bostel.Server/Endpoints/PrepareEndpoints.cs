@@ -159,7 +159,7 @@ public static class PrepareEndpoints
     private static async Task<AnchorView> AnchorAsync(Guid id, AnchorRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
     {
         request.Step.Check("step");
-        if (request.Step.Selection?.Any(t => t.Frame == "scan") != true)
+        if (!request.Step.IsTiedToScan())
         {
             return new(request.Step, null);
         }
@@ -169,7 +169,7 @@ public static class PrepareEndpoints
         try
         {
             var pose = await Task.Run(context.PoseOfScan, cancel);
-            return new(request.Step with { Selection = [.. request.Step.Selection.Select(t => t.Anchored(pose))] }, null);
+            return new(request.Step.Anchored(pose), null);
         }
         catch (BadInputException e)
         {

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using Bostel.Core.Meshes;
 using Bostel.Core.Segmentation;
@@ -16,10 +17,13 @@ public static class GeometryCodec
     private const int CoarseAbove = 200_000;
     private const int CoarseTriangles = 80_000;
 
+    /// <summary>A mesh never changes: its coarse level is made once and kept as long as it is.</summary>
+    private static readonly ConditionalWeakTable<TriangleMesh, int[]> Coarse = [];
+
     public static byte[] Encode(TriangleMesh mesh, int[]? labels = null, IReadOnlyList<NominalEdge>? edges = null, float[]? values = null)
     {
         var segments = edges?.Sum(e => (e.Points.Length / 3) - 1) ?? 0;
-        var coarse = mesh.TriangleCount > CoarseAbove ? CoarseLevel.Of(mesh, CoarseTriangles) : null;
+        var coarse = mesh.TriangleCount > CoarseAbove ? Coarse.GetValue(mesh, m => CoarseLevel.Of(m, CoarseTriangles)) : null;
         var origin = mesh.Bounds.Center;
         var length = 56 + (4L * mesh.Coordinates.Length) + (4L * mesh.Indices.Length) + (4L * (labels?.Length ?? 0)) + (24L * segments) + (4L * (values?.Length ?? 0)) + (4L * (coarse?.Length ?? 0));
         if (length > Array.MaxLength)

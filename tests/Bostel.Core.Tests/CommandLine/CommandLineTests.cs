@@ -72,6 +72,31 @@ public sealed class CommandLineTests : IDisposable
         Assert.Equal((0, 1280), (code, answer.GetProperty("trianglesAfter").GetInt32()));
     }
 
+    [Fact]
+    public void ASectionIsPrintedAndWrittenAsTextAndDrawing()
+    {
+        var cube = Write("cube.stl", Shapes.Cube(10, 3));
+        foreach (var name in (string[])["cut.csv", "cut.dxf"])
+        {
+            var (code, answer, _) = Run("section", "--mesh", cube, "--plane", "0,0,2,4", "--out", At(name));
+            Assert.Equal(0, code);
+            var outline = Assert.Single(answer.GetProperty("outlines").EnumerateArray());
+            Assert.Equal((true, 40.0), (outline.GetProperty("closed").GetBoolean(), Math.Round(outline.GetProperty("length").GetDouble(), 4)));
+            var points = outline.GetProperty("points").EnumerateArray().Select(p => p[2].GetDouble()).ToList();
+            Assert.All(points, z => Assert.Equal(4, z, 1e-9));
+            var lines = File.ReadAllLines(At(name));
+            Assert.Equal(points.Count, name.EndsWith("csv", StringComparison.Ordinal) ? lines.Length - 1 : lines.Count(l => l == "VERTEX"));
+            if (name.EndsWith("dxf", StringComparison.Ordinal))
+            {
+                // Pairs of a code and a value from SECTION to EOF; the one polyline is closed and lies in space.
+                Assert.Equal(0, lines.Length % 2);
+                Assert.Equal(("EOF", "9"), (lines[^1], lines[Array.IndexOf(lines, "POLYLINE") + 6]));
+            }
+        }
+
+        Assert.Equal(2, Run("section", "--mesh", cube, "--plane", "0,0,x,4").Code);
+    }
+
     [Theory]
     [InlineData("no such file", "info", "missing.stl")]
     [InlineData("is not a mesh or point format", "info", "README.md")]

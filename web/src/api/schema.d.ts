@@ -1113,6 +1113,7 @@ export interface components {
             /** Format: double */
             maxDiameter?: null | number;
             near?: null | number[];
+            frame?: string;
             curved?: boolean;
             measured?: boolean;
             /** Format: int32 */

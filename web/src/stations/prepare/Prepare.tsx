@@ -146,6 +146,7 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
           busy={busy || keep.isPending || tried.isFetching}
           said={outcome?.said ?? null}
           caution={outcome?.caution ?? null}
+          holes={place === null ? (sheet?.holes ?? []) : []}
           error={trying ? (tried.error?.message ?? null) : null}
           onTry={(on) => set({ trying: on, draft: current, tool: null })}
           onKeep={() => keep.mutate(current)}

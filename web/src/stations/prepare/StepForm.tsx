@@ -1,5 +1,6 @@
-import type { PrepareStep } from "../../api/client";
+import type { PrepareStep, Schemas } from "../../api/client";
 import { Button, Field, Input } from "../../ui/parts";
+import { HoleChoice } from "./HoleChoice";
 import { isComplete, kindOf } from "./stepKinds";
 
 interface Props {
@@ -10,13 +11,15 @@ interface Props {
   said: string | null;
   caution: string | null;
   error: string | null;
+  /** Holes of the scan before the step, for choosing some. */
+  holes: Schemas["HoleEntry"][];
   onTry: (on: boolean) => void;
   onKeep: () => void;
   onCancel: () => void;
 }
 
 /** The step being made: its numbers, its outcome when tried, and whether to keep it in the plan. */
-export function StepForm({ step, change, trying, busy, said, caution, error, onTry, onKeep, onCancel }: Props) {
+export function StepForm({ step, change, trying, busy, said, caution, error, holes, onTry, onKeep, onCancel }: Props) {
   const kind = kindOf(step.kind);
   const complete = isComplete(step);
   return (
@@ -57,6 +60,7 @@ export function StepForm({ step, change, trying, busy, said, caution, error, onT
           </span>
         </label>
       ))}
+      {step.kind === "fill" && holes.length > 0 && <HoleChoice step={step} holes={holes} change={change} />}
       {kind.selection === "needs" && !step.selection?.length && (
         <p className="text-xs text-soft">Select on the stage what it acts on.</p>
       )}

@@ -281,6 +281,8 @@ int run(int argc, char** argv) {
     Bnd_Box box;
     BRepBndLib::Add(shape, box);
     const double diagonal = std::sqrt(box.SquareExtent());
+    // Damaged numbers: nothing of such a size is a part, and a triangulation of it would have no end.
+    if (!std::isfinite(diagonal) || diagonal > 1e8) return 2;
     const double deflection = std::max(std::stod(argv[4]), diagonal * std::stod(argv[3]));
     BRepMesh_IncrementalMesh mesher(shape, deflection, Standard_False, 0.35, Standard_True);
 

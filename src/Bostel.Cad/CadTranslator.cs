@@ -55,6 +55,10 @@ public static class CadTranslator
             await RunAsync(input, output, name, limits ?? CadLimits.Default, cancel).ConfigureAwait(false);
             return Assemble(await File.ReadAllBytesAsync(output, cancel).ConfigureAwait(false), name, expected);
         }
+        catch (Exception e) when (e is JsonException or ArgumentOutOfRangeException or IndexOutOfRangeException)
+        {
+            throw new BadInputException($"{name}: the file holds numbers that cannot be measures of a part; it is damaged.", e);
+        }
         finally
         {
             folder.Delete(recursive: true);

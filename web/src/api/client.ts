@@ -55,7 +55,7 @@ function sentence(error: unknown, status: number): string {
 }
 
 /** Fetches binary content; with a body, by asking for what it describes. */
-export async function bytes(url: string, body?: unknown): Promise<ArrayBuffer> {
+export async function bytes(url: string, body?: unknown, onProgress?: (share: number) => void): Promise<ArrayBuffer> {
   const response = await fetch(
     url,
     body === undefined
@@ -66,7 +66,21 @@ export async function bytes(url: string, body?: unknown): Promise<ArrayBuffer> {
     throw new ApiError(response.status, sentence(await response.json().catch(() => undefined), response.status));
   }
 
-  return response.arrayBuffer();
+  const length = Number(response.headers.get("Content-Length"));
+  if (!onProgress || !response.body || !(length > 0)) {
+    return response.arrayBuffer();
+  }
+
+  const all = new Uint8Array(length);
+  const reader = response.body.getReader();
+  let at = 0;
+  for (let part = await reader.read(); !part.done; part = await reader.read()) {
+    all.set(part.value, at);
+    at += part.value.length;
+    onProgress(at / length);
+  }
+
+  return all.buffer;
 }
 
 /** Uploads a file as a stream, reporting the share sent. */

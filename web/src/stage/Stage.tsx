@@ -23,6 +23,7 @@ interface Props {
 export function Stage({ piece, nominal, station, steps, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { view, set, limits, hideWithin, showEdges, before, faces, hover, measured } = useBench();
+  const [loaded, setLoaded] = useState(0);
   const [failed, setFailed] = useState<string | null>(null);
   const run = piece.run;
   const preparing = usePreparing();
@@ -66,8 +67,8 @@ export function Stage({ piece, nominal, station, steps, onPick }: Props) {
     queryFn: async () =>
       prepare(
         shown && shown.length > 0
-          ? await bytes(`/api/pieces/${piece.id}/preview/geometry`, { steps: shown })
-          : await bytes(`/api/pieces/${piece.id}/geometry?prepared=${!raw}`),
+          ? await bytes(`/api/pieces/${piece.id}/preview/geometry`, { steps: shown }, setLoaded)
+          : await bytes(`/api/pieces/${piece.id}/geometry?prepared=${!raw}`, undefined, setLoaded),
       ),
   });
   const deviation = useQuery({
@@ -176,7 +177,9 @@ export function Stage({ piece, nominal, station, steps, onPick }: Props) {
       <ScaleBar />
       {busy && !error && (
         <p className="absolute top-3 left-3 rounded border border-line bg-panel px-2 py-1" role="status">
-          Loading the geometry …
+          {loaded > 0 && loaded < 1
+            ? `Loading the geometry: ${Math.round(100 * loaded)} %`
+            : "Getting the geometry ready …"}
         </p>
       )}
       {error && (

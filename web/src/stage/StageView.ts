@@ -208,11 +208,12 @@ export class StageView {
     step();
   }
 
-  /** Shows everything from a direction (the present one by default). */
-  fit(direction: readonly number[] = this.controls.direction.toArray(), on: "scan" | "nominal" = "nominal") {
+  /** Shows everything from a direction (the present one by default): the nominal where it is shown, else the scan. */
+  fit(direction: readonly number[] = this.controls.direction.toArray(), on?: "scan" | "nominal") {
+    const wanted = on ?? (this.display.nominalAlpha > 0 || this.display.edges ? "nominal" : "scan");
     const box = new Box3();
     const object: Object3D | undefined =
-      on === "nominal" && this.nominal ? this.nominal.mesh : (this.scan?.object ?? this.nominal?.mesh);
+      wanted === "nominal" && this.nominal ? this.nominal.mesh : (this.scan?.object ?? this.nominal?.mesh);
     if (!object) {
       return;
     }

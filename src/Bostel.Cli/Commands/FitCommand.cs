@@ -11,7 +11,7 @@ internal static class FitCommand
 {
     public static Command Build()
     {
-        var type = new Option<string?>("--type") { Description = "line, plane, circle, sphere, cylinder, cone or torus." };
+        var type = new Option<string?>("--type") { Description = "line, plane, circle, sphere, cylinder, cone, torus or slot." };
         var method = new Option<string>("--method") { Description = "least-squares, minimum-zone, minimum-circumscribed, maximum-inscribed or outer-tangent.", DefaultValueFactory = _ => "least-squares" };
         var points = new Option<string?>("--points") { Description = "Text file, one point a line." };
         var direction = new Option<string?>("--direction") { Description = "x,y,z: plane normal of a line or circle, outward side of a tangent plane." };
@@ -102,6 +102,7 @@ internal static class FitCommand
         Sphere3D s => new { center = s.Center.ToArray(), radius = s.Radius },
         Cylinder3D s => new { point = s.Point.ToArray(), axis = s.Axis.ToArray(), radius = s.Radius },
         Cone3D s => new { apex = s.Apex.ToArray(), axis = s.Axis.ToArray(), halfAngle = s.HalfAngle },
+        Slot3D s => new { center = s.Center.ToArray(), normal = s.Normal.ToArray(), direction = s.Direction.ToArray(), length = s.Length, width = s.Width },
         Torus3D s => (object)new { center = s.Center.ToArray(), axis = s.Axis.ToArray(), majorRadius = s.MajorRadius, minorRadius = s.MinorRadius },
         _ => new { },
     };

@@ -15,6 +15,7 @@ public static class Association
         return (kind, criterion) switch
         {
             ("circle", Criterion.LeastSquares) => LeastSquares.Circle(points, known.Normal),
+            ("slot", Criterion.LeastSquares) => LeastSquares.Slot(points, known.Normal),
             ("line", Criterion.LeastSquares) when known.Normal is { } normal => LeastSquares.LineInPlane(points, normal),
             (_, Criterion.LeastSquares) => LeastSquares.Fit(kind, points, known.Start),
             ("plane", Criterion.MinimumZone) => ExtremalFit.MinimumZonePlane(points),

@@ -68,6 +68,21 @@ public static class LeastSquares
         return Finish(flat, run.Model.ToShape(), run.Matrix, run.SumOfSquares, c, run.Iterations);
     }
 
+    /// <summary>Slot (obround) in the least-squares plane of the points, or in the plane with the given normal through the centroid.</summary>
+    /// <exception cref="BadInputException">The points do not determine it: too few, or as wide as they are long.</exception>
+    public static FitResult Slot(double[] points, Vector3D? normal = null)
+    {
+        var c = Require(points, 6);
+        var frame = Frames.Along(c, normal ?? ((Plane3D)Plane(points).Shape).Normal);
+        var flat = Project(points, new(c, frame.Rotate(Vector3D.UnitZ)));
+        var start = SlotStart.For(flat, frame);
+        var run = GaussNewton.Run(flat, start, (m, s) => m.Step(s), Extent(flat));
+        var slot = (Slot3D)run.Model.ToShape();
+        return slot.Width > 0 && slot.Length > slot.Width * (1 + 1e-9)
+            ? Finish(flat, slot, run.Matrix, run.SumOfSquares, c, run.Iterations)
+            : throw new BadInputException("The points do not determine a slot: they are as wide as they are long.");
+    }
+
     /// <summary>Sphere.</summary>
     public static FitResult Sphere(double[] points, Sphere3D? start = null)
     {
@@ -137,6 +152,7 @@ public static class LeastSquares
         "cylinder" => Cylinder(points, start as Cylinder3D),
         "cone" => Cone(points, start as Cone3D),
         "torus" => Torus(points, start as Torus3D),
+        "slot" => Slot(points),
         _ => throw new BadInputException($"type: '{kind}' cannot be fitted."),
     };
 

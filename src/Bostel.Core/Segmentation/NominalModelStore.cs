@@ -56,6 +56,7 @@ public static class NominalModelStore
         Plane3D s => [.. s.Point.ToArray(), .. s.Normal.ToArray()],
         Line3D s => [.. s.Point.ToArray(), .. s.Direction.ToArray()],
         Circle3D s => [.. s.Center.ToArray(), .. s.Normal.ToArray(), s.Radius],
+        Slot3D s => [.. s.Center.ToArray(), .. s.Normal.ToArray(), .. s.Direction.ToArray(), s.Length, s.Width],
         Cylinder3D s => [.. s.Point.ToArray(), .. s.Axis.ToArray(), s.Radius],
         Cone3D s => [.. s.Apex.ToArray(), .. s.Axis.ToArray(), s.HalfAngle],
         Sphere3D s => [.. s.Center.ToArray(), s.Radius],

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Globalization;
+using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
@@ -10,6 +11,8 @@ namespace Bostel.Cli.Commands;
 
 internal static class CompareCommand
 {
+    private const int AreasShown = 100;
+
     public static Command Build()
     {
         var nominal = Arguments.Nominal();
@@ -20,7 +23,8 @@ internal static class CompareCommand
         var angle = new Option<double>("--max-angle") { Description = "Largest angle between normals, degrees.", DefaultValueFactory = _ => 60 };
         var tolerance = new Option<string>("--tolerance") { Description = "lower,upper in mm.", DefaultValueFactory = _ => "-0.2,0.2" };
         var output = new Option<string?>("--out") { Description = "Write the scan in nominal coordinates with its deviations: .ply, or .csv." };
-        var command = new Command("compare", "Signed deviation of every scan point from the nominal.") { nominal, scan, unit, transform, distance, angle, tolerance, output };
+        var direction = new Option<string>("--direction") { Description = "scan-to-nominal, or nominal-to-scan: what of the nominal was measured, whole and by face.", DefaultValueFactory = _ => "scan-to-nominal" };
+        var command = new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal, scan, unit, transform, distance, angle, tolerance, direction, output };
         command.SetAction(async (parsed, cancel) =>
         {
             var model = await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
@@ -28,13 +32,32 @@ internal static class CompareCommand
             var motion = parsed.GetValue(transform) is { } file ? Files.ReadTransform(file) : RigidTransform.Identity;
             var (lower, upper) = Band(parsed.GetValue(tolerance)!);
             var options = new DeviationOptions(parsed.GetValue(distance) ?? DeviationOptions.For(model).MaxDistance, parsed.GetValue(angle));
+            if (parsed.GetValue(direction) is "nominal-to-scan")
+            {
+                var coverage = NominalCoverage.Of(mesh, motion, model, options.MaxDistance, cancel: cancel);
+                Files.Print(new { coverage = coverage.Whole, faces = coverage.OfFace.Select((share, id) => new { id, share }) });
+                return ExitCode.Done;
+            }
+
+            if (parsed.GetValue(direction) is not "scan-to-nominal")
+            {
+                throw new BadInputException($"--direction: '{parsed.GetValue(direction)}' is not scan-to-nominal or nominal-to-scan.");
+            }
+
             var map = Deviation.Compute(mesh, motion, model, new TriangleTree(model.Mesh), options, null, cancel);
             if (parsed.GetValue(output) is { } target)
             {
                 Write(target, mesh.Transformed(motion), map);
             }
 
-            Files.Print(DeviationStatistics.Of(map.Values, InspectionRunner.WeightsOf(mesh), lower, upper));
+            var answer = JsonSerializer.SerializeToNode(DeviationStatistics.Of(map.Values, InspectionRunner.WeightsOf(mesh), lower, upper), Files.Json)!.AsObject();
+            if (mesh.TriangleCount > 0)
+            {
+                answer["areas"] = JsonSerializer.SerializeToNode(
+                    OutOfTolerance.Areas(mesh, map.Values, lower, upper).Take(AreasShown).Select(a => new { a.High, a.Area, a.Extreme, at = motion.Apply(a.At).ToArray(), points = a.Vertices.Length }), Files.Json);
+            }
+
+            Files.Print(answer);
             return ExitCode.Done;
         });
         return command;

@@ -73,6 +73,25 @@ public sealed class CommandLineTests : IDisposable
     }
 
     [Fact]
+    public void ThicknessOfABoxAndCoverageOfAScan()
+    {
+        var box = Write("box.stl", Shapes.Cube(10, 5));
+        var (code, answer, _) = Run("thickness", "--mesh", box, "--by", "ray", "--out", At("t.ply"));
+        Assert.Equal(0, code);
+        Assert.Equal(10, answer.GetProperty("percentiles").GetProperty("50").GetDouble(), 1e-5);
+        Assert.Equal(2, Run("thickness", "--mesh", box, "--by", "eye").Code);
+
+        // The top half raised by 0.3: the four sides agree with the nominal, the top is one area out of tolerance.
+        var raised = Shapes.Cube(10, 5);
+        var scan = Write("scan.ply", raised.WithCoordinates([.. raised.Coordinates.Select((c, i) => i % 3 == 2 && c > 9.9 ? c + 0.3 : c)]));
+        var (_, compared, _) = Run("compare", "--nominal", box, "--scan", scan, "--tolerance", "-0.1,0.1");
+        var area = Assert.Single(compared.GetProperty("areas").EnumerateArray());
+        Assert.Equal((true, 0.3), (area.GetProperty("high").GetBoolean(), Math.Round(area.GetProperty("extreme").GetDouble(), 5)));
+        var (_, covered, _) = Run("compare", "--nominal", box, "--scan", scan, "--direction", "nominal-to-scan", "--max-distance", "0.1");
+        Assert.Equal(500.0 / 600, covered.GetProperty("coverage").GetDouble(), 0.01);
+    }
+
+    [Fact]
     public void ASectionIsPrintedAndWrittenAsTextAndDrawing()
     {
         var cube = Write("cube.stl", Shapes.Cube(10, 3));

@@ -1,0 +1,181 @@
+using Bostel.Core.Features;
+using Bostel.Core.Geometry;
+using Bostel.Core.Tolerancing;
+
+namespace Bostel.Core.Tests.Tolerancing;
+
+/// <summary>Sizes, orientation and location of ideal features whose values follow from their geometry, wherever in space the measurement was made.</summary>
+public class ClosedFormToleranceTests
+{
+    private static readonly Vector3D Up = Vector3D.UnitZ;
+
+    [Fact]
+    public void ADiameterIsTwiceTheRadiusAndAPlaneHasNone()
+    {
+        Assert.Equal(16, Size.Diameter(Hole("h", new(1, 2, 3), Up, 8, 20)).Value, 1e-12);
+        Assert.Contains("no diameter", Assert.Throws<BadInputException>(() => Size.Diameter(Face("f", Vector3D.Zero, Up))).Message, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(0)]
+    [InlineData(1)]
+    [InlineData(2)]
+    public void DistancesAreThoseOfTheGeometry(int seed)
+    {
+        var m = Motion(seed);
+        var floor = Face("floor", Vector3D.Zero, -Up).Moved(m);
+        var top = Face("top", new(3, 4, 12.5), Up).Moved(m);
+        var hole = Hole("hole", new(10, 0, 0), Up, 3, 10).Moved(m);
+        var other = Hole("other", new(10, 24, 0), Up, 3, 10).Moved(m);
+        var cross = Hole("cross", new(0, 0, 7), Vector3D.UnitX, 2, 20).Moved(m);
+        Assert.Equal(12.5, Size.Distance(floor, top).Value, 1e-9);
+        Assert.Equal(24, Size.Distance(hole, other).Value, 1e-9);
+        Assert.Equal(7, Size.Distance(floor, cross).Value, 1e-9);
+
+        // The order of a plane and an axis does not matter.
+        Assert.Equal(7, Size.Distance(cross, floor).Value, 1e-9);
+    }
+
+    [Theory]
+    [InlineData(0.0)]
+    [InlineData(30.0)]
+    [InlineData(89.0)]
+    public void AnglesBetweenPlanesAxesAndBoth(double degrees)
+    {
+        var m = Motion(5);
+        var tilted = RigidTransform.FromAxisAngle(Vector3D.UnitX, degrees * Math.PI / 180).Rotate(Up);
+        var floor = Face("a", Vector3D.Zero, Up).Moved(m);
+        Assert.Equal(degrees, Size.Angle(floor, Face("b", new(5, 5, 5), tilted).Moved(m)).Value, 1e-9);
+        Assert.Equal(degrees, Size.Angle(Hole("c", Vector3D.Zero, Up, 2, 9).Moved(m), Hole("d", new(9, 9, 9), tilted, 2, 9).Moved(m)).Value, 1e-9);
+
+        // An axis tilted from the normal by an angle makes its complement with the plane.
+        Assert.Equal(90 - degrees, Size.Angle(floor, Hole("e", new(9, 9, 9), tilted, 2, 9).Moved(m)).Value, 1e-9);
+    }
+
+    [Theory]
+    [InlineData(0.001)]
+    [InlineData(0.02)]
+    public void ATiltedPlaneIsOffByItsExtentTimesTheSineOfTheTilt(double tilt)
+    {
+        // The four points of a face lie 10 mm about its middle along two directions: tilted about one of them the others rise by ±10·sin.
+        foreach (var seed in (int[])[0, 3])
+        {
+            var m = Motion(seed);
+            var turn = RigidTransform.FromAxisAngle(Up.Perpendicular(), tilt);
+            var datum = (Face("A", Vector3D.Zero, -Up).Moved(m), "A");
+            var tilted = Face("t", new(0, 0, 30), Up, turn).Moved(m);
+            Assert.Equal(20 * Math.Sin(tilt), Orientation.Parallelism(tilted, datum, null).Value, 1e-9);
+
+            // Perpendicular to an axis is parallel to its cross section.
+            var axis = (Hole("B", Vector3D.Zero, Up, 4, 12).Moved(m), "B");
+            Assert.Equal(20 * Math.Sin(tilt), Orientation.Perpendicularity(tilted, axis, null).Value, 1e-9);
+        }
+    }
+
+    [Theory]
+    [InlineData(0.004)]
+    [InlineData(0.05)]
+    public void ATiltedAxisIsOffByItsLengthTimesTheTangent(double tilt)
+    {
+        // The planes that end an axis are those of the nominal: the measurement is in nominal coordinates here, as after the alignment.
+        var m = Motion(0);
+        var lean = RigidTransform.FromAxisAngle(Vector3D.UnitY, tilt).Rotate(Up);
+
+        // The nominal goes straight up over 25 mm; its ends cut the leaning axis 25·tan apart.
+        var leaning = Hole("h", new(2, 0, 0), Up, 3, 25, lean).Moved(m);
+        var expected = 25 * Math.Tan(tilt);
+        Assert.Equal(expected, Orientation.Perpendicularity(leaning, (Face("A", Vector3D.Zero, -Up).Moved(m), "A"), null).Value, 1e-9);
+        Assert.Equal(expected, Orientation.Parallelism(leaning, (Hole("B", new(30, 0, 0), Up, 4, 25).Moved(m), "B"), null).Value, 1e-9);
+
+        // To a wall that holds the lean's plane only the part across it counts: none along y, all along x.
+        Assert.Equal(0, Orientation.Parallelism(leaning, (Face("C", Vector3D.Zero, Vector3D.UnitY).Moved(m), "C"), null).Value, 1e-9);
+        Assert.Equal(expected, Orientation.Parallelism(leaning, (Face("D", Vector3D.Zero, Vector3D.UnitX).Moved(m), "D"), null).Value, 1e-9);
+    }
+
+    [Theory]
+    [InlineData(0, 0.03, 0.04)]
+    [InlineData(2, -0.12, 0.05)]
+    [InlineData(9, 0, 0)]
+    public void APositionIsTwiceTheOffsetFromTheTruePlace(int seed, double dx, double dy)
+    {
+        var m = Motion(seed);
+        var system = DatumSystem.Build([
+            new("A", [Face("A", Vector3D.Zero, -Up).Moved(m)]),
+            new("B", [Face("B", Vector3D.Zero, -Vector3D.UnitY).Moved(m)]),
+            new("C", [Face("C", Vector3D.Zero, -Vector3D.UnitX).Moved(m)]),
+        ]);
+        Assert.Equal(0, system.FreeDegrees);
+
+        // The bore is nominal at (40, 25) and was made off by (dx, dy).
+        var bore = Hole("h", new(40, 25, 0), Up, 5, 12, madeAt: new(40 + dx, 25 + dy, 0)).Moved(m);
+        Assert.Equal(2 * Math.Sqrt((dx * dx) + (dy * dy)), Location.Position(bore, system).Value, 1e-9);
+    }
+
+    [Fact]
+    public void ALeaningBoreIsJudgedAtItsWorseEnd()
+    {
+        var lean = new Vector3D(0.01, 0, 1).Normalized();
+        var system = DatumSystem.Build([
+            new("A", [Face("A", Vector3D.Zero, -Up)]), new("B", [Face("B", Vector3D.Zero, -Vector3D.UnitY)]), new("C", [Face("C", Vector3D.Zero, -Vector3D.UnitX)]),
+        ]);
+
+        // True at the bottom, 0.01·12 off at the top.
+        Assert.Equal(2 * 0.12, Location.Position(Hole("h", new(40, 25, 0), Up, 5, 12, lean), system).Value, 1e-9);
+    }
+
+    [Fact]
+    public void WhatHasNoAxisOrDirectionSaysSo()
+    {
+        var ball = Ball("s", new(1, 2, 3), 4);
+        Assert.Contains("s:", Assert.Throws<BadInputException>(() => Size.Angle(ball, Face("f", Vector3D.Zero, Up))).Message, StringComparison.Ordinal);
+        Assert.Contains("no axis", Assert.Throws<BadInputException>(() => Orientation.Perpendicularity(ball, (Face("A", Vector3D.Zero, Up), "A"), null)).Message, StringComparison.Ordinal);
+    }
+
+    private static RigidTransform Motion(int seed)
+    {
+        if (seed == 0)
+        {
+            return RigidTransform.Identity;
+        }
+
+        var random = new Random(seed);
+        var axis = new Vector3D(random.NextDouble() - 0.5, random.NextDouble() - 0.5, random.NextDouble() - 0.5);
+        return RigidTransform.FromAxisAngle(axis, 6 * random.NextDouble()) with { Translation = 300 * new Vector3D(random.NextDouble(), random.NextDouble(), random.NextDouble()) };
+    }
+
+    private static FeatureResult Face(string id, Vector3D at, Vector3D normal, RigidTransform? made = null)
+    {
+        var u = normal.Perpendicular();
+        var v = normal.Cross(u);
+        var turn = made ?? RigidTransform.Identity;
+        double[] points = [.. new[] { 10 * u, -10 * u, 10 * v, -10 * v }.SelectMany(p => (at + turn.Rotate(p)).ToArray())];
+        var shape = new Plane3D(at, turn.Rotate(normal));
+        return new(new(id, id, [0]), new(0, "plane", 1, false, 0, 0, 0, at) { Shape = new Plane3D(at, normal) }, shape, points, new double[4]);
+    }
+
+    private static FeatureResult Hole(string id, Vector3D at, Vector3D axis, double radius, double length, Vector3D? madeAlong = null, Vector3D? madeAt = null)
+    {
+        var shape = new Cylinder3D(madeAt ?? at, madeAlong ?? axis, radius);
+        var u = shape.Axis.Perpendicular();
+        var v = shape.Axis.Cross(u);
+        double[] points = [.. Enumerable.Range(0, 24).SelectMany(i => (shape.Point + (radius * ((Math.Cos(Math.PI * i / 6) * u) + (Math.Sin(Math.PI * i / 6) * v))) + (length * (i < 12 ? 0.2 : 0.8) * shape.Axis)).ToArray())];
+        return new(new(id, id, [0]), new(0, "cylinder", 1, true, 0, length, 6.28, at) { Shape = new Cylinder3D(at, axis, radius) }, shape, points, new double[24]);
+    }
+
+    private static FeatureResult Ball(string id, Vector3D at, double radius)
+    {
+        var shape = new Sphere3D(at, radius);
+        double[] points = [.. new[] { Vector3D.UnitX, Vector3D.UnitY, Up, -Up, -Vector3D.UnitX }.SelectMany(d => (at + (radius * d)).ToArray())];
+        return new(new(id, id, [0]), new(0, "sphere", 1, false, 0, 0, 6.28, at) { Shape = shape }, shape, points, new double[5]);
+    }
+}
+
+internal static class MovedFeatures
+{
+    /// <summary>The feature as measured in other coordinates; the nominal stays where it is.</summary>
+    public static FeatureResult Moved(this FeatureResult f, RigidTransform m) => f with
+    {
+        Shape = f.Shape.Transformed(m),
+        Points = [.. f.Points.Chunk(3).SelectMany(p => m.Apply(Vector3D.FromArray(p)).ToArray())],
+    };
+}

@@ -44,13 +44,19 @@ public class IntakeTests(ServerFixture server)
         var content = Tetrahedron();
         await using (var slow = new FileStream(path, FileMode.Create, FileAccess.Write, FileShare.ReadWrite))
         {
-            foreach (var part in content.Chunk(30))
+            // For more than a second, several looks long, it is never still.
+            for (var i = 0; i < 60; i++)
             {
-                await slow.WriteAsync(part);
+                await slow.WriteAsync(content.AsMemory(0, 1 + (content.Length * i / 60)));
+                slow.Position = 0;
+                slow.SetLength(1 + (content.Length * i / 60));
                 await slow.FlushAsync();
-                await Task.Delay(60);
+                await Task.Delay(20);
                 Assert.True(File.Exists(path));
             }
+
+            slow.SetLength(content.Length);
+            await slow.WriteAsync(content);
         }
 
         await UntilAsync(() => File.Exists(Path.Combine(server.IntakeFolder, "taken", "IN-3-0001.stl")));

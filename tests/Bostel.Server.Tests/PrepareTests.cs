@@ -35,7 +35,6 @@ public class PrepareTests(ServerFixture server)
     [Theory]
     [InlineData("{\"steps\": [{\"kind\": \"polish\"}]}", "polish")]
     [InlineData("{\"steps\": [{\"kind\": \"fill\", \"maxDiameter\": -2}]}", "maxDiameter")]
-    [InlineData("{\"steps\": [{\"kind\": \"thin\", \"spacing\": 1}]}", "clouds")]
     [InlineData("{\"steps\": [{\"kind\": \"drop-pieces\", \"triangles\": 99999999}]}", "nothing would remain")]
     [InlineData("{\"steps\": [{\"kind\": \"drop\", \"selection\": [{\"kind\": \"all\"}]}]}", "nothing would remain")]
     public async Task AStepThatCannotBeIsRefusedInOneSentence(string json, string named)

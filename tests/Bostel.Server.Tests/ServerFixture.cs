@@ -49,7 +49,7 @@ public sealed class ServerFixture : IAsyncLifetime
         b.UseSetting("Bostel:Database", Connection);
         b.UseSetting("Bostel:Data", _folder);
         b.UseSetting("Bostel:Jobs", jobs ? "true" : "false");
-        b.UseSetting("Bostel:IntakeEvery", "200");
+        b.UseSetting("Bostel:IntakeEvery", "400");
         b.UseSetting("Bostel:Demo", "");
     });
 

@@ -17,13 +17,14 @@ public static class PrepareSteps
     /// <summary>Patches of more than this share of the area are more guess than measurement.</summary>
     private const double PatchShare = 0.05;
 
-    /// <exception cref="BadInputException">The step is incomplete, does not suit the scan, or would leave nothing.</exception>
+    /// <exception cref="BadInputException">The step is incomplete, its selection needs what the scan has not, or it would leave nothing.</exception>
     public static StepOutcome Apply(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel = default)
     {
         step.Check($"step '{step.Kind}'");
         if (mesh.TriangleCount == 0 && step.Kind is "fill" or "refill" or "reduce" or "smooth" or "clean" or "orient" or "flip" or "split")
         {
-            throw new BadInputException($"'{step.Kind}' needs triangles, and this scan is a cloud of points: mesh it first.");
+            // The same plan may meet a mesh today and a cloud tomorrow: what does not apply is left out, and the record says so.
+            return LeftOut(step, mesh, "this scan is a cloud of points; mesh it first.");
         }
 
         var outcome = step.Kind switch
@@ -49,6 +50,8 @@ public static class PrepareSteps
 
     private static StepRecord Record(PrepareStep step, TriangleMesh after, FormattableString said, double moved = 0, double removed = 0, double added = 0, string? caution = null) =>
         new(step.Kind, said.ToString(CultureInfo.InvariantCulture), after.TriangleCount, after.VertexCount, moved, removed, added, caution);
+
+    private static StepOutcome LeftOut(PrepareStep step, TriangleMesh mesh, string why) => new(mesh, Record(step, mesh, $"Left out: {why}", caution: "This step did nothing on this scan."));
 
     private static StepOutcome Dropped(PrepareStep step, TriangleMesh mesh, (TriangleMesh Mesh, PreparationRecord Record) result) =>
         new(result.Mesh, Record(
@@ -201,7 +204,7 @@ public static class PrepareSteps
     {
         if (mesh.TriangleCount > 0)
         {
-            throw new BadInputException("'thin' is for clouds of points; a mesh is reduced instead.");
+            return LeftOut(step, mesh, "thinning is for clouds of points; a mesh is reduced instead.");
         }
 
         var keep = Thinning.ToSpacing(mesh, step.Spacing!.Value);

@@ -131,6 +131,18 @@ public class RepairTests
     }
 
     [Fact]
+    public void AStepThatDoesNotApplyIsLeftOutAndSaysSo()
+    {
+        var cloud = new TriangleMesh(Shapes.Sphere(10, 2).Coordinates, []);
+        var filled = PrepareSteps.Apply(new("fill") { MaxDiameter = 3 }, cloud, new(null, null));
+        Assert.Same(cloud, filled.Mesh);
+        Assert.Contains("cloud of points", filled.Record.Said, StringComparison.Ordinal);
+        Assert.NotNull(filled.Record.Caution);
+        var cube = Shapes.Cube(1, 1);
+        Assert.Same(cube, PrepareSteps.Apply(new("thin") { Spacing = 1 }, cube, new(null, null)).Mesh);
+    }
+
+    [Fact]
     public void AGapWiderThanTheBallStaysOpen()
     {
         var plate = Shapes.Field(20, 40, (x, y) => 0.02 * x * y);

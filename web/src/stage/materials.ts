@@ -46,7 +46,8 @@ varying vec3 vNormal;
 void main() {
   vDeviation = deviation;
   vMarked = marked;
-  vNormal = normalize(mat3(modelMatrix) * normal);
+  // The points of a bare cloud have no normal.
+  vNormal = dot(normal, normal) > 0.0 ? normalize(mat3(modelMatrix) * normal) : vec3(0.0);
   gl_PointSize = 2.0;
   gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
 }`,
@@ -63,8 +64,7 @@ vec3 ramp(float d) {
   return vec3(0.56, 0.18, 0.08);
 }
 void main() {
-  float shade = 0.42 + 0.58 * abs(dot(normalize(vNormal), eye));
-  if (length(vNormal) < 0.5) shade = 0.85;
+  float shade = length(vNormal) < 0.5 ? 0.7 : 0.42 + 0.58 * abs(dot(normalize(vNormal), eye));
   vec3 color = base;
   if (showDeviation) {
     ivec2 p = ivec2(gl_FragCoord.xy);

@@ -50,7 +50,7 @@ export function stepsShown(
   { draft, place, trying }: Pick<Preparing, "draft" | "place" | "trying">,
 ): PrepareStep[] {
   const base = place === null ? [...plan] : plan.slice(0, place);
-  return draft && trying ? [...base, draft] : base;
+  return draft && trying ? (draft.kind === "mesh" ? [draft, ...base] : [...base, draft]) : base;
 }
 
 /** Whether bit i of a mask is set. */

@@ -11,7 +11,7 @@ import { AdviceList } from "./AdviceList";
 import { LoosePieces } from "./LoosePieces";
 import { SelectTools, withSelection } from "./SelectTools";
 import { StepForm } from "./StepForm";
-import { kindOf, stepKinds } from "./stepKinds";
+import { kindOf, stepKinds, withStep } from "./stepKinds";
 import { StepList } from "./StepList";
 
 /** From a raw scan to a trustworthy mesh: advice, steps that are kept in the plan, and tools to select what they act on. */
@@ -39,7 +39,8 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
       plan: {
         ...plan.plan,
         prepare: {
-          steps: place === null ? [...steps, anchored.step] : steps.map((s, i) => (i === place ? anchored.step : s)),
+          steps:
+            place === null ? withStep(steps, anchored.step) : steps.map((s, i) => (i === place ? anchored.step : s)),
         },
       },
     });
@@ -47,7 +48,7 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
   });
   const begin = (kind: string) =>
     set({ draft: { kind, ...kindOf(kind).start }, place: null, trying: false, tool: null });
-  const outcome = tried.data?.record.steps?.at(-1);
+  const outcome = tried.data?.record.steps?.at(draft?.kind === "mesh" ? 0 : -1);
   const record = piece.run?.preparation;
   const sheet = kept.data?.sheet;
   const isStale = piece.stations.find((s) => s.key === "prepare")?.state !== "done";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { isComplete, kindOf, stepKinds, termWords } from "./stepKinds";
+import { isComplete, kindOf, stepKinds, termWords, withStep } from "./stepKinds";
 
 describe("steps", () => {
   it("are complete as they start, but for what must be selected", () => {
@@ -18,6 +18,11 @@ describe("steps", () => {
   it("need all numbers that are not optional", () => {
     expect(isComplete({ kind: "smooth", passes: 3 })).toBe(false);
     expect(isComplete({ kind: "fill", maxDiameter: 0 })).toBe(false);
+  });
+
+  it("come last, but meshing a cloud first", () => {
+    expect(withStep([{ kind: "fill" }], { kind: "clean" }).map((s) => s.kind)).toEqual(["fill", "clean"]);
+    expect(withStep([{ kind: "fill" }], { kind: "mesh" }).map((s) => s.kind)).toEqual(["mesh", "fill"]);
   });
 
   it("of an unknown kind are named by it", () => expect(kindOf("polish").name).toBe("polish"));

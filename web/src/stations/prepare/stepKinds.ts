@@ -220,3 +220,7 @@ export function termWords(term: SelectionTerm): string {
       return "everything";
   }
 }
+
+/** Where a new step goes: a cloud is meshed before anything that needs triangles, all else comes last. */
+export const withStep = (steps: readonly PrepareStep[], step: PrepareStep): PrepareStep[] =>
+  step.kind === "mesh" ? [step, ...steps] : [...steps, step];

@@ -5,7 +5,7 @@ import { count, fixed } from "../../ui/format";
 import { Button, Facts } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { AdviceList } from "../prepare/AdviceList";
-import { kindOf } from "../prepare/stepKinds";
+import { kindOf, withStep } from "../prepare/stepKinds";
 
 /** What the file holds, measured, and what of it would bias a measurement. */
 export function DataSheet({ piece, plan, busy }: { piece: PieceView; plan: PlanView; busy: boolean }) {
@@ -43,7 +43,7 @@ export function DataSheet({ piece, plan, busy }: { piece: PieceView; plan: PlanV
               className="mt-1 h-6 px-2 text-xs"
               disabled={busy || edit.isPending}
               onClick={() =>
-                edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, prepare: { steps: [...steps, step] } } })
+                edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, prepare: { steps: withStep(steps, step) } } })
               }
             >
               {kindOf(step.kind).name}: add to the plan

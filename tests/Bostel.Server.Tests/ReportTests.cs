@@ -1,0 +1,123 @@
+using System.IO.Compression;
+using System.Text;
+using System.Text.Json;
+using Bostel.Core.Alignment;
+using Bostel.Core.Comparison;
+using Bostel.Core.Geometry;
+using Bostel.Core.Plans;
+using Bostel.Core.Preparation;
+using Bostel.Core.Tolerancing;
+using Bostel.Reports;
+
+namespace Bostel.Server.Tests;
+
+/// <summary>What stands in a report, whatever the names in it are.</summary>
+public class ReportTests
+{
+    [Fact]
+    public void CsvHasARowForEachCharacteristicInFullPrecision()
+    {
+        var lines = Encoding.UTF8.GetString(TableWriters.Csv(Model())).Split('\n', StringSplitOptions.RemoveEmptyEntries);
+        Assert.Equal(4, lines.Length);
+        Assert.StartsWith("no,characteristic,kind,datums,nominal,lower limit,upper limit,measured", lines[0], StringComparison.Ordinal);
+        Assert.StartsWith("1,Bore diameter,diameter,,52,52,52.03,52.014999999999986,", lines[1], StringComparison.Ordinal);
+        Assert.Contains(",conforming,", lines[1], StringComparison.Ordinal);
+        Assert.Contains("A|B", lines[2], StringComparison.Ordinal);
+        Assert.Contains("not measured", lines[3], StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("=HYPERLINK(\"x\")", "\"'=HYPERLINK(\"\"x\"\")\"")]
+    [InlineData("+1+1", "'+1+1")]
+    [InlineData("-2", "'-2")]
+    [InlineData("@SUM(A1)", "'@SUM(A1)")]
+    [InlineData("\t=1", "'\t=1")]
+    [InlineData("Bore, left \"A\"", "\"Bore, left \"\"A\"\"\"")]
+    public void ANameThatASpreadsheetWouldRunIsNeutral(string name, string cell)
+    {
+        var csv = Encoding.UTF8.GetString(TableWriters.Csv(Model(name)));
+        Assert.Contains($"1,{cell},diameter", csv, StringComparison.Ordinal);
+        using var workbook = new ZipArchive(new MemoryStream(TableWriters.Xlsx(Model(name))));
+        var sheets = string.Concat(workbook.Entries.Where(e => e.FullName.EndsWith(".xml", StringComparison.Ordinal)).Select(Text));
+        Assert.DoesNotContain("<f>", sheets, StringComparison.Ordinal);
+        Assert.Contains(System.Security.SecurityElement.Escape(name.TrimStart('\t'))!.Replace("&quot;", "\"", StringComparison.Ordinal), sheets.Replace("&quot;", "\"", StringComparison.Ordinal), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void JsonNumbersRoundTripAndNamesStayAsTheyAre()
+    {
+        var json = JsonDocument.Parse(TableWriters.ToJson(Model("=1+1"))).RootElement;
+        var row = json.GetProperty("rows")[0];
+        Assert.Equal("=1+1", row.GetProperty("plan").GetProperty("name").GetString());
+        Assert.Equal(52.014999999999986, row.GetProperty("measured").GetDouble());
+        Assert.Equal("drop", json.GetProperty("preparation").GetProperty("steps")[0].GetProperty("kind").GetString());
+    }
+
+    [Fact]
+    public async Task ThePageSaysWhatWasDoneToTheData()
+    {
+        var html = System.Net.WebUtility.HtmlDecode(await PdfWriter.HtmlAsync(Model()));
+        foreach (var said in (string[])["9568 selected triangles dropped", "2 holes filled, the largest 31.27 mm across", "Much of it is guessed.", "889.8 mm²", "0.0123 mm", "BR-0001", "not proven"])
+        {
+            Assert.Contains(said, html, StringComparison.Ordinal);
+        }
+
+        Assert.DoesNotContain("none was moved", html, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task NamesArePrintedAndNotRun()
+    {
+        var html = await PdfWriter.HtmlAsync(Model("<script>alert(1)</script>"));
+        Assert.DoesNotContain("<script>", html, StringComparison.Ordinal);
+        Assert.Contains("&lt;script&gt;", html, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task WithoutStepsThePageSaysThatNothingWasMoved()
+    {
+        var model = Model();
+        var html = await PdfWriter.HtmlAsync(model with { Preparation = model.Preparation with { Steps = null } });
+        Assert.Contains("none was moved", html, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(Verdict.Conforming, Verdict.Conforming, Verdict.Conforming)]
+    [InlineData(Verdict.Conforming, Verdict.NotProven, Verdict.NotProven)]
+    [InlineData(Verdict.NotProven, Verdict.NonConforming, Verdict.NonConforming)]
+    [InlineData(Verdict.Conforming, Verdict.NotMeasured, Verdict.NotProven)]
+    [InlineData(Verdict.NotMeasured, Verdict.NotMeasured, Verdict.NotMeasured)]
+    public void ThePieceIsAsGoodAsItsRows(Verdict a, Verdict b, Verdict whole) => Assert.Equal(whole, InspectionResult.Overall([a, b]));
+
+    private static string Text(ZipArchiveEntry entry)
+    {
+        using var reader = new StreamReader(entry.Open());
+        return reader.ReadToEnd();
+    }
+
+    private static ReportModel Model(string name = "Bore diameter")
+    {
+        CharacteristicResult[] rows =
+        [
+            new(new(1, name, "diameter") { Features = ["bore"], Nominal = 52, Lower = 0, Upper = 0.03 })
+            {
+                Nominal = 52, LowerLimit = 52, UpperLimit = 52.03, Measured = 52.014999999999986, Deviation = 0.015, Uncertainty = 0.009, Verdict = Verdict.Conforming, Method = "least-squares cylinder", Points = 1200, Coverage = 0.97,
+            },
+            new(new(2, "Hole position", "position") { Features = ["hole"], Tolerance = 0.1, Datums = ["A", "B"] })
+            {
+                UpperLimit = 0.1, Measured = 0.095, Uncertainty = 0.02, Verdict = Verdict.NotProven, Method = "axis, cylindrical zone", Points = 300, Coverage = 0.8,
+            },
+            new(new(3, "Back face", "flatness") { Features = ["back"], Tolerance = 0.05 }) { UpperLimit = 0.05, Verdict = Verdict.NotMeasured, Method = "", Remark = "only 0 scan points lie on it" },
+        ];
+        StepRecord[] steps =
+        [
+            new("drop", "9568 selected triangles dropped, 5894.5 mm².", 99562, 50931, AreaRemoved: 5894.5),
+            new("fill", "2 holes filled, the largest 31.27 mm across, 889.8 mm², not measured.", 100887, 51486, AreaAdded: 889.8, Caution: "Much of it is guessed."),
+            new("smooth", "120 points smoothed in 5 passes, moved by 0.0123 mm at most.", 100887, 51486, Moved: 0.0123),
+        ];
+        var header = new ReportHeader("BR-0001", "HW-118", "Hand wheel", "B", "0002", "plan 4", "inspector", new(2026, 1, 2, 3, 4, 5, TimeSpan.Zero), "HW-118.step", "HW-118-0002.stl", "mm");
+        var statistics = DeviationStatistics.Of([0.01, -0.02, 0.03], [1, 1, 1], -0.1, 0.1);
+        return new(
+            header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps), new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, []), statistics, rows, []);
+    }
+}

@@ -56,7 +56,7 @@ test.describe.serial("preparing a scan, step by step", () => {
     await expect(page.getByRole("list", { name: "Steps" })).toContainText("Drop the selection");
   });
 
-  test("what is outlined on the stage is selected, more and less", async () => {
+  test("what is outlined on the stage is selected, more and less, and dropped on trial", async () => {
     await page.getByRole("button", { name: "Outline" }).click();
     await drag(page, [0.02, 0.02], [0.98, 0.02], [0.98, 0.98], [0.02, 0.98]);
     const all = await selected(page);
@@ -67,8 +67,11 @@ test.describe.serial("preparing a scan, step by step", () => {
     await page.getByRole("button", { name: "through the part" }).click();
     await page.getByRole("button", { name: "Invert" }).click();
     await expect(page.getByTestId("selection")).toContainText("the rest instead");
-    await page.getByRole("button", { name: "None" }).click();
-    await page.keyboard.press("Escape");
+    await page.getByTestId("selection").getByRole("button", { name: "Drop" }).click();
+    await page.getByRole("button", { name: "Try" }).click();
+    await expect(page.getByTestId("tried")).toContainText(/selected triangles dropped/);
+    await page.getByRole("button", { name: "Cancel" }).click();
+    await expect(page.getByRole("list", { name: "Steps" }).getByRole("listitem")).toHaveCount(3);
   });
 
   test("holes are filled, and the patches are carried as not measured to the map and the report", async () => {

@@ -1,10 +1,11 @@
 using System.Buffers.Binary;
 using System.Text;
+using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Formats;
 
-/// <summary>PLY, text and binary of both byte orders; extra properties are skipped, polygons are fanned.</summary>
+/// <summary>PLY, text and binary of both byte orders; normals of a cloud are kept, other properties skipped, polygons fanned.</summary>
 internal static class PlyFormat
 {
     private sealed record Property(string Name, string Type, string? CountType);
@@ -23,6 +24,7 @@ internal static class PlyFormat
         IValueSource source = encoding == "ascii" ? new TextValues(context, bodyStart) : new BinaryValues(context, bodyStart, encoding == "binary_big_endian");
         var coordinates = new List<double>();
         var indices = new List<int>();
+        var normals = new List<float>();
         foreach (var element in elements)
         {
             for (long i = 0; i < element.Count; i++)
@@ -32,11 +34,12 @@ internal static class PlyFormat
                     context.Report(source.Position, context.Bytes.Length);
                 }
 
-                ReadOne(element, source, coordinates, indices, context);
+                ReadOne(element, source, coordinates, normals, indices, context);
             }
         }
 
-        return new(new([.. coordinates], [.. indices]), $"PLY {encoding.Replace('_', ' ')}", []);
+        var cloud = indices.Count == 0 && normals.Count == coordinates.Count;
+        return new(new([.. coordinates], [.. indices], pointNormals: cloud ? [.. normals] : null), $"PLY {encoding.Replace('_', ' ')}", []);
     }
 
     public static void Write(Stream stream, TriangleMesh mesh, float[]? deviation)
@@ -107,9 +110,11 @@ internal static class PlyFormat
         throw context.Bad("the PLY header has no end.");
     }
 
-    private static void ReadOne(Element element, IValueSource source, List<double> coordinates, List<int> indices, ReadContext context)
+    private static void ReadOne(Element element, IValueSource source, List<double> coordinates, List<float> normals, List<int> indices, ReadContext context)
     {
         double x = 0, y = 0, z = 0;
+        var normal = Vector3D.Zero;
+        var hasNormal = false;
         foreach (var property in element.Properties)
         {
             if (property.CountType is null)
@@ -120,6 +125,9 @@ internal static class PlyFormat
                     case "x": x = value; break;
                     case "y": y = value; break;
                     case "z": z = value; break;
+                    case "nx": normal = normal with { X = value }; break;
+                    case "ny": normal = normal with { Y = value }; break;
+                    case "nz": (normal, hasNormal) = (normal with { Z = value }, true); break;
                     default: break;
                 }
 
@@ -153,6 +161,10 @@ internal static class PlyFormat
         if (element.Name == "vertex")
         {
             coordinates.AddRange([x, y, z]);
+            if (hasNormal)
+            {
+                normals.AddRange([(float)normal.X, (float)normal.Y, (float)normal.Z]);
+            }
         }
     }
 

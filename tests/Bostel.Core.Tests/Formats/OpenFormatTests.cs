@@ -87,6 +87,20 @@ public class OpenFormatTests
     }
 
     [Fact]
+    public void ACloudInPlyKeepsItsNormals()
+    {
+        const string Head = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nproperty float nx\nproperty float ny\nproperty float nz\nproperty uchar red\n";
+        var cloud = Read("a.ply", Head + "end_header\n0 0 0 0 0 1 9\n1 0 0 0 1 0 9\n1 1 0 1 0 0 9\n").Mesh;
+        Assert.True(cloud.HasNormals);
+        Assert.Equal(Vector3D.UnitY, cloud.Normal(1));
+
+        // A mesh has the normals of its triangles.
+        var mesh = Read("a.ply", Head + "element face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0 0 1 0 9\n1 0 0 0 1 0 9\n1 1 0 0 1 0 9\n3 0 1 2\n").Mesh;
+        Assert.Null(mesh.PointNormals);
+        Assert.Equal(Vector3D.UnitZ, mesh.Normal(0));
+    }
+
+    [Fact]
     public void NormalsOfACloudTurnWithIt()
     {
         var cloud = Read("a.xyz", "1 0 0 1 0 0\n0 1 0 0 1 0\n").Mesh;

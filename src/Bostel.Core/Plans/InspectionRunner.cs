@@ -111,8 +111,8 @@ public sealed class InspectionRunner
         return new(Tree, () => pose.Value);
     }
 
-    /// <summary>Loose pieces of a raw scan, for showing before anything is dropped.</summary>
-    public (IReadOnlyList<Piece> Pieces, int[] Labels) Pieces(TriangleMesh scan) => LoosePieces.Find(scan, Nominal.Mesh.Area());
+    /// <summary>The connected pieces of a scan, the part marked by the nominal's area; none of a cloud.</summary>
+    public IReadOnlyList<Piece> Pieces(TriangleMesh scan) => scan.TriangleCount == 0 ? [] : LoosePieces.Find(scan, Nominal.Mesh.Area()).Pieces;
 
     public AlignmentResult Align(PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
         plan.Align.Method == "all-surfaces"

@@ -39,14 +39,14 @@ public static class PrepareEndpoints
         api.MapGet("/pieces/{id:guid}/export", ExportAsync).WithName("export");
         api.MapPost("/pieces/{id:guid}/preview", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, CancellationToken cancel) =>
         {
-            var prepared = await TriedAsync(id, request.Steps, stations, meshes, cancel);
+            var w = await stations.OpenAsync(id, cancel);
+            var prepared = await TriedAsync(w, request.Steps, meshes, cancel);
             var sheet = await meshes.SheetAsync(prepared.Mesh, cancel);
-            var pieces = prepared.Mesh.TriangleCount == 0 ? [] : LoosePieces.Find(prepared.Mesh, (await stations.OpenAsync(id, cancel)).Nominal.Area).Pieces;
-            return new PreviewView(prepared.Record, sheet, PrepareAdvice.For(sheet, pieces), prepared.Displacements?.Max() ?? 0);
+            return new PreviewView(prepared.Record, sheet, PrepareAdvice.For(sheet, w.Runner.Pieces(prepared.Mesh)), prepared.Displacements?.Max() ?? 0);
         }).WithName("preview");
         api.MapPost("/pieces/{id:guid}/preview/geometry", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, CancellationToken cancel) =>
         {
-            var prepared = await TriedAsync(id, request.Steps, stations, meshes, cancel);
+            var prepared = await TriedAsync(await stations.OpenAsync(id, cancel), request.Steps, meshes, cancel);
             return TypedResults.Bytes(GeometryCodec.Encode(prepared.Mesh, values: prepared.Displacements), "application/octet-stream");
         }).WithName("previewGeometry");
         api.MapPost("/pieces/{id:guid}/selection", SelectAsync).WithName("select");
@@ -137,7 +137,7 @@ public static class PrepareEndpoints
     private static async Task<SelectionView> SelectAsync(Guid id, SelectionRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
     {
         var w = await stations.OpenAsync(id, cancel);
-        var mesh = (await TriedAsync(id, request.Steps, stations, meshes, cancel)).Mesh;
+        var mesh = (await TriedAsync(w, request.Steps, meshes, cancel)).Mesh;
         var context = await meshes.ContextAsync(w.Piece, w.Piece.Unit, w.Runner, w.Nominal.ModelSha, cancel);
         var selected = await Task.Run(() => Selection.Resolve(mesh, request.Terms, context, cancel), cancel);
         var mask = new byte[(selected.Length + 7) / 8];
@@ -177,15 +177,12 @@ public static class PrepareEndpoints
         }
     }
 
-    private static async Task<Core.Plans.PreparedScan> TriedAsync(Guid id, IReadOnlyList<PrepareStep> steps, StationService stations, MeshCache meshes, CancellationToken cancel)
-    {
-        var w = await stations.OpenAsync(id, cancel);
-        return w.Piece.Problem is { } problem ? throw new BadInputException(problem) : await meshes.PreparedAsync(w.Piece, w.Piece.Unit, steps, w.Runner, w.Nominal.ModelSha, cancel);
-    }
+    private static Task<Core.Plans.PreparedScan> TriedAsync(Workpiece w, IReadOnlyList<PrepareStep> steps, MeshCache meshes, CancellationToken cancel) =>
+        w.Piece.Problem is { } problem ? throw new BadInputException(problem) : meshes.PreparedAsync(w.Piece, w.Piece.Unit, steps, w.Runner, w.Nominal.ModelSha, cancel);
 
     private static async Task<IReadOnlyList<Core.Preparation.Piece>> PiecesOfAsync(Piece piece, TriangleMesh scan, MeshCache meshes, CancellationToken cancel) =>
         scan.TriangleCount == 0 ? []
-        : piece.Part!.Nominal is { } nominal ? (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Pieces(scan).Pieces
+        : piece.Part!.Nominal is { } nominal ? (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Pieces(scan)
         : LoosePieces.Find(scan, null).Pieces;
 
     private static async Task<Piece> PieceAsync(Guid id, BostelContext context, CancellationToken cancel) =>

@@ -1,10 +1,12 @@
 using System.Diagnostics;
-using System.Globalization;
 
 namespace Bostel.Benchmarks;
 
-/// <summary>One line of the table: medians of wall and CPU time over the runs, managed memory allocated by one run.</summary>
-public sealed record BenchRow(string Work, double WallMs, double CpuMs, double AllocatedMb, string Note);
+/// <summary>
+/// One line of the table: medians of wall and CPU time over the runs, managed memory allocated by one run. <see cref="NativeMs"/> is what native
+/// single-purpose code needs on such a machine, CPU time over all threads, where it is known.
+/// </summary>
+public sealed record BenchRow(string Work, double WallMs, double CpuMs, double AllocatedMb, double? NativeMs, string Note);
 
 /// <summary>Times pieces of work within one process: a warm-up, then a few runs, the median of each figure.</summary>
 public sealed class BenchTable(int runs, Action<string> say)
@@ -13,20 +15,22 @@ public sealed class BenchTable(int runs, Action<string> say)
 
     public IReadOnlyList<BenchRow> Rows => _rows;
 
-    public void Time(string work, Action action, string note = "")
+    /// <param name="prepare">Made anew before every run and not timed, so that nothing remembered from the run before helps.</param>
+    public void Time<T>(string work, Func<T> prepare, Action<T> action, double? native = null, string note = "")
     {
         say($"{work} ...");
-        action();
+        action(prepare());
         var wall = new List<double>();
         var cpu = new List<double>();
         double allocated = 0;
         for (var i = 0; i < runs; i++)
         {
+            var input = prepare();
             GC.Collect();
             var memory = GC.GetTotalAllocatedBytes(precise: true);
             var before = Process.GetCurrentProcess().TotalProcessorTime;
             var clock = Stopwatch.StartNew();
-            action();
+            action(input);
             wall.Add(clock.Elapsed.TotalMilliseconds);
             cpu.Add((Process.GetCurrentProcess().TotalProcessorTime - before).TotalMilliseconds);
             allocated = (GC.GetTotalAllocatedBytes(precise: true) - memory) / 1e6;
@@ -34,13 +38,8 @@ public sealed class BenchTable(int runs, Action<string> say)
 
         wall.Sort();
         cpu.Sort();
-        _rows.Add(new(work, wall[runs / 2], cpu[runs / 2], allocated, note));
+        _rows.Add(new(work, wall[runs / 2], cpu[runs / 2], allocated, native, note));
     }
 
-    public string Text()
-    {
-        var lines = new List<string> { "| work | wall ms | CPU ms | allocated MB | note |", "| --- | ---: | ---: | ---: | --- |" };
-        lines.AddRange(_rows.Select(r => string.Create(CultureInfo.InvariantCulture, $"| {r.Work} | {r.WallMs:0} | {r.CpuMs:0} | {r.AllocatedMb:0} | {r.Note} |")));
-        return string.Join('\n', lines);
-    }
+    public void Time(string work, Action action, double? native = null, string note = "") => Time(work, () => 0, _ => action(), native, note);
 }

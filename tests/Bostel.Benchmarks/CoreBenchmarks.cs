@@ -12,116 +12,119 @@ using Bostel.Scanner;
 
 namespace Bostel.Benchmarks;
 
-/// <summary>The core's work on generated data: what `bostel bench` prints.</summary>
+/// <summary>The core's work on generated data, in groups that each run in a process of their own: what `bostel bench` prints.</summary>
 public static class CoreBenchmarks
 {
-    /// <param name="demo">The demo nominal, for alignment and the whole run.</param>
-    /// <param name="plan">Its plan.</param>
-    public static BenchTable Run(NominalModel demo, InspectionPlan plan, int runs, Action<string> say)
+    /// <summary>Names of the groups in the order of the table.</summary>
+    public static readonly string[] Groups = ["mesh-200k", "mesh-1M", "mesh-5M", "deviation", "fits", "prepare", "align", "plan"];
+
+    /// <param name="group">One of <see cref="Groups"/>.</param>
+    /// <param name="demo">The demo nominal and its plan, read when a group needs them.</param>
+    public static BenchTable Run(string group, Func<(NominalModel Nominal, InspectionPlan Plan)> demo, int runs, Action<string> say)
     {
         var table = new BenchTable(runs, say);
-        var sphere = Bumpy(316, 1, 0);
-        var nominal = new NominalModel(sphere, new int[sphere.TriangleCount], [new(0, "freeform", 1, false, 0, 0, 0, default)], [], 0, []);
-        var tree = new TriangleTree(sphere);
-        var scan = Bumpy(708, 1, 0.05);
-        var shuffled = Shuffled(scan);
-        var options = new DeviationOptions(5);
-        _ = scan.VertexNormals;
-        _ = shuffled.VertexNormals;
-        var stl = Stl(scan);
-        table.Time($"read and weld a binary STL, {scan.TriangleCount:N0} triangles", () => MeshFormats.Read(new MemoryStream(stl), "bench.stl"));
-        table.Time($"build the index, {sphere.TriangleCount:N0} triangles", () => _ = new TriangleTree(sphere));
-        table.Time($"deviation, {scan.VertexCount:N0} points to {sphere.TriangleCount:N0} triangles", () => Deviation.Compute(scan, RigidTransform.Identity, nominal, tree, options), "points in scan order");
-        table.Time("the same, points in random order", () => Deviation.Compute(shuffled, RigidTransform.Identity, nominal, tree, options), "a cloud");
-        table.Time("connected pieces", () => LoosePieces.Find(scan, null));
-        var cylinder = Cylinder(1_000_000);
-        table.Time("least-squares cylinder, 1,000,000 points, no start", () => LeastSquares.Cylinder(cylinder));
-        var ball = Sphere(1_000_000);
-        table.Time("least-squares sphere, 1,000,000 points", () => LeastSquares.Sphere(ball));
-        var flat = Plane(100_000);
-        table.Time("minimum-zone plane, 100,000 points", () => ExtremalFit.MinimumZonePlane(flat));
+        switch (group)
+        {
+            case "mesh-200k":
+                Meshes(table, 200_000, 30);
+                break;
+            case "mesh-1M":
+                Meshes(table, 1_000_000, 244);
+                break;
+            case "mesh-5M":
+                Meshes(table, 5_000_000, 1270);
+                break;
+            case "deviation":
+                Deviations(table);
+                break;
+            case "fits":
+                Fits(table);
+                break;
+            case "prepare":
+                PreparationBenchmarks.Add(table);
+                break;
+            case "align":
+                Alignments(table, demo().Nominal);
+                break;
+            case "plan":
+                Plan(table, demo());
+                break;
+            default:
+                throw new Core.BadInputException($"--group: '{group}' is none of {string.Join(", ", Groups)}.");
+        }
 
-        PreparationBenchmarks.Add(table);
-        say("scanning the demo part ...");
-        var demoScan = SimulatedScanner.Scan(demo, new() { Seed = 5, Spacing = 0.95, Noise = 0.02 }).Mesh;
-        var runner = new InspectionRunner(demo);
-        var prepared = runner.Prepare(demoScan, plan);
-        _ = prepared.Mesh.VertexNormals;
-        table.Time($"align from any pose, {prepared.Mesh.TriangleCount:N0} triangles", () => SurfaceAlignment.FitToAllSurfaces(prepared.Mesh, runner.Tree), "coarse and fine");
-        var bytes = Stl(demoScan);
-        table.Time("demo plan, from file bytes to verdicts", () => runner.Run(MeshFormats.Read(new MemoryStream(bytes), "scan.stl").Mesh, plan), "12 characteristics");
         return table;
     }
 
-    /// <summary>A closed bumpy ball of 2·n·(n−1)-ish triangles and size 100 mm.</summary>
-    internal static TriangleMesh Bumpy(int n, int seed, double noise)
+    private static void Meshes(BenchTable table, int vertices, double native)
     {
-        var random = new Random(seed);
-        var coordinates = new List<double>();
-        for (var i = 0; i <= n; i++)
-        {
-            for (var j = 0; j < n * 2; j++)
-            {
-                var (u, v) = (Math.PI * i / n, Math.PI * j / n);
-                var r = 50 + (3 * Math.Sin(5 * u) * Math.Cos(4 * v)) + (noise * (random.NextDouble() - 0.5));
-                coordinates.AddRange([r * Math.Sin(u) * Math.Cos(v), r * Math.Sin(u) * Math.Sin(v), r * Math.Cos(u)]);
-            }
-        }
-
-        var indices = new List<int>();
-        for (var i = 0; i < n; i++)
-        {
-            for (var j = 0; j < n * 2; j++)
-            {
-                var (a, b) = ((i * n * 2) + j, (i * n * 2) + ((j + 1) % (n * 2)));
-                var (c, d) = (a + (n * 2), b + (n * 2));
-                indices.AddRange([a, c, d, a, d, b]);
-            }
-        }
-
-        return new([.. coordinates], [.. indices]);
+        var scan = GeneratedData.OfVertices(vertices, 0.05);
+        var size = $"{scan.VertexCount:N0} vertices";
+        TriangleMesh Fresh() => new(scan.Coordinates, scan.Indices);
+        var stl = GeneratedData.Stl(scan);
+        table.Time($"read and weld a binary STL, {size}", () => MeshFormats.Read(new MemoryStream(stl), "bench.stl"), native);
+        table.Time($"adjacency and normals, {size}", Fresh, m => _ = (m.Topology, m.VertexNormals));
+        table.Time($"build the index, {size}", Fresh, m => _ = new TriangleTree(m));
+        var nominal = GeneratedData.Freeform(GeneratedData.Bumpy(316, 1, 0));
+        var tree = new TriangleTree(nominal.Mesh);
+        _ = scan.VertexNormals;
+        table.Time($"deviation from {nominal.Mesh.TriangleCount:N0} triangles, {size}", () => Deviation.Compute(scan, RigidTransform.Identity, nominal, tree, new(5)));
+        _ = scan.Topology;
+        table.Time($"one plane section, {size}", () => PlaneSection.Cut(scan, Vector3D.UnitZ, 1.234));
+        table.Time($"fifty plane sections in one pass, {size}", () => PlaneSection.Cut(scan, Vector3D.UnitZ, Enumerable.Range(0, 50).Select(i => -45 + (1.8 * i)).ToArray()));
+        var context = new PreparationContext(null, null);
+        var seed = scan.Vertex(scan.VertexCount / 2).ToArray();
+        table.Time($"grow a region, {size}", () => Selection.Resolve(scan, [new("grow") { Frame = "scan", Point = seed, Angle = 4 }], context), null, "mesh prepared");
     }
 
-    private static TriangleMesh Shuffled(TriangleMesh mesh)
+    private static void Deviations(BenchTable table)
     {
-        var order = Enumerable.Range(0, mesh.VertexCount).ToArray();
-        new Random(3).Shuffle(order);
-        return new([.. order.SelectMany(i => mesh.Vertex(i).ToArray())], []);
+        var scan = GeneratedData.OfVertices(1_000_000, 0.05);
+        var shuffled = GeneratedData.Shuffled(scan);
+        _ = scan.VertexNormals;
+        var surface = GeneratedData.Bumpy(224, 1, 0);
+        table.Time($"index and deviation, {scan.VertexCount:N0} points to {surface.TriangleCount:N0} triangles", () => Fresh(surface), n => Deviation.Compute(scan, RigidTransform.Identity, n, new(n.Mesh), new(5)), 823, "in scan order");
+        table.Time("the same, points in random order", () => Fresh(surface), n => Deviation.Compute(shuffled, RigidTransform.Identity, n, new(n.Mesh), new(5)), 823, "a cloud");
+        var slivers = GeneratedData.LongThin(6283);
+        var near = GeneratedData.AlongCylinder(1_000_000);
+        table.Time($"the same, {near.VertexCount:N0} points to {slivers.TriangleCount:N0} long thin triangles", () => Fresh(slivers), n => Deviation.Compute(near, RigidTransform.Identity, n, new(n.Mesh), new(5)), 2469, "0.05 × 200 mm");
+
+        static NominalModel Fresh(TriangleMesh mesh) => GeneratedData.Freeform(new(mesh.Coordinates, mesh.Indices));
     }
 
-    private static byte[] Stl(TriangleMesh mesh)
+    private static void Fits(BenchTable table)
     {
-        using var memory = new MemoryStream();
-        MeshFormats.Write(memory, "bench.stl", mesh);
-        return memory.ToArray();
+        var cylinder = GeneratedData.Cylinder(1_000_000);
+        table.Time("least-squares cylinder, 1,000,000 points, no start", () => LeastSquares.Cylinder(cylinder), 92);
+        var ball = GeneratedData.Sphere(1_000_000);
+        table.Time("least-squares sphere, 1,000,000 points", () => LeastSquares.Sphere(ball), 59);
+        var flat = GeneratedData.Plane(100_000);
+        table.Time("minimum-zone plane, 100,000 points", () => ExtremalFit.MinimumZonePlane(flat));
+        var round = GeneratedData.Cylinder(100_000);
+        table.Time("minimum-zone cylinder, 100,000 points", () => ExtremalFit.Cylinder(round, Criterion.MinimumZone));
+        table.Time("minimum-circumscribed cylinder, 100,000 points", () => ExtremalFit.Cylinder(round, Criterion.MinimumCircumscribed));
+        var sphere = GeneratedData.Sphere(100_000);
+        table.Time("minimum-zone sphere, 100,000 points", () => ExtremalFit.Fit("sphere", Criterion.MinimumZone, sphere));
+        var some = GeneratedData.Cylinder(20_000);
+        table.Time("Tukey cylinder, 20,000 points, no start", () => RobustFit.Fit("cylinder", some, Known.Nothing, null, new(RobustMethod.Tukey)));
     }
 
-    private static double[] Cylinder(int count) => Points(count, (u, v, e) =>
+    private static void Alignments(BenchTable table, NominalModel nominal)
     {
-        var (s, c) = Math.SinCos(2 * Math.PI * u);
-        return new((20 + e) * c, (20 + e) * s, 60 * v);
-    });
+        var runner = new InspectionRunner(nominal);
+        var scan = runner.Prepare(SimulatedScanner.Scan(nominal, new() { Seed = 5, Spacing = 0.95, Noise = 0.02 }).Mesh, new()).Mesh;
+        _ = scan.VertexNormals;
+        var size = nominal.Mesh.Bounds.Diagonal;
+        var pose = SurfaceAlignment.FitToAllSurfaces(scan, runner.Tree).Transform;
+        var off = RigidTransform.FromTwist(5 * Math.PI / 180 * new Vector3D(1, 2, -1).Normalized(), 0.02 * size * new Vector3D(2, -1, 1).Normalized(), nominal.Mesh.Bounds.Center).After(pose);
+        table.Time($"fine alignment from 5° and 2 % off, {scan.VertexCount:N0} vertices", () => SurfaceAlignment.RefineFrom(scan, runner.Tree, off), 235, "native: 20,000 of them");
+        table.Time($"align from any pose, {scan.VertexCount:N0} vertices", () => SurfaceAlignment.FitToAllSurfaces(scan, runner.Tree), 2900, "coarse and fine");
+    }
 
-    private static double[] Sphere(int count) => Points(count, (u, v, e) =>
+    private static void Plan(BenchTable table, (NominalModel Nominal, InspectionPlan Plan) demo)
     {
-        var z = (2 * v) - 1;
-        var r = Math.Sqrt(1 - (z * z));
-        return (20 + e) * new Vector3D(r * Math.Cos(2 * Math.PI * u), r * Math.Sin(2 * Math.PI * u), z);
-    });
-
-    private static double[] Plane(int count) => Points(count, (u, v, e) => new(100 * u, 80 * v, e));
-
-    private static double[] Points(int count, Func<double, double, double, Vector3D> at)
-    {
-        var random = new Random(7);
-        var turn = RigidTransform.FromAxisAngle(new(1, 2, 3), 0.8);
-        var points = new double[3 * count];
-        for (var i = 0; i < count; i++)
-        {
-            var p = turn.Rotate(at(random.NextDouble(), random.NextDouble(), 0.02 * (random.NextDouble() - 0.5)));
-            (points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) = p;
-        }
-
-        return points;
+        var bytes = GeneratedData.Stl(SimulatedScanner.Scan(demo.Nominal, new() { Seed = 5, Spacing = 0.95, Noise = 0.02 }).Mesh);
+        var runner = new InspectionRunner(demo.Nominal);
+        table.Time("demo plan, from file bytes to verdicts", () => runner.Run(MeshFormats.Read(new MemoryStream(bytes), "scan.stl").Mesh, demo.Plan), null, $"{demo.Plan.Characteristics.Count} characteristics");
     }
 }

@@ -14,9 +14,16 @@ internal static class FitCommand
         var type = new Option<string?>("--type") { Description = "line, plane, circle, sphere, cylinder, cone, torus or slot." };
         var method = new Option<string>("--method") { Description = "least-squares, minimum-zone, minimum-circumscribed, maximum-inscribed or outer-tangent.", DefaultValueFactory = _ => "least-squares" };
         var points = new Option<string?>("--points") { Description = "Text file, one point a line." };
-        var direction = new Option<string?>("--direction") { Description = "x,y,z: plane normal of a line or circle, outward side of a tangent plane." };
+        var normal = new Option<string?>("--normal") { Description = "x,y,z: normal of the known plane of a line, circle or slot." };
+        var outward = new Option<string?>("--outward") { Description = "x,y,z: out of the material, for an outer tangent." };
+        var direction = new Option<string?>("--direction") { Description = "x,y,z: held normal of a plane, direction of a line, axis or slot. For a circle its normal." };
+        var radius = new Option<double?>("--radius") { Description = "Held radius, mm." };
+        var angle = new Option<double?>("--half-angle") { Description = "Held half angle of a cone, rad." };
+        var on = new Option<string?>("--on") { Description = "x,y,z,dx,dy,dz: the axis it lies on, or its centre." };
+        var robust = new Option<string?>("--robust") { Description = "tukey, three-sigma, or trimmed with the share used, as trimmed:0.8." };
+        var weights = new Option<string?>("--weights") { Description = "Text file, one weight a point." };
         var cases = new Option<string?>("--cases") { Description = "Folder of JSON cases; one JSON line a case is printed." };
-        var command = new Command("fit", "Fits an ideal feature to points.") { type, method, points, direction, cases };
+        var command = new Command("fit", "Fits an ideal feature to points.") { type, method, points, normal, outward, direction, radius, angle, on, robust, weights, cases };
         command.SetAction(parsed =>
         {
             if (parsed.GetValue(cases) is { } folder)
@@ -29,9 +36,19 @@ internal static class FitCommand
                 throw new BadInputException("fit: --type and --points are needed, or --cases.");
             }
 
-            Vector3D? along = parsed.GetValue(direction) is { } text ? Vector(text) : null;
+            Vector3D? Get(Option<string?> option) => parsed.GetValue(option) is { } text ? Vector(option.Name, text) : null;
+            var known = new Known
+            {
+                Normal = Get(normal) ?? (kind == "circle" ? Get(direction) : null),
+                Outward = Get(outward),
+                Direction = kind == "circle" ? null : Get(direction),
+                Radius = parsed.GetValue(radius),
+                HalfAngle = parsed.GetValue(angle),
+                On = parsed.GetValue(on) is { } line ? Line(line) : null,
+            };
             var coordinates = Files.ReadMesh(file, "mm").Mesh.Coordinates;
-            Files.Print(Run(Path.GetFileNameWithoutExtension(file), kind, MethodOf(parsed.GetValue(method)!), coordinates, new(Normal: along, Outward: along)));
+            var factors = parsed.GetValue(weights) is { } list ? Numbers("--weights", Files.ReadText(list).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)) : null;
+            Files.Print(Run(Path.GetFileNameWithoutExtension(file), kind, MethodOf(parsed.GetValue(method)!), coordinates, known, factors, RobustOf(parsed.GetValue(robust))));
             return ExitCode.Done;
         });
         return command;
@@ -69,16 +86,23 @@ internal static class FitCommand
             ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Take(3).Select(v => v.GetDouble())).ToArray()
             : Files.ReadMesh(Path.Combine(Path.GetDirectoryName(file)!, json.GetProperty("pointsFile").GetString()!), "mm").Mesh.Coordinates;
         Vector3D? Get(string key) => json.TryGetProperty(key, out var v) ? new Vector3D(v[0].GetDouble(), v[1].GetDouble(), v[2].GetDouble()) : null;
-        var known = new Association.Known(
-            Normal: Get("normal"), Outward: Get("outward"), LeastSum: !json.TryGetProperty("criterion", out var c) || c.GetString() != "max");
+        var known = new Known
+        {
+            Normal = Get("normal"),
+            Outward = Get("outward"),
+            Direction = Get("direction"),
+            Radius = json.TryGetProperty("radius", out var radius) ? radius.GetDouble() : null,
+            LeastSum = !json.TryGetProperty("criterion", out var c) || c.GetString() != "max",
+        };
         var id = json.TryGetProperty("id", out var name) ? name.GetString()! : Path.GetFileNameWithoutExtension(file);
-        return Run(id, json.GetProperty("type").GetString()!, MethodOf(json.GetProperty("method").GetString()!), coordinates, known);
+        return Run(id, json.GetProperty("type").GetString()!, MethodOf(json.GetProperty("method").GetString()!), coordinates, known, null, null);
     }
 
-    private static object Run(string id, string kind, Criterion criterion, double[] points, Association.Known known)
+    private static object Run(string id, string kind, Criterion criterion, double[] points, Known known, double[]? weights, Robust? robust)
     {
         var clock = Stopwatch.StartNew();
-        var fit = Association.Fit(kind, criterion, points, known);
+        var fit = Association.Fit(kind, criterion, points, known, weights, robust);
+        var elapsed = clock.Elapsed.TotalMilliseconds;
         var r = fit.Residuals;
         return new
         {
@@ -87,10 +111,18 @@ internal static class FitCommand
             method = criterion,
             parameters = Parameters(fit.Shape),
             form = fit.Form,
-            residuals = new { min = r.Min(), max = r.Max(), rms = Math.Sqrt(r.Sum(v => v * v) / r.Length) },
-            uncertainty = fit.Covariance is { } v2 ? new { sigma = Enumerable.Range(0, v2.GetLength(0)).Select(i => Math.Sqrt(Math.Max(0, v2[i, i]))).ToArray() } : null,
+            residuals = new { min = r.Min(), max = r.Max(), scatter = fit.Scatter, rms = Math.Sqrt(r.Sum(v => v * v) / r.Length) },
+            uncertainty = FitUncertainty.Of(fit, points) is { } u ? new
+            {
+                effectivePoints = u.EffectivePoints,
+                coverageFactor = u.CoverageFactor,
+                position = u.CoverageFactor * u.Position,
+                direction = u.CoverageFactor * u.Direction,
+                diameter = u.Diameter,
+            } : null,
             points = fit.Points,
-            ms = clock.Elapsed.TotalMilliseconds,
+            rejected = fit.Rejected,
+            ms = elapsed,
         };
     }
 
@@ -119,9 +151,36 @@ internal static class FitCommand
         }
     }
 
-    private static Vector3D Vector(string text)
+    private static Robust? RobustOf(string? text)
     {
-        var parts = text.Split(',').Select(p => double.TryParse(p, System.Globalization.CultureInfo.InvariantCulture, out var v) ? v : double.NaN).ToArray();
-        return parts.Length == 3 && parts.All(double.IsFinite) ? Vector3D.FromArray(parts) : throw new BadInputException($"--direction: '{text}' is not x,y,z.");
+        if (text is null)
+        {
+            return null;
+        }
+
+        var parts = text.Split(':');
+        var share = parts.Length > 1 ? Numbers("--robust", [parts[1]])[0] : 0.9;
+        return parts[0] switch
+        {
+            "tukey" => new(RobustMethod.Tukey),
+            "three-sigma" => new(RobustMethod.ThreeSigma),
+            "trimmed" => new(RobustMethod.Trimmed, share),
+            _ => throw new BadInputException($"--robust: '{text}' is not tukey, three-sigma or trimmed:SHARE."),
+        };
     }
+
+    private static Line3D Line(string text)
+    {
+        var v = Numbers("--on", text.Split(','));
+        return v.Length == 6 ? new(new(v[0], v[1], v[2]), new(v[3], v[4], v[5])) : throw new BadInputException($"--on: '{text}' is not x,y,z,dx,dy,dz.");
+    }
+
+    private static Vector3D Vector(string option, string text)
+    {
+        var v = Numbers(option, text.Split(','));
+        return v.Length == 3 ? Vector3D.FromArray(v) : throw new BadInputException($"{option}: '{text}' is not x,y,z.");
+    }
+
+    private static double[] Numbers(string option, string[] words) =>
+        [.. words.Select(w => double.TryParse(w, System.Globalization.CultureInfo.InvariantCulture, out var v) && double.IsFinite(v) ? v : throw new BadInputException($"{option}: '{w}' is not a number."))];
 }

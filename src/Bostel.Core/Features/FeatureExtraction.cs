@@ -45,7 +45,7 @@ public static class FeatureExtraction
             points = Coordinates(scan, vertices);
         }
 
-        var known = new Association.Known(Start: face.Shape, Outward: (face.Shape as Plane3D)?.Normal);
+        var known = new Known { Start = face.Shape, Outward = (face.Shape as Plane3D)?.Normal };
         var fit = Association.Fit(face.Kind, plan.Criterion, points, known);
         return Describe(plan, face, fit, points, vertices, scan) with
         {
@@ -150,7 +150,7 @@ public static class FeatureExtraction
 
     private static (List<int> Kept, int Rejected) RejectOutliers(double[] points, NominalFace face)
     {
-        var residuals = LeastSquares.Fit(face.Kind, points, face.Shape).Residuals;
+        var residuals = LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }).Residuals;
         var sizes = residuals.Select(Math.Abs).Order().ToArray();
         var limit = RejectBeyond * 1.4826 * sizes[sizes.Length / 2];
         var kept = new List<int>();
@@ -168,29 +168,18 @@ public static class FeatureExtraction
     private static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, List<int> vertices, AlignedScan scan)
     {
         // Extremal fits have no covariance of their own; their uncertainty is that of the least-squares fit to the same points.
-        var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, face.Shape) : fit;
+        var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }) : fit;
         var areaPerPoint = scan.Mesh.TriangleCount == 0 ? face.Area / vertices.Count : vertices.Average(v => scan.Mesh.VertexAreas[v]);
-        var effective = ResidualCorrelation.EffectiveCount(points, basis.Residuals, areaPerPoint, new PointTree(points));
-        var inflate = Math.Sqrt(fit.Points / effective);
-        double Sigma(int i) => basis.Covariance is { } c ? inflate * Math.Sqrt(Math.Max(0, c[i, i])) : 0;
-        var (radius, position, direction) = face.Shape switch
-        {
-            Plane3D => (0, Sigma(0), Math.Max(Sigma(1), Sigma(2))),
-            Cylinder3D => (Sigma(4), Math.Max(Sigma(0), Sigma(1)), Math.Max(Sigma(2), Sigma(3))),
-            Cone3D => (0, Math.Max(Sigma(0), Sigma(1)), Math.Max(Sigma(2), Sigma(3))),
-            Sphere3D => (Sigma(3), Math.Max(Sigma(0), Math.Max(Sigma(1), Sigma(2))), 0),
-            Torus3D => (Sigma(6), Math.Max(Sigma(0), Sigma(1)), Math.Max(Sigma(3), Sigma(4))),
-            _ => (0.0, 0.0, 0.0),
-        };
+        var sure = FitUncertainty.Of(basis, points)!;
         return new(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
         {
             Scatter = basis.Scatter,
             Form = fit.Form,
-            EffectivePoints = effective,
+            EffectivePoints = sure.EffectivePoints,
             AreaPerPoint = areaPerPoint,
-            RadiusSigma = radius,
-            PositionSigma = position,
-            DirectionSigma = direction,
+            RadiusSigma = sure.Radius,
+            PositionSigma = sure.Position,
+            DirectionSigma = sure.Direction,
             Vertices = [.. vertices],
         };
     }

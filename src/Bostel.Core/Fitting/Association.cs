@@ -1,31 +1,37 @@
-using Bostel.Core.Geometry;
-
 namespace Bostel.Core.Fitting;
 
-/// <summary>One entry to every fit: kind of feature, criterion, and what is known beforehand.</summary>
+/// <summary>One entry to every fit: kind of feature, criterion, what is known beforehand, weights, and how outliers are treated.</summary>
 public static class Association
 {
-    /// <summary>What is known before the fit: the plane of a circle or line, a start, the outer side, which tangent criterion.</summary>
-    public sealed record Known(Shape? Start = null, Vector3D? Normal = null, Vector3D? Outward = null, bool LeastSum = true);
-
+    /// <param name="kind">line, plane, circle, sphere, cylinder, cone, torus or slot.</param>
+    /// <param name="criterion">Extremal criteria take no weights: they rest on single points; outliers are rejected by a least-squares fit before.</param>
+    /// <param name="points">3·N coordinates, mm.</param>
+    /// <param name="known">What is known and what is held.</param>
+    /// <param name="weights">N weights for least squares; null counts every point alike.</param>
+    /// <param name="robust">How outliers are treated; null keeps every point.</param>
     /// <exception cref="BadInputException">The criterion is not defined for the kind, or the points do not determine it.</exception>
-    public static FitResult Fit(string kind, Criterion criterion, double[] points, Known? known = null)
+    public static FitResult Fit(string kind, Criterion criterion, double[] points, Known? known = null, double[]? weights = null, Robust? robust = null)
     {
-        known ??= new();
-        return (kind, criterion) switch
+        known ??= Known.Nothing;
+        if (criterion == Criterion.LeastSquares)
         {
-            ("circle", Criterion.LeastSquares) => LeastSquares.Circle(points, known.Normal),
-            ("slot", Criterion.LeastSquares) => LeastSquares.Slot(points, known.Normal),
-            ("line", Criterion.LeastSquares) when known.Normal is { } normal => LeastSquares.LineInPlane(points, normal),
-            (_, Criterion.LeastSquares) => LeastSquares.Fit(kind, points, known.Start),
-            ("plane", Criterion.MinimumZone) => ExtremalFit.MinimumZonePlane(points),
-            ("plane", Criterion.OuterTangent) => ExtremalFit.OuterTangentPlane(
-                points, known.Outward ?? throw new BadInputException("outward: the outer tangent plane needs a direction out of the material."), known.LeastSum),
-            ("line", Criterion.MinimumZone) => known.Normal is { } n ? ExtremalFit.MinimumZoneLine(points, n) : ExtremalFit.MinimumZoneLine(points),
-            ("circle", not Criterion.OuterTangent) => ExtremalFit.Circle(points, criterion, known.Normal),
-            ("sphere", not Criterion.OuterTangent) => ExtremalFit.Sphere(points, criterion),
-            ("cylinder", not Criterion.OuterTangent) => ExtremalFit.Cylinder(points, criterion, known.Start as Cylinder3D),
-            _ => throw new BadInputException($"method: {criterion} is not available for a {kind}."),
-        };
+            return robust is null ? LeastSquares.Fit(kind, points, known, weights) : RobustFit.Fit(kind, points, known, weights, robust);
+        }
+
+        if (weights is not null)
+        {
+            throw new BadInputException("weights: only least squares weighs points.");
+        }
+
+        return robust is null ? ExtremalFit.Fit(kind, criterion, points, known) : WithoutOutliers(kind, criterion, points, known, robust);
+    }
+
+    private static FitResult WithoutOutliers(string kind, Criterion criterion, double[] points, Known known, Robust robust)
+    {
+        var first = RobustFit.Fit(kind, points, known, null, robust);
+        var rejected = first.Rejected.ToHashSet();
+        var kept = Enumerable.Range(0, points.Length / 3).Where(i => !rejected.Contains(i)).ToArray();
+        var fit = ExtremalFit.Fit(kind, criterion, [.. kept.SelectMany(i => points[(3 * i)..((3 * i) + 3)])], known);
+        return fit with { Residuals = fit.Shape.Distances(points), Rejected = first.Rejected };
     }
 }

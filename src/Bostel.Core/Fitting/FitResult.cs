@@ -24,22 +24,33 @@ public enum Criterion
 }
 
 /// <summary>
-/// An associated feature. Residuals are signed orthogonal distances, one a point in input order. <see cref="Covariance"/> is that of the
-/// local parameters under independent errors of the observed scatter (null for extremal criteria): first the displacements of the reference
-/// point across the feature, then the tilts in rad, then the sizes; see the model of each shape.
+/// An associated feature. Residuals are signed orthogonal distances, one a point in input order, rejected ones included; <see cref="Form"/> is that of
+/// the points used. <see cref="Covariance"/> is that of the local parameters under independent errors of the observed scatter (null for extremal
+/// criteria): first the displacements of the reference point across the feature, then the tilts in rad, then the sizes; see the model of each shape.
 /// </summary>
 public sealed record FitResult(
     Shape Shape, Criterion Criterion, double[] Residuals, double Form, double[,]? Covariance, Vector3D Reference, int Iterations)
 {
-    public int Points => Residuals.Length;
+    /// <summary>Number of parameters fitted; held ones are not counted.</summary>
+    public int Fitted { get; init; } = Covariance?.GetLength(0) ?? 0;
 
-    /// <summary>Standard deviation of the residuals with the degrees of freedom used up by the parameters taken off.</summary>
-    public double Scatter
+    /// <summary>Indices of points that took no part, in order.</summary>
+    public int[] Rejected { get; init; } = [];
+
+    /// <summary>Standard deviation of the residuals of the points used, with the degrees of freedom used up by the parameters taken off.</summary>
+    public double Scatter { get; init; } = Spread(Residuals, Covariance?.GetLength(0) ?? 0);
+
+    public int Points => Residuals.Length - Rejected.Length;
+
+    private static double Spread(double[] residuals, int fitted)
     {
-        get
+        double sum = 0;
+        foreach (var r in residuals)
         {
-            var free = Points - (Covariance?.GetLength(0) ?? 0);
-            return free <= 0 ? 0 : Math.Sqrt(Residuals.Sum(r => r * r) / free);
+            sum += r * r;
         }
+
+        var free = residuals.Length - fitted;
+        return free <= 0 ? 0 : Math.Sqrt(sum / free);
     }
 }

@@ -1,28 +1,34 @@
-using Bostel.Core.Geometry;
-
 namespace Bostel.Core.Fitting;
+
+/// <summary>Where a fit ended: the model, JᵀWJ there, Σwd², and the number of steps.</summary>
+internal readonly record struct FitRun<TModel>(TModel Model, double[,] Matrix, double SumOfSquares, int Iterations);
 
 /// <summary>Orthogonal-distance least squares by Gauss–Newton with Levenberg–Marquardt damping (Marquardt 1963; Forbes, NPL DITC 140/89).</summary>
 internal static class GaussNewton
 {
     private const int MostIterations = 200;
 
-    /// <summary>Runs to stationarity. Returns the model, JᵀJ there, and the number of steps.</summary>
+    /// <summary>Runs to stationarity over the parameters that are free.</summary>
     /// <exception cref="BadInputException">The points do not determine the shape.</exception>
-    public static (TModel Model, double[,] Matrix, double SumOfSquares, int Iterations) Run<TModel>(
-        double[] points, TModel start, Func<TModel, double[], TModel> step, double size)
-        where TModel : struct, IShapeModel
+    public static FitRun<TModel> Run<TModel>(double[] points, double[]? weights, TModel start, Known known, double size)
+        where TModel : struct, IShapeModel<TModel>
     {
-        var m = TModel.Count;
         var model = start;
-        var (matrix, right, sum) = NormalEquations.Accumulate(points, model);
+        var (matrix, right, sum) = NormalEquations.Accumulate(points, weights, model);
+        var freedom = Freedom.Of(known, model);
+        if (freedom.Count == 0)
+        {
+            return new(model, matrix, sum, 0);
+        }
+
         var damping = 1e-8;
         var stalled = 0;
+        var before = 0.0;
         for (var iteration = 1; iteration <= MostIterations; iteration++)
         {
-            var delta = Solve(matrix, right, damping);
-            var next = step(model, delta);
-            var (nextMatrix, nextRight, nextSum) = NormalEquations.Accumulate(points, next);
+            var delta = freedom.Expand(Solve(freedom.Reduce(matrix), freedom.Reduce(right), damping));
+            var next = model.Step(delta);
+            var (nextMatrix, nextRight, nextSum) = NormalEquations.Accumulate(points, weights, next);
             var length = StepLength(delta, size);
             if (nextSum <= sum * (1 + 1e-13) && double.IsFinite(nextSum))
             {
@@ -36,27 +42,31 @@ internal static class GaussNewton
                 stalled++;
             }
 
-            if (length < 1e-13 * size || stalled > 4 || damping > 1e8)
+            // The steps shrink by a steady factor near the end: the next one would be shorter by as much again.
+            var coming = length < 0.1 * before ? length * length / before : length;
+            if (10 * coming < 1e-13 * size || length < 1e-13 * size || stalled > 4 || damping > 1e8)
             {
-                return (model, matrix, sum, iteration);
+                return new(model, matrix, sum, iteration);
             }
+
+            before = length;
         }
 
-        return (model, matrix, sum, MostIterations);
+        return new(model, matrix, sum, MostIterations);
+    }
 
-        double[] Solve(double[,] a, double[] b, double lambda)
+    private static double[] Solve(double[,] a, double[] b, double lambda)
+    {
+        var damped = (double[,])a.Clone();
+        for (var i = 0; i < b.Length; i++)
         {
-            var damped = (double[,])a.Clone();
-            for (var i = 0; i < m; i++)
-            {
-                damped[i, i] += lambda * a[i, i];
-            }
-
-            var x = new double[m];
-            return LinearSolve.Cholesky(damped, [.. b.Select(v => -v)], x)
-                ? x
-                : throw new BadInputException("The points do not determine the shape: they leave at least one of its parameters free.");
+            damped[i, i] += lambda * a[i, i];
         }
+
+        var x = new double[b.Length];
+        return Geometry.LinearSolve.Cholesky(damped, [.. b.Select(v => -v)], x)
+            ? x
+            : throw new BadInputException("The points do not determine the shape: they leave at least one of its parameters free.");
     }
 
     private static double StepLength(double[] delta, double size)

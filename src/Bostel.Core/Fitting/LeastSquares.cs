@@ -3,313 +3,177 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// Least-squares association of ideal features with points (3·N coordinates, mm). No start is needed; one may be given to save time.
-/// Accuracy: better than 1e-9 mm for well-determined data, also far from the origin (all work is about the centroid).
-/// Source: Forbes, Least-squares best-fit geometric elements, NPL DITC 140/89 (1991).
+/// Least-squares association of ideal features with points (3·N coordinates, mm). No start is needed; one may be given to save time. Parts of the
+/// feature may be held, points may have weights. Accuracy: better than 1e-9 mm for well-determined data, also far from the origin (all work is about
+/// the centroid). Source: Forbes, Least-squares best-fit geometric elements, NPL DITC 140/89 (1991).
 /// </summary>
 public static class LeastSquares
 {
-    /// <summary>Plane through the centroid, normal along the direction of least scatter.</summary>
-    public static FitResult Plane(double[] points)
+    /// <summary>Fits the shape of the named kind.</summary>
+    /// <param name="kind">line, plane, circle, sphere, cylinder, cone, torus or slot.</param>
+    /// <param name="points">3·N coordinates, mm.</param>
+    /// <param name="known">A start, and what is held.</param>
+    /// <param name="weights">N weights of 0 or more, proportional to 1/variance; null counts every point alike.</param>
+    /// <exception cref="BadInputException">The kind cannot be fitted, or the points do not determine it.</exception>
+    public static FitResult Fit(string kind, double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 3);
-        var (values, vectors) = Scatter(points, c);
-        if (values[1] <= 1e-18 * values[2] || values[2] == 0)
+        known ??= Known.Nothing;
+        known.Check(kind);
+        return kind switch
         {
-            throw new BadInputException("The points lie on a line or in one place: they do not determine a plane.");
-        }
+            "plane" => Plane(points, known, weights),
+            "line" => known.Normal is null ? Line(points, known, weights) : LineInPlane(points, known, weights),
+            "circle" => Circle(points, known, weights),
+            "sphere" => Sphere(points, known, weights),
+            "cylinder" => Cylinder(points, known, weights),
+            "cone" => Cone(points, known, weights),
+            "torus" => Torus(points, known, weights),
+            "slot" => Slot(points, known, weights),
+            _ => throw new BadInputException($"type: '{kind}' cannot be fitted."),
+        };
+    }
 
-        var shape = new Plane3D(c, vectors[0]);
-        var model = PlaneModel.From(shape);
-        var (matrix, _, sum) = NormalEquations.Accumulate(points, model);
-        return Finish(points, shape, matrix, sum, c, 1);
+    /// <summary>Plane through the centroid, normal along the direction of least scatter.</summary>
+    public static FitResult Plane(double[] points, Known? known = null, double[]? weights = null)
+    {
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, known.Direction is null ? 3 : 1, weights);
+        var normal = known.Direction?.Normalized() ?? LeastScatter(points, c, weights);
+        var model = PlaneModel.From(new(c, normal));
+        var (matrix, _, sum) = NormalEquations.Accumulate(points, weights, model);
+        return Finish(points, weights, new FitRun<PlaneModel>(model, matrix, sum, 1), model.ToShape(), known, c);
     }
 
     /// <summary>Line in space through the centroid; the form is the diameter of the smallest cylinder about it.</summary>
-    public static FitResult Line(double[] points)
+    public static FitResult Line(double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 2);
-        var (values, vectors) = Scatter(points, c);
-        if (values[2] == 0)
-        {
-            throw new BadInputException("The points lie in one place: they do not determine a line.");
-        }
-
-        var shape = new Line3D(c, vectors[2]);
-        var residuals = Residuals(points, shape);
-        return new(shape, Criterion.LeastSquares, residuals, 2 * residuals.Max(), null, c, 1);
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, known.Direction is null ? 2 : 1, weights);
+        var shape = new Line3D(c, known.Direction?.Normalized() ?? MostScatter(points, c, weights));
+        var distances = PointBlocks.Distances(points, new CylinderModel(Frames.Along(c, shape.Direction), 0));
+        var covariance = Lines.Covariance(points, weights, shape, distances, 2, known.Direction is null);
+        return new(shape, Criterion.LeastSquares, distances, 2 * Used(distances, weights).High, covariance, c, 1) { Fitted = known.Direction is null ? 4 : 2, Rejected = Rejected(weights) };
     }
 
     /// <summary>Line in a known plane: points are projected along the normal into the plane through the centroid.</summary>
-    public static FitResult LineInPlane(double[] points, Vector3D normal)
+    public static FitResult LineInPlane(double[] points, Known known, double[]? weights = null)
     {
-        var c = Require(points, 2);
-        var flat = Project(points, new(c, normal.Normalized()));
-        var (values, vectors) = Scatter(flat, c);
-        if (values[2] == 0)
+        var normal = known.Normal!.Value.Normalized();
+        var c = PointSums.Require(points, known.Direction is null ? 2 : 1, weights);
+        var flat = PointSums.Project(points, new(c, normal));
+        var direction = known.Direction is { } d ? d - (d.Dot(normal) * normal) : MostScatter(flat, c, weights);
+        if (!(direction.Length > 1e-9))
         {
-            throw new BadInputException("The points lie in one place: they do not determine a line.");
+            throw new BadInputException("direction: the held direction stands on the plane of the line.");
         }
 
-        var across = normal.Normalized().Cross(vectors[2]).Normalized();
-        var residuals = Residuals(flat, new Plane3D(c, across));
-        return new(new Line3D(c, vectors[2]), Criterion.LeastSquares, residuals, residuals.Max() - residuals.Min(), null, c, 1);
+        var across = normal.Cross(direction).Normalized();
+        var shape = new Line3D(c, direction.Normalized());
+        var residuals = PointBlocks.Distances(flat, PlaneModel.From(new(c, across)));
+        var covariance = Lines.Covariance(flat, weights, shape, residuals, 1, known.Direction is null);
+        var (low, high) = Used(residuals, weights);
+        return new(shape, Criterion.LeastSquares, residuals, high - low, covariance, c, 1) { Fitted = known.Direction is null ? 2 : 1, Rejected = Rejected(weights) };
     }
 
     /// <summary>Circle in the least-squares plane of the points, or in the plane with the given normal through the centroid.</summary>
-    public static FitResult Circle(double[] points, Vector3D? normal = null)
+    public static FitResult Circle(double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 3);
-        var frame = Frames.Along(c, normal ?? ((Plane3D)Plane(points).Shape).Normal);
-        var flat = Project(points, new(c, frame.Rotate(Vector3D.UnitZ)));
-        var start = Taubin(flat, frame);
-        var size = Math.Max(1e-6, start.Radius);
-        var run = GaussNewton.Run(flat, new CircleModel(frame with { Translation = start.Center }, start.Radius), (m, s) => m.Step(s), size);
-        return Finish(flat, run.Model.ToShape(), run.Matrix, run.SumOfSquares, c, run.Iterations);
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, known.Normal is null ? 3 : Math.Max(1, 3 - Held(known.Radius) - (known.On is null ? 0 : 2)), weights);
+        var frame = Frames.Along(c, known.Normal ?? LeastScatter(points, c, weights));
+        var plane = new Plane3D(c, frame.Rotate(Vector3D.UnitZ));
+        var flat = PointSums.Project(points, plane);
+        var best = Best(flat, weights, StartValues.Circles(flat, frame, plane, known), known, "circle");
+        return Finish(flat, weights, best, best.Model.ToShape(), known, c);
     }
 
     /// <summary>Slot (obround) in the least-squares plane of the points, or in the plane with the given normal through the centroid.</summary>
     /// <exception cref="BadInputException">The points do not determine it: too few, or as wide as they are long.</exception>
-    public static FitResult Slot(double[] points, Vector3D? normal = null)
+    public static FitResult Slot(double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 6);
-        var frame = Frames.Along(c, normal ?? ((Plane3D)Plane(points).Shape).Normal);
-        var flat = Project(points, new(c, frame.Rotate(Vector3D.UnitZ)));
-        var start = SlotStart.For(flat, frame);
-        var run = GaussNewton.Run(flat, start, (m, s) => m.Step(s), Extent(flat));
-        var slot = (Slot3D)run.Model.ToShape();
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, 6, weights);
+        var frame = Frames.Along(c, known.Normal ?? LeastScatter(points, c, weights));
+        var plane = new Plane3D(c, frame.Rotate(Vector3D.UnitZ));
+        var flat = PointSums.Project(points, plane);
+        var best = Best(flat, weights, StartValues.Slots(flat, frame, plane, known), known, "slot");
+        var slot = (Slot3D)best.Model.ToShape();
         return slot.Width > 0 && slot.Length > slot.Width * (1 + 1e-9)
-            ? Finish(flat, slot, run.Matrix, run.SumOfSquares, c, run.Iterations)
+            ? Finish(flat, weights, best, slot, known, c)
             : throw new BadInputException("The points do not determine a slot: they are as wide as they are long.");
     }
 
     /// <summary>Sphere.</summary>
-    public static FitResult Sphere(double[] points, Sphere3D? start = null)
+    public static FitResult Sphere(double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 4);
-        var local = Shifted(points, -c);
-        var (center, radius) = start is null
-            ? StartValues.Sphere(local) ?? throw new BadInputException("The points lie in a plane: they do not determine a sphere.")
-            : (start.Center - c, start.Radius);
-        var run = GaussNewton.Run(local, new SphereModel(center, radius), (m, s) => m.Step(s), radius);
-        return Finish(points, run.Model.ToShape().Transformed(RigidTransform.FromTranslation(c)), run.Matrix, run.SumOfSquares, c, run.Iterations);
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, 4 - Held(known.Radius) - (known.On is null ? 0 : 2), weights);
+        var best = Best(points, weights, StartValues.Spheres(points, c, known), known, "sphere");
+        return Finish(points, weights, best, best.Model.ToShape(), known, c);
     }
 
     /// <summary>Cylinder; its point is the foot of the centroid on the axis.</summary>
-    public static FitResult Cylinder(double[] points, Cylinder3D? start = null)
+    public static FitResult Cylinder(double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 5);
-        var local = Shifted(points, -c);
-        var starts = start is null
-            ? StartValues.Round(local, cone: false).Take(6).Select(s => new Cylinder3D(s.Point, s.Axis, s.Radius))
-            : [new(start.AxisLine.Project(c) - c, start.Axis, start.Radius)];
-        var best = Best(local, starts, s => CylinderModel.From(s), (m, s) => m.Step(s), s => s.Radius, "cylinder");
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, 5 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
+        var best = Best(points, weights, StartValues.Cylinders(points, c, known), known, "cylinder");
         var axis = (Cylinder3D)best.Model.ToShape();
-        var shape = new Cylinder3D(axis.AxisLine.Project(Vector3D.Zero) + c, axis.Axis, axis.Radius);
-        return Finish(points, shape, best.Matrix, best.SumOfSquares, best.Model.Frame.Translation + c, best.Iterations);
+        return Finish(points, weights, best, axis with { Point = axis.AxisLine.Project(c) }, known, c);
     }
 
     /// <summary>Cone, opening from the apex toward the points.</summary>
-    public static FitResult Cone(double[] points, Cone3D? start = null)
+    public static FitResult Cone(double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 6);
-        var local = Shifted(points, -c);
-        IEnumerable<ConeModel> starts = start is null
-            ? StartValues.Round(local, cone: true).Where(s => Math.Abs(s.Slope) > 1e-4).Take(8).Select(s =>
-                new ConeModel(Frames.Along(s.Point, s.Slope > 0 ? s.Axis : -s.Axis), Math.Atan(Math.Abs(s.Slope)), s.Radius))
-            : [ConeAt(start, c)];
-        var best = Best(local, starts, s => s, (m, s) => m.Step(s), _ => Extent(local), "cone");
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, 6 - Held(known.HalfAngle) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
+        var best = Best(points, weights, StartValues.Cones(points, c, known), known, "cone");
         var cone = (Cone3D)best.Model.ToShape();
-        if (!(cone.HalfAngle > 0 && cone.HalfAngle < Math.PI / 2))
-        {
-            throw new BadInputException("The points do not determine a cone: the best one has no opening angle.");
-        }
-
-        return Finish(points, cone.Transformed(RigidTransform.FromTranslation(c)), best.Matrix, best.SumOfSquares, best.Model.Frame.Translation + c, best.Iterations);
+        return cone.HalfAngle > 0 && cone.HalfAngle < Math.PI / 2
+            ? Finish(points, weights, best, cone, known, c)
+            : throw new BadInputException("The points do not determine a cone: the best one has no opening angle.");
     }
 
     /// <summary>Torus.</summary>
-    public static FitResult Torus(double[] points, Torus3D? start = null)
+    public static FitResult Torus(double[] points, Known? known = null, double[]? weights = null)
     {
-        var c = Require(points, 7);
-        var local = Shifted(points, -c);
-        var starts = start is null
-            ? StartValues.Torus(local)
-            : [(Torus3D)start.Transformed(RigidTransform.FromTranslation(-c))];
-        var best = Best(local, starts, t => new TorusModel(Frames.Along(t.Center, t.Axis), t.MajorRadius, t.MinorRadius), (m, s) => m.Step(s), t => t.MajorRadius, "torus");
-        var shape = best.Model.ToShape().Transformed(RigidTransform.FromTranslation(c));
-        return Finish(points, shape, best.Matrix, best.SumOfSquares, best.Model.Frame.Translation + c, best.Iterations);
+        known ??= Known.Nothing;
+        var c = PointSums.Require(points, 7 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
+        var best = Best(points, weights, StartValues.Tori(points, c, known), known, "torus");
+        return Finish(points, weights, best, best.Model.ToShape(), known, c);
     }
 
-    /// <summary>Fits the shape of the named kind; a shape of that kind may serve as the start.</summary>
-    /// <exception cref="BadInputException">The kind cannot be fitted, or the points do not determine it.</exception>
-    public static FitResult Fit(string kind, double[] points, Shape? start = null) => kind switch
-    {
-        "plane" => Plane(points),
-        "line" => Line(points),
-        "circle" => Circle(points),
-        "sphere" => Sphere(points, start as Sphere3D),
-        "cylinder" => Cylinder(points, start as Cylinder3D),
-        "cone" => Cone(points, start as Cone3D),
-        "torus" => Torus(points, start as Torus3D),
-        "slot" => Slot(points),
-        _ => throw new BadInputException($"type: '{kind}' cannot be fitted."),
-    };
+    private static int Held(double? part) => part is null ? 0 : 1;
 
-    internal static Vector3D Centroid(double[] points)
+    private static Vector3D LeastScatter(double[] points, Vector3D c, double[]? weights)
     {
-        double x = 0, y = 0, z = 0;
-        var first = new Vector3D(points[0], points[1], points[2]);
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            x += points[i] - first.X;
-            y += points[i + 1] - first.Y;
-            z += points[i + 2] - first.Z;
-        }
-
-        return first + (new Vector3D(x, y, z) / (points.Length / 3));
+        var (values, vectors) = PointSums.Scatter(points, c, weights);
+        return values[1] <= 1e-18 * values[2] || values[2] == 0
+            ? throw new BadInputException("The points lie on a line or in one place: they do not determine a plane.")
+            : vectors[0];
     }
 
-    internal static double[] Residuals(double[] points, Shape shape)
+    private static Vector3D MostScatter(double[] points, Vector3D c, double[]? weights)
     {
-        var residuals = new double[points.Length / 3];
-        for (var i = 0; i < residuals.Length; i++)
-        {
-            residuals[i] = shape.Distance(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]));
-        }
-
-        return residuals;
+        var (values, vectors) = PointSums.Scatter(points, c, weights);
+        return values[2] == 0 ? throw new BadInputException("The points lie in one place: they do not determine a line.") : vectors[2];
     }
 
-    internal static double[] Project(double[] points, Plane3D plane)
+    /// <summary>Runs every start on few points, the best on all.</summary>
+    private static FitRun<TModel> Best<TModel>(double[] points, double[]? weights, IEnumerable<TModel> starts, Known known, string kind)
+        where TModel : struct, IShapeModel<TModel>
     {
-        var flat = new double[points.Length];
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            var p = plane.Project(new(points[i], points[i + 1], points[i + 2]));
-            (flat[i], flat[i + 1], flat[i + 2]) = (p.X, p.Y, p.Z);
-        }
-
-        return flat;
-    }
-
-    private static Vector3D Require(double[] points, int least)
-    {
-        var n = points.Length / 3;
-        return n < least ? throw new BadInputException($"{n} points are too few: at least {least} are needed.") : Centroid(points);
-    }
-
-    private static double[] Shifted(double[] points, Vector3D by)
-    {
-        var moved = new double[points.Length];
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            (moved[i], moved[i + 1], moved[i + 2]) = (points[i] + by.X, points[i + 1] + by.Y, points[i + 2] + by.Z);
-        }
-
-        return moved;
-    }
-
-    private static double Extent(double[] points)
-    {
-        double most = 0;
-        foreach (var p in points)
-        {
-            most = Math.Max(most, Math.Abs(p));
-        }
-
-        return Math.Max(most, 1e-9);
-    }
-
-    private static (double[] Values, Vector3D[] Vectors) Scatter(double[] points, Vector3D c)
-    {
-        double xx = 0, xy = 0, xz = 0, yy = 0, yz = 0, zz = 0;
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            var (x, y, z) = (points[i] - c.X, points[i + 1] - c.Y, points[i + 2] - c.Z);
-            xx += x * x;
-            xy += x * y;
-            xz += x * z;
-            yy += y * y;
-            yz += y * z;
-            zz += z * z;
-        }
-
-        return SymmetricEigen.Solve3(xx, xy, xz, yy, yz, zz);
-    }
-
-    private static Circle3D Taubin(double[] flat, RigidTransform frame)
-    {
-        var inverse = frame.Inverse();
-        var n = flat.Length / 3;
-        double mx = 0, my = 0;
-        var local = new double[2 * n];
-        for (var i = 0; i < n; i++)
-        {
-            var p = inverse.Apply(new(flat[3 * i], flat[(3 * i) + 1], flat[(3 * i) + 2]));
-            (local[2 * i], local[(2 * i) + 1]) = (p.X, p.Y);
-            mx += p.X / n;
-            my += p.Y / n;
-        }
-
-        // Taubin 1991 in the Newton form of Chernov (Circular and Linear Regression, 2010, section 5.9).
-        double mxx = 0, myy = 0, mxy = 0, mxz = 0, myz = 0, mzz = 0;
-        for (var i = 0; i < n; i++)
-        {
-            var (x, y) = (local[2 * i] - mx, local[(2 * i) + 1] - my);
-            var z = (x * x) + (y * y);
-            mxx += x * x / n;
-            myy += y * y / n;
-            mxy += x * y / n;
-            mxz += x * z / n;
-            myz += y * z / n;
-            mzz += z * z / n;
-        }
-
-        var mz = mxx + myy;
-        var cov = (mxx * myy) - (mxy * mxy);
-        if (cov <= 1e-20 * mz * mz)
-        {
-            throw new BadInputException("The points lie on a line or in one place: they do not determine a circle.");
-        }
-
-        var a3 = 4 * mz;
-        var a2 = (-3 * mz * mz) - mzz;
-        var a1 = (mzz * mz) + (4 * cov * mz) - (mxz * mxz) - (myz * myz) - (mz * mz * mz);
-        var a0 = (mxz * mxz * myy) + (myz * myz * mxx) - (mzz * cov) - (2 * mxz * myz * mxy) + (mz * mz * cov);
-        double eta = 0;
-        for (var k = 0; k < 50; k++)
-        {
-            var value = a0 + (eta * (a1 + (eta * (a2 + (eta * a3)))));
-            var slope = a1 + (eta * ((2 * a2) + (3 * a3 * eta)));
-            var next = eta - (value / slope);
-            if (!double.IsFinite(next) || next < 0 || Math.Abs(next - eta) < 1e-15 * Math.Abs(eta))
-            {
-                break;
-            }
-
-            eta = next;
-        }
-
-        var det = (eta * eta) - (eta * mz) + cov;
-        var cx = ((mxz * (myy - eta)) - (myz * mxy)) / det / 2;
-        var cy = ((myz * (mxx - eta)) - (mxz * mxy)) / det / 2;
-        var radius = Math.Sqrt((cx * cx) + (cy * cy) + mz);
-        return new(frame.Apply(new(cx + mx, cy + my, 0)), frame.Rotate(Vector3D.UnitZ), radius);
-    }
-
-    private static (TModel Model, double[,] Matrix, double SumOfSquares, int Iterations) Best<TStart, TModel>(
-        double[] points, IEnumerable<TStart> starts, Func<TStart, TModel> model, Func<TModel, double[], TModel> step, Func<TStart, double> size, string kind)
-        where TModel : struct, IShapeModel
-    {
+        const int Few = 150, Some = 2000;
         var candidates = starts.ToList();
-        var thin = StartValues.Thin(points, candidates.Count > 20 ? 150 : 2000);
+        var most = candidates.Count > 20 ? Few : Some;
+        var (thin, thinWeights) = (PointSums.Thin(points, most), PointSums.ThinWeights(weights, most));
+        var size = PointSums.Extent(thin, PointSums.Centroid(thin));
         (TModel Model, double Sum)? best = null;
         foreach (var start in candidates)
         {
             try
             {
-                var run = GaussNewton.Run(thin, model(start), step, size(start));
+                var run = GaussNewton.Run(thin, thinWeights, start, known, size);
                 if (double.IsFinite(run.SumOfSquares) && (best is null || run.SumOfSquares < best.Value.Sum * (1 - 1e-9)))
                 {
                     best = (run.Model, run.SumOfSquares);
@@ -323,29 +187,42 @@ public static class LeastSquares
 
         return best is null
             ? throw new BadInputException($"The points do not determine a {kind}.")
-            : GaussNewton.Run(points, best.Value.Model, step, Extent(points));
+            : GaussNewton.Run(points, weights, best.Value.Model, known, size);
     }
 
-    private static ConeModel ConeAt(Cone3D start, Vector3D c)
+    private static FitResult Finish<TModel>(double[] points, double[]? weights, FitRun<TModel> run, Shape shape, Known known, Vector3D reference)
+        where TModel : struct, IShapeModel<TModel>
     {
-        var h = (c - start.Apex).Dot(start.Axis);
-        return new(Frames.Along(start.Apex + (h * start.Axis) - c, start.Axis), start.HalfAngle, h * Math.Tan(start.HalfAngle));
-    }
+        var residuals = PointBlocks.Distances(points, run.Model);
+        var freedom = Freedom.Of(known, run.Model);
+        var used = weights is null ? residuals.Length : weights.Count(w => w > 0);
 
-    private static FitResult Finish(double[] points, Shape shape, double[,] matrix, double sum, Vector3D reference, int iterations)
-    {
-        var residuals = Residuals(points, shape);
-        var m = matrix.GetLength(0);
-        var variance = residuals.Length > m ? sum / (residuals.Length - m) : 0;
-        var covariance = LinearSolve.Inverse(matrix) ?? throw new BadInputException($"The points do not determine a {shape.Kind}: at least one of its parameters stays free.");
-        for (var r = 0; r < m; r++)
+        // Weights are relative: the variance is that of a point of mean weight.
+        var mean = weights is null ? 1 : weights.Sum() / used;
+        var variance = used > freedom.Count ? run.SumOfSquares / mean / (used - freedom.Count) : 0;
+        var inverse = freedom.Count == 0
+            ? new double[0, 0]
+            : LinearSolve.Inverse(freedom.Reduce(run.Matrix)) ?? throw new BadInputException($"The points do not determine a {shape.Kind}: at least one of its parameters stays free.");
+        var covariance = freedom.Expand(inverse);
+        for (var r = 0; r < covariance.GetLength(0); r++)
         {
-            for (var c = 0; c < m; c++)
+            for (var c = 0; c < covariance.GetLength(1); c++)
             {
-                covariance[r, c] *= variance;
+                covariance[r, c] *= variance * mean;
             }
         }
 
-        return new(shape, Criterion.LeastSquares, residuals, residuals.Max() - residuals.Min(), covariance, reference, iterations);
+        var (low, high) = Used(residuals, weights);
+        return new(shape, Criterion.LeastSquares, residuals, high - low, covariance, reference, run.Iterations)
+        {
+            Fitted = freedom.Count,
+            Scatter = Math.Sqrt(variance),
+            Rejected = Rejected(weights),
+        };
     }
+
+    private static int[] Rejected(double[]? weights) => weights is null ? [] : [.. Enumerable.Range(0, weights.Length).Where(i => weights[i] == 0)];
+
+    private static (double Low, double High) Used(double[] residuals, double[]? weights) =>
+        PointSums.Range(weights is null ? residuals : [.. residuals.Where((_, i) => weights[i] > 0)]);
 }

@@ -1,57 +1,102 @@
-using Bostel.Core.Geometry;
+using System.Runtime.Intrinsics;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>JᵀJ, Jᵀd and Σd² over all points, accumulated in fixed chunks and combined in order: the same bits for any thread count.</summary>
+/// <summary>JᵀWJ, JᵀWd and Σwd² over all points, accumulated in fixed chunks and combined in order: the same bits for any thread count.</summary>
 internal static class NormalEquations
 {
-    private const int Chunk = 8192;
+    /// <summary>Vectors of four points in a block that stays in the nearest cache.</summary>
+    private const int Block = 16;
 
-    public static (double[,] Matrix, double[] Right, double SumOfSquares) Accumulate<TModel>(double[] points, TModel model)
-        where TModel : struct, IShapeModel
+    /// <param name="points">3·N coordinates.</param>
+    /// <param name="weights">N weights; null counts every point once.</param>
+    /// <param name="model">The shape linearised.</param>
+    public static (double[,] Matrix, double[] Right, double SumOfSquares) Accumulate<TModel>(double[] points, double[]? weights, TModel model)
+        where TModel : struct, IShapeModel<TModel>
     {
-        var m = TModel.Count;
+        var m = TModel.Parameters.Length;
         var n = points.Length / 3;
-        var chunks = (n + Chunk - 1) / Chunk;
-        var width = ((m * (m + 1)) / 2) + m + 1;
+        var width = (m + 1) * (m + 2) / 2;
+        var chunks = (n + PointBlocks.Chunk - 1) / PointBlocks.Chunk;
         var partial = new double[chunks * width];
-        void Work(int chunk)
+        PointBlocks.ForChunks(n, (chunk, from, to) =>
         {
-            Span<double> g = stackalloc double[8];
-            var sums = partial.AsSpan(chunk * width, width);
-            var inverse = model.Frame.Inverse();
-            for (var i = chunk * Chunk; i < Math.Min(n, (chunk + 1) * Chunk); i++)
+            // Columns of J and, last, d; each a block of points long. The same weighted.
+            Span<Vector256<double>> columns = stackalloc Vector256<double>[(m + 1) * Block];
+            Span<Vector256<double>> weighted = stackalloc Vector256<double>[(m + 1) * Block];
+            Span<Vector256<double>> sums = stackalloc Vector256<double>[width];
+            sums.Clear();
+            for (var i = from; i < to; i += 4 * Block)
             {
-                var p = inverse.Apply(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]));
-                var d = model.Distance(p.X, p.Y, p.Z, g);
+                Fill(points, weights, model, i, to, columns, weighted);
                 var at = 0;
-                for (var r = 0; r < m; r++)
+                for (var r = 0; r <= m; r++)
                 {
                     for (var c = 0; c <= r; c++)
                     {
-                        sums[at++] += g[r] * g[c];
+                        sums[at] = Dot(sums[at], weighted.Slice(r * Block, Block), columns.Slice(c * Block, Block));
+                        at++;
                     }
                 }
+            }
 
-                for (var r = 0; r < m; r++)
+            for (var k = 0; k < width; k++)
+            {
+                partial[(chunk * width) + k] = Vector256.Sum(sums[k]);
+            }
+        });
+        return Unpack(Pairwise(partial, 0, chunks, width), m);
+    }
+
+    private static void Fill<TModel>(double[] points, double[]? weights, TModel model, int from, int end, Span<Vector256<double>> columns, Span<Vector256<double>> weighted)
+        where TModel : struct, IShapeModel<TModel>
+    {
+        var m = TModel.Parameters.Length;
+        Span<Vector256<double>> g = stackalloc Vector256<double>[8];
+        var blocks = new PointBlocks(model.Frame);
+        for (var k = 0; k < Block; k++)
+        {
+            var i = from + (4 * k);
+            if (i >= end)
+            {
+                for (var r = 0; r <= m; r++)
                 {
-                    sums[at++] += g[r] * d;
+                    columns[(r * Block) + k] = weighted[(r * Block) + k] = Vector256<double>.Zero;
                 }
 
-                sums[at] += d * d;
+                continue;
+            }
+
+            blocks.Load(points, i, end, out var x, out var y, out var z);
+            g[m] = model.Distance(x, y, z, g);
+            var w = Weights(weights, i, end);
+            for (var r = 0; r <= m; r++)
+            {
+                columns[(r * Block) + k] = g[r];
+                weighted[(r * Block) + k] = g[r] * w;
             }
         }
+    }
 
-        if (chunks > 1)
+    private static Vector256<double> Dot(Vector256<double> sum, ReadOnlySpan<Vector256<double>> a, ReadOnlySpan<Vector256<double>> b)
+    {
+        for (var k = 0; k < a.Length && k < b.Length; k++)
         {
-            Parallel.For(0, chunks, Work);
-        }
-        else
-        {
-            Work(0);
+            sum = Vector256.FusedMultiplyAdd(a[k], b[k], sum);
         }
 
-        var total = Pairwise(partial, 0, chunks, width);
+        return sum;
+    }
+
+    /// <summary>Weights of four points; past the end zero.</summary>
+    private static Vector256<double> Weights(double[]? weights, int i, int end)
+    {
+        double W(int k) => i + k >= end ? 0 : weights is null ? 1 : weights[i + k];
+        return weights is null && i + 4 <= end ? Vector256<double>.One : Vector256.Create(W(0), W(1), W(2), W(3));
+    }
+
+    private static (double[,] Matrix, double[] Right, double SumOfSquares) Unpack(double[] total, int m)
+    {
         var matrix = new double[m, m];
         var right = new double[m];
         var k = 0;

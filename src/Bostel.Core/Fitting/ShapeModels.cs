@@ -1,34 +1,18 @@
+using System.Runtime.Intrinsics;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>
-/// A shape in its own local frame (axis along z, reference at the origin), linearised as in Forbes (NPL DITC 140/89): the distance of a local
-/// point and its derivatives by the local parameters at zero.
-/// </summary>
-internal interface IShapeModel
-{
-    /// <summary>Number of parameters, the tilts and displacements first, the sizes last.</summary>
-    static abstract int Count { get; }
-
-    /// <summary>From local to world coordinates.</summary>
-    RigidTransform Frame { get; }
-
-    double Distance(double x, double y, double z, Span<double> gradient);
-
-    Shape ToShape();
-}
-
 /// <summary>Local parameters: displacement along z, tilts about x and y. d = z.</summary>
-internal readonly struct PlaneModel(RigidTransform frame) : IShapeModel
+internal readonly struct PlaneModel(RigidTransform frame) : IShapeModel<PlaneModel>
 {
-    public static int Count => 3;
+    public static ReadOnlySpan<Parameter> Parameters => [Parameter.Offset, Parameter.Tilt, Parameter.Tilt];
 
     public RigidTransform Frame { get; } = frame;
 
-    public double Distance(double x, double y, double z, Span<double> g)
+    public Vector256<double> Distance(Vector256<double> x, Vector256<double> y, Vector256<double> z, Span<Vector256<double>> g)
     {
-        g[0] = -1;
+        g[0] = -Vector256<double>.One;
         g[1] = x;
         g[2] = y;
         return z;
@@ -38,159 +22,204 @@ internal readonly struct PlaneModel(RigidTransform frame) : IShapeModel
 
     public static PlaneModel From(Plane3D p) => new(Frames.Along(p.Point, p.Normal));
 
-    public PlaneModel Step(double[] s) => new(Frames.Tilted(Frame, s[1], s[2], new(0, 0, s[0])));
+    public PlaneModel Step(ReadOnlySpan<double> s) => new(Frames.Tilted(Frame, s[1], s[2], new(0, 0, s[0])));
+
+    public PlaneModel Grown(double by) => new(Frames.Tilted(Frame, 0, 0, new(0, 0, by)));
 }
 
 /// <summary>Local parameters: centre x y z, radius.</summary>
-internal readonly struct SphereModel(Vector3D center, double radius) : IShapeModel
+internal readonly struct SphereModel(Vector3D center, double radius) : IShapeModel<SphereModel>
 {
-    public static int Count => 4;
+    public static ReadOnlySpan<Parameter> Parameters => [Parameter.ShiftX, Parameter.ShiftY, Parameter.ShiftZ, Parameter.Offset];
 
     public RigidTransform Frame { get; } = RigidTransform.FromTranslation(center);
 
-    public double Distance(double x, double y, double z, Span<double> g)
+    public Vector256<double> Distance(Vector256<double> x, Vector256<double> y, Vector256<double> z, Span<Vector256<double>> g)
     {
-        var r = Math.Sqrt((x * x) + (y * y) + (z * z));
-        var f = r > 0 ? -1 / r : 0;
+        var r = Vector256.Sqrt((x * x) + (y * y) + (z * z));
+        var f = -RoundShapes.Inverse(r);
         g[0] = f * x;
         g[1] = f * y;
         g[2] = f * z;
-        g[3] = -1;
-        return r - radius;
+        g[3] = -Vector256<double>.One;
+        return r - Vector256.Create(radius);
     }
 
     public Shape ToShape() => new Sphere3D(Frame.Translation, radius);
 
-    public SphereModel Step(double[] s) => new(Frame.Translation + new Vector3D(s[0], s[1], s[2]), radius + s[3]);
+    public SphereModel Step(ReadOnlySpan<double> s) => new(Frame.Translation + new Vector3D(s[0], s[1], s[2]), radius + s[3]);
+
+    public SphereModel Grown(double by) => new(Frame.Translation, radius + by);
 }
 
 /// <summary>Local parameters: displacement x y, radius; the plane is given and points lie in it.</summary>
-internal readonly struct CircleModel(RigidTransform frame, double radius) : IShapeModel
+internal readonly struct CircleModel(RigidTransform frame, double radius) : IShapeModel<CircleModel>
 {
-    public static int Count => 3;
+    public static ReadOnlySpan<Parameter> Parameters => [Parameter.ShiftX, Parameter.ShiftY, Parameter.Offset];
 
     public RigidTransform Frame { get; } = frame;
 
-    public double Distance(double x, double y, double z, Span<double> g)
+    public Vector256<double> Distance(Vector256<double> x, Vector256<double> y, Vector256<double> z, Span<Vector256<double>> g)
     {
-        var rho = Math.Sqrt((x * x) + (y * y));
-        var f = rho > 0 ? -1 / rho : 0;
+        var rho = Vector256.Sqrt((x * x) + (y * y));
+        var f = -RoundShapes.Inverse(rho);
         g[0] = f * x;
         g[1] = f * y;
-        g[2] = -1;
-        return rho - radius;
+        g[2] = -Vector256<double>.One;
+        return rho - Vector256.Create(radius);
     }
 
     public Shape ToShape() => new Circle3D(Frame.Translation, Frame.Rotate(Vector3D.UnitZ), radius);
 
-    public CircleModel Step(double[] s) => new(Frames.Tilted(Frame, 0, 0, new(s[0], s[1], 0)), radius + s[2]);
+    public CircleModel Step(ReadOnlySpan<double> s) => new(Frames.Tilted(Frame, 0, 0, new(s[0], s[1], 0)), radius + s[2]);
+
+    public CircleModel Grown(double by) => new(Frame, radius + by);
 }
 
 /// <summary>Local parameters: displacement x y, tilts of the axis toward x and y, radius.</summary>
-internal readonly struct CylinderModel(RigidTransform frame, double radius) : IShapeModel
+internal readonly struct CylinderModel(RigidTransform frame, double radius) : IShapeModel<CylinderModel>
 {
-    public static int Count => 5;
+    public static ReadOnlySpan<Parameter> Parameters => [Parameter.ShiftX, Parameter.ShiftY, Parameter.Tilt, Parameter.Tilt, Parameter.Offset];
 
     public RigidTransform Frame { get; } = frame;
 
-    public double Distance(double x, double y, double z, Span<double> g)
+    public Vector256<double> Distance(Vector256<double> x, Vector256<double> y, Vector256<double> z, Span<Vector256<double>> g)
     {
-        var rho = Math.Sqrt((x * x) + (y * y));
-        var f = rho > 0 ? -1 / rho : 0;
+        var rho = Vector256.Sqrt((x * x) + (y * y));
+        var f = -RoundShapes.Inverse(rho);
         g[0] = f * x;
         g[1] = f * y;
-        g[2] = f * x * z;
-        g[3] = f * y * z;
-        g[4] = -1;
-        return rho - radius;
+        g[2] = g[0] * z;
+        g[3] = g[1] * z;
+        g[4] = -Vector256<double>.One;
+        return rho - Vector256.Create(radius);
     }
 
     public Shape ToShape() => new Cylinder3D(Frame.Translation, Frame.Rotate(Vector3D.UnitZ), radius);
 
     public static CylinderModel From(Cylinder3D c) => new(Frames.Along(c.Point, c.Axis), c.Radius);
 
-    public CylinderModel Step(double[] s) => new(Frames.Tilted(Frame, s[2], s[3], new(s[0], s[1], 0)), radius + s[4]);
+    public CylinderModel Step(ReadOnlySpan<double> s) => new(Frames.Tilted(Frame, s[2], s[3], new(s[0], s[1], 0)), radius + s[4]);
+
+    public CylinderModel Grown(double by) => new(Frame, radius + by);
 }
 
 /// <summary>Local parameters: displacement x y, tilts, half angle, radius at the reference. The cone opens along z.</summary>
-internal readonly struct ConeModel(RigidTransform frame, double halfAngle, double radius) : IShapeModel
+internal readonly struct ConeModel(RigidTransform frame, double halfAngle, double radius) : IShapeModel<ConeModel>
 {
-    public static int Count => 6;
+    public static ReadOnlySpan<Parameter> Parameters =>
+        [Parameter.ShiftX, Parameter.ShiftY, Parameter.Tilt, Parameter.Tilt, Parameter.Angle, Parameter.Offset];
 
     public RigidTransform Frame { get; } = frame;
 
-    public double Distance(double x, double y, double z, Span<double> g)
+    public Vector256<double> Distance(Vector256<double> x, Vector256<double> y, Vector256<double> z, Span<Vector256<double>> g)
     {
-        var (s, c) = Math.SinCos(halfAngle);
-        var rho = Math.Sqrt((x * x) + (y * y));
-        var f = rho > 0 ? -1 / rho : 0;
-        g[0] = f * x * c;
-        g[1] = f * y * c;
-        g[2] = (f * x * z * c) - (x * s);
-        g[3] = (f * y * z * c) - (y * s);
-        g[4] = (-(rho - radius) * s) - (z * c);
+        var (sin, cos) = Math.SinCos(halfAngle);
+        var (s, c) = (Vector256.Create(sin), Vector256.Create(cos));
+        var rho = Vector256.Sqrt((x * x) + (y * y));
+        var f = -RoundShapes.Inverse(rho) * c;
+        var beyond = rho - Vector256.Create(radius);
+        g[0] = f * x;
+        g[1] = f * y;
+        g[2] = (g[0] * z) - (x * s);
+        g[3] = (g[1] * z) - (y * s);
+        g[4] = -(beyond * s) - (z * c);
         g[5] = -c;
-        return ((rho - radius) * c) - (z * s);
+        return (beyond * c) - (z * s);
     }
 
     public Shape ToShape()
     {
-        var axis = Frame.Rotate(Vector3D.UnitZ);
-        return new Cone3D(Frame.Translation - (radius / Math.Tan(halfAngle) * axis), axis, halfAngle);
+        // A negative angle is the same cone opening the other way.
+        var axis = Math.Sign(halfAngle) * Frame.Rotate(Vector3D.UnitZ);
+        return new Cone3D(Frame.Translation - (radius / Math.Tan(Math.Abs(halfAngle)) * axis), axis, Math.Abs(halfAngle));
     }
 
-    public ConeModel Step(double[] s) => new(Frames.Tilted(Frame, s[2], s[3], new(s[0], s[1], 0)), halfAngle + s[4], radius + s[5]);
+    /// <summary>The cone with its reference at the height of a point.</summary>
+    public static ConeModel From(Cone3D cone, Vector3D at)
+    {
+        var h = (at - cone.Apex).Dot(cone.Axis);
+        return new(Frames.Along(cone.Apex + (h * cone.Axis), cone.Axis), cone.HalfAngle, h * Math.Tan(cone.HalfAngle));
+    }
+
+    public ConeModel Step(ReadOnlySpan<double> s) => new(Frames.Tilted(Frame, s[2], s[3], new(s[0], s[1], 0)), halfAngle + s[4], radius + s[5]);
+
+    public ConeModel Grown(double by) => new(Frame, halfAngle, radius + (by / Math.Cos(halfAngle)));
 }
 
 /// <summary>Local parameters: centre x y z, tilts, major radius, minor radius.</summary>
-internal readonly struct TorusModel(RigidTransform frame, double major, double minor) : IShapeModel
+internal readonly struct TorusModel(RigidTransform frame, double major, double minor) : IShapeModel<TorusModel>
 {
-    public static int Count => 7;
+    public static ReadOnlySpan<Parameter> Parameters =>
+        [Parameter.ShiftX, Parameter.ShiftY, Parameter.ShiftZ, Parameter.Tilt, Parameter.Tilt, Parameter.Extent, Parameter.Offset];
 
     public RigidTransform Frame { get; } = frame;
 
-    public double Distance(double x, double y, double z, Span<double> g)
+    public Vector256<double> Distance(Vector256<double> x, Vector256<double> y, Vector256<double> z, Span<Vector256<double>> g)
     {
-        var rho = Math.Sqrt((x * x) + (y * y));
-        var f = rho > 0 ? 1 / rho : 0;
-        var s = rho - major;
-        var d = Math.Sqrt((s * s) + (z * z));
-        var (u, w) = d > 0 ? (s / d, z / d) : (0, 0);
-        g[0] = -u * f * x;
-        g[1] = -u * f * y;
+        var rho = Vector256.Sqrt((x * x) + (y * y));
+        var s = rho - Vector256.Create(major);
+        var d = Vector256.Sqrt((s * s) + (z * z));
+        var inverse = RoundShapes.Inverse(d);
+        var (u, w) = (s * inverse, z * inverse);
+        var f = -(u * RoundShapes.Inverse(rho));
+        g[0] = f * x;
+        g[1] = f * y;
         g[2] = -w;
-        g[3] = (-u * f * x * z) + (w * x);
-        g[4] = (-u * f * y * z) + (w * y);
+        g[3] = (g[0] * z) + (w * x);
+        g[4] = (g[1] * z) + (w * y);
         g[5] = -u;
-        g[6] = -1;
-        return d - minor;
+        g[6] = -Vector256<double>.One;
+        return d - Vector256.Create(minor);
     }
 
     public Shape ToShape() => new Torus3D(Frame.Translation, Frame.Rotate(Vector3D.UnitZ), major, minor);
 
-    public TorusModel Step(double[] s) => new(Frames.Tilted(Frame, s[3], s[4], new(s[0], s[1], s[2])), major + s[5], minor + s[6]);
+    public static TorusModel From(Torus3D t) => new(Frames.Along(t.Center, t.Axis), t.MajorRadius, t.MinorRadius);
+
+    public TorusModel Step(ReadOnlySpan<double> s) => new(Frames.Tilted(Frame, s[3], s[4], new(s[0], s[1], s[2])), major + s[5], minor + s[6]);
+
+    public TorusModel Grown(double by) => new(Frame, major, minor + by);
 }
 
-/// <summary>Local frames and their first-order motion.</summary>
-internal static class Frames
+/// <summary>Local parameters: displacement x y, turn about z, half the straight length, half the width; the plane is given and points lie in it.</summary>
+internal readonly struct SlotModel(RigidTransform frame, double half, double radius) : IShapeModel<SlotModel>
 {
-    public static RigidTransform Along(Vector3D origin, Vector3D axis)
+    public static ReadOnlySpan<Parameter> Parameters => [Parameter.ShiftX, Parameter.ShiftY, Parameter.Turn, Parameter.Extent, Parameter.Offset];
+
+    public RigidTransform Frame { get; } = frame;
+
+    public Vector256<double> Distance(Vector256<double> x, Vector256<double> y, Vector256<double> z, Span<Vector256<double>> g)
     {
-        var z = axis.Normalized();
-        var x = z.Perpendicular();
-        return RigidTransform.FromAxes(x, z.Cross(x), z, origin);
+        // Beside the straight part the nearest point of the middle line is the foot, beyond it its end.
+        var beyond = Vector256.Max(Vector256.Abs(x) - Vector256.Create(half), Vector256<double>.Zero);
+        var u = Vector256.ConditionalSelect(Vector256.LessThan(x, Vector256<double>.Zero), -beyond, beyond);
+        var rho = Vector256.Sqrt((u * u) + (y * y));
+        var inverse = RoundShapes.Inverse(rho);
+        var (nx, ny) = (u * inverse, y * inverse);
+        g[0] = -nx;
+        g[1] = -ny;
+        g[2] = (nx * y) - (ny * x);
+        g[3] = -Vector256.Abs(nx);
+        g[4] = -Vector256<double>.One;
+        return rho - Vector256.Create(radius);
     }
 
-    /// <summary>Moves the frame by a local displacement and turns its z axis toward local (a, b, 1).</summary>
-    public static RigidTransform Tilted(RigidTransform frame, double a, double b, Vector3D move)
-    {
-        var origin = frame.Apply(move);
-        if (a == 0 && b == 0)
-        {
-            return frame with { Translation = origin };
-        }
+    public Shape ToShape() => new Slot3D(Frame.Translation, Frame.Rotate(Vector3D.UnitZ), Frame.Rotate(Vector3D.UnitX), 2 * (half + radius), 2 * radius);
 
-        var tilt = RigidTransform.Between(Vector3D.UnitZ, new Vector3D(a, b, 1).Normalized());
-        return frame.After(tilt) with { Translation = origin };
-    }
+    public static SlotModel From(Slot3D s) => new(
+        RigidTransform.FromAxes(s.Direction, s.Normal.Cross(s.Direction), s.Normal, s.Center), (s.Length - s.Width) / 2, s.Width / 2);
+
+    public SlotModel Step(ReadOnlySpan<double> s) =>
+        new(Frame.After(RigidTransform.FromAxisAngle(Vector3D.UnitZ, s[2]) with { Translation = new(s[0], s[1], 0) }), half + s[3], radius + s[4]);
+
+    public SlotModel Grown(double by) => new(Frame, half, radius + by);
+}
+
+/// <summary>Shared by the round shapes.</summary>
+internal static class RoundShapes
+{
+    /// <summary>1/r, and 0 on the axis, where the direction across it is not defined.</summary>
+    public static Vector256<double> Inverse(Vector256<double> r) =>
+        Vector256.ConditionalSelect(Vector256.GreaterThan(r, Vector256<double>.Zero), Vector256<double>.One / r, Vector256<double>.Zero);
 }

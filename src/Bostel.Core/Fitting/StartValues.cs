@@ -2,26 +2,11 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>Starts for the iterative fits that need no guess from outside: linear algebraic fits over a fan of axis directions.</summary>
+/// <summary>Starts for the iterative fits that need no guess from outside: algebraic fits, over a fan of axis directions where none is known.</summary>
 internal static class StartValues
 {
-    /// <summary>At most <paramref name="most"/> points, evenly picked.</summary>
-    public static double[] Thin(double[] points, int most)
-    {
-        var n = points.Length / 3;
-        if (n <= most)
-        {
-            return points;
-        }
-
-        var thin = new double[3 * most];
-        for (var i = 0; i < most; i++)
-        {
-            points.AsSpan(3 * (int)((long)i * n / most), 3).CopyTo(thin.AsSpan(3 * i));
-        }
-
-        return thin;
-    }
+    /// <summary>Points used to find a start.</summary>
+    private const int Few = 400;
 
     /// <summary>Even directions over the half sphere by the golden spiral.</summary>
     public static IEnumerable<Vector3D> HalfSphere(int count)
@@ -35,127 +20,161 @@ internal static class StartValues
         }
     }
 
-    /// <summary>
-    /// For each axis direction the linear least-squares fit of x² + y² = 2ax + 2by + k²z² + 2kmz + c, a cone (or with k = 0 a cylinder) about an
-    /// axis parallel to z; the directions with the smallest residual come first.
-    /// </summary>
-    public static List<(Vector3D Axis, Vector3D Point, double Radius, double Slope, double Error)> Round(double[] centred, bool cone)
+    /// <exception cref="BadInputException">The points lie on a line, or the line to lie on is parallel to the plane.</exception>
+    public static IEnumerable<CircleModel> Circles(double[] flat, RigidTransform frame, Plane3D plane, Known known)
     {
-        var found = new List<(Vector3D, Vector3D, double, double, double)>();
-        var thin = Thin(centred, 400);
-        foreach (var axis in HalfSphere(400))
+        if (known.On is { } line)
         {
-            var frame = Frames.Along(Vector3D.Zero, axis);
-            if (Algebraic(thin, frame, cone) is var (x, y, r, k, error))
-            {
-                found.Add((axis, frame.Apply(new(x, y, 0)), r, k, error));
-            }
+            var center = line.Meet(plane) ?? throw new BadInputException("axis: the axis to lie on does not cut the plane of the circle.");
+            return [new(frame with { Translation = center }, known.Radius ?? MeanDistance(flat, new CircleModel(frame with { Translation = center }, 0)))];
         }
 
-        return [.. found.OrderBy(f => f.Item5)];
+        if (known.Start is Circle3D start)
+        {
+            return [new(frame with { Translation = plane.Project(start.Center) }, known.Radius ?? start.Radius)];
+        }
+
+        var circle = TaubinCircle.Fit(flat, frame);
+        return known.Radius is { } radius
+            ? BothSides(flat, circle.Center, radius).Select(c => new CircleModel(frame with { Translation = c }, radius))
+            : [new(frame with { Translation = circle.Center }, circle.Radius)];
     }
 
-    private static (double X, double Y, double Radius, double Slope, double Error)? Algebraic(double[] points, RigidTransform frame, bool cone)
+    /// <summary>The direction in which the points are narrowest across; length and width are their extents along and across it.</summary>
+    public static IEnumerable<SlotModel> Slots(double[] flat, RigidTransform frame, Plane3D plane, Known known)
     {
-        var m = cone ? 5 : 3;
-        var a = new double[m, m];
-        var b = new double[m];
-        var inverse = frame.Inverse();
-        Span<double> row = stackalloc double[5];
-        for (var i = 0; i < points.Length; i += 3)
+        if (known.Start is Slot3D start)
         {
-            var p = inverse.Apply(new(points[i], points[i + 1], points[i + 2]));
-            Row(p, row);
-            var s = (p.X * p.X) + (p.Y * p.Y);
-            for (var r = 0; r < m; r++)
+            var direction = (known.Direction ?? start.Direction) is var d ? d - (d.Dot(plane.Normal) * plane.Normal) : default;
+            var slot = new Slot3D(plane.Project(start.Center), plane.Normal, direction.Normalized(), start.Length, 2 * known.Radius ?? start.Width);
+            return [SlotModel.From(slot)];
+        }
+
+        var points = flat.Chunk(3).Select(p => frame.Inverse().Apply(Vector3D.FromArray(p))).ToArray();
+        (double Low, double High) Extent(double angle)
+        {
+            var (s, c) = Math.SinCos(angle);
+            return PointSums.Range(points.Select(p => (c * p.X) + (s * p.Y)).ToArray());
+        }
+
+        double Across()
+        {
+            if (known.Direction is { } d)
             {
-                for (var c = 0; c < m; c++)
-                {
-                    a[r, c] += row[r] * row[c];
-                }
-
-                b[r] += row[r] * s;
+                var local = frame.Inverse().Rotate(d);
+                return Math.Atan2(local.Y, local.X) + (Math.PI / 2);
             }
+
+            const int Directions = 180;
+            return Enumerable.Range(0, Directions).Select(i => i * Math.PI / Directions).MinBy(a => Extent(a).High - Extent(a).Low);
         }
 
-        var x = LinearSolve.Gauss(a, b);
-        if (x is null)
-        {
-            return null;
-        }
-
-        var (cx, cy) = (0.5 * x[0], 0.5 * x[1]);
-        var slope2 = cone ? x[3] : 0;
-        var r2 = x[2] + (cx * cx) + (cy * cy);
-        if (!(r2 > 0) || slope2 < 0)
-        {
-            return null;
-        }
-
-        var radius = Math.Sqrt(r2);
-        var slope = cone ? x[4] / (2 * radius) : 0;
-        double error = 0;
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            var p = inverse.Apply(new(points[i], points[i + 1], points[i + 2]));
-            var d = (Math.Sqrt(((p.X - cx) * (p.X - cx)) + ((p.Y - cy) * (p.Y - cy))) - radius - (slope * p.Z)) / Math.Sqrt(1 + (slope * slope));
-            error += d * d;
-        }
-
-        return double.IsFinite(error) ? (cx, cy, radius, slope, error) : null;
-
-        static void Row(Vector3D p, Span<double> row)
-        {
-            row[0] = p.X;
-            row[1] = p.Y;
-            row[2] = 1;
-            row[3] = p.Z * p.Z;
-            row[4] = p.Z;
-        }
+        var across = Across();
+        var along = across - (Math.PI / 2);
+        var (w, l) = (Extent(across), Extent(along));
+        var (sin, cos) = Math.SinCos(along);
+        var (x, y) = ((l.Low + l.High) / 2, (w.Low + w.High) / 2);
+        var turned = frame.After(RigidTransform.FromAxisAngle(Vector3D.UnitZ, along) with { Translation = new((cos * x) - (sin * y), (sin * x) + (cos * y), 0) });
+        var radius = known.Radius ?? (w.High - w.Low) / 2;
+        return [new(turned, Math.Max(0.02 * radius, ((l.High - l.Low) / 2) - radius), radius)];
     }
 
-    /// <summary>Linear sphere |p|² = 2c·p + k.</summary>
-    public static (Vector3D Center, double Radius)? Sphere(double[] points)
+    /// <exception cref="BadInputException">The points lie in a plane.</exception>
+    public static IEnumerable<SphereModel> Spheres(double[] points, Vector3D c, Known known)
     {
-        var a = new double[4, 4];
-        var b = new double[4];
-        Span<double> row = stackalloc double[4];
-        for (var i = 0; i < points.Length; i += 3)
+        var local = PointSums.Thin(points, 5 * Few, -c);
+        if (known.On is { } line)
         {
-            (row[0], row[1], row[2], row[3]) = (points[i], points[i + 1], points[i + 2], 1);
-            var s = (row[0] * row[0]) + (row[1] * row[1]) + (row[2] * row[2]);
-            for (var r = 0; r < 4; r++)
-            {
-                for (var c = 0; c < 4; c++)
-                {
-                    a[r, c] += row[r] * row[c];
-                }
-
-                b[r] += row[r] * s;
-            }
+            var (center, radius) = AlgebraicStart.SphereOnLine(local, line.Point - c, line.Direction);
+            return [new(center + c, known.Radius ?? radius)];
         }
 
-        var x = LinearSolve.Gauss(a, b);
-        if (x is null)
+        if (known.Start is Sphere3D start)
         {
-            return null;
+            return [new(start.Center, known.Radius ?? start.Radius)];
         }
 
-        var center = new Vector3D(x[0], x[1], x[2]) * 0.5;
-        var r2 = x[3] + center.LengthSquared;
-        return r2 > 0 && double.IsFinite(r2) ? (center, Math.Sqrt(r2)) : null;
+        if (AlgebraicStart.Sphere(local) is var (found, size))
+        {
+            return known.Radius is { } held ? BothSides(points, found + c, held).Select(p => new SphereModel(p, held)) : [new(found + c, size)];
+        }
+
+        throw new BadInputException("The points lie in a plane: they do not determine a sphere.");
     }
 
-    /// <summary>Starts for a torus: axes over the half sphere, through the mean point (whole ring) or beside it (a piece of the ring).</summary>
-    public static IEnumerable<Torus3D> Torus(double[] centred)
+    public static IEnumerable<CylinderModel> Cylinders(double[] points, Vector3D c, Known known)
     {
-        var reach = 0.0;
-        foreach (var p in centred)
+        if (known.On is { } line)
         {
-            reach = Math.Max(reach, Math.Abs(p));
+            var axis = Frames.Along(line.Project(c), line.Direction);
+            return [new(axis, known.Radius ?? MeanDistance(points, new CylinderModel(axis, 0)))];
         }
 
-        foreach (var axis in HalfSphere(40))
+        if (known.Start is Cylinder3D start)
+        {
+            var direction = known.Direction ?? start.Axis;
+            return [new(Frames.Along(start.AxisLine.Project(c), direction), known.Radius ?? start.Radius)];
+        }
+
+        if (known.Direction is { } held)
+        {
+            var frame = Frames.Along(c, held);
+            var circle = TaubinCircle.Fit(PointSums.Thin(points, 5 * Few), frame);
+            return known.Radius is { } r
+                ? BothSides(points, circle.Center, r).Select(p => new CylinderModel(frame with { Translation = p }, r))
+                : [new(frame with { Translation = circle.Center }, circle.Radius)];
+        }
+
+        return Ranked(points, c, HalfSphere(400), cone: false).Take(6)
+            .Select(s => new CylinderModel(Frames.Along(new Line3D(s.Point + c, s.Axis).Project(c), s.Axis), known.Radius ?? s.Radius));
+    }
+
+    public static IEnumerable<ConeModel> Cones(double[] points, Vector3D c, Known known)
+    {
+        if (known.Start is Cone3D start)
+        {
+            var line = known.On ?? new(start.Apex, known.Direction ?? start.Axis);
+            var axis = line.Direction.Dot(start.Axis) < 0 ? -line.Direction : line.Direction;
+            return [ConeModel.From(new(line.Project(start.Apex), axis.Normalized(), known.HalfAngle ?? start.HalfAngle), c)];
+        }
+
+        if (known.On is { } on)
+        {
+            return AlgebraicStart.ConesAbout(PointSums.Thin(points, Few), new(on.Project(c), on.Direction), known.HalfAngle);
+        }
+
+        IEnumerable<Vector3D> axes = known.Direction is { } held ? [held.Normalized()] : HalfSphere(400);
+        return Ranked(points, c, axes, cone: true).Where(s => Math.Abs(s.Slope) > 1e-4).Take(8)
+            .Select(s => new ConeModel(Frames.Along(s.Point + c, s.Slope > 0 ? s.Axis : -s.Axis), known.HalfAngle ?? Math.Atan(Math.Abs(s.Slope)), s.Radius));
+    }
+
+    /// <summary>All directions are tried on few points, the better ones on more.</summary>
+    private static List<AlgebraicStart.RoundStart> Ranked(double[] points, Vector3D c, IEnumerable<Vector3D> axes, bool cone)
+    {
+        var first = AlgebraicStart.Round(PointSums.Thin(points, Few / 4, -c), axes, cone);
+        return AlgebraicStart.Round(PointSums.Thin(points, Few, -c), first.Take(60).Select(s => s.Axis), cone);
+    }
+
+    /// <summary>Axes over the half sphere, through the mean point (whole ring) or beside it (a piece of the ring).</summary>
+    public static IEnumerable<TorusModel> Tori(double[] points, Vector3D c, Known known)
+    {
+        if (known.Start is Torus3D start)
+        {
+            var center = known.On?.Project(start.Center) ?? start.Center;
+            return [new(Frames.Along(center, known.AxisDirection ?? start.Axis), start.MajorRadius, known.Radius ?? start.MinorRadius)];
+        }
+
+        var reach = PointSums.Extent(points, c);
+        if (known.On is { } on)
+        {
+            var rho = MeanDistance(points, new CylinderModel(Frames.Along(on.Project(c), on.Direction), 0));
+            return ((double[])[0.1, 0.25, 0.5]).Select(s => new TorusModel(Frames.Along(on.Project(c), on.Direction), rho, known.Radius ?? s * rho));
+        }
+
+        IEnumerable<Vector3D> axes = known.Direction is { } held ? [held.Normalized()] : HalfSphere(40);
+        return axes.SelectMany(axis => Rings(axis)).Select(t => new TorusModel(Frames.Along(t.Center + c, t.Axis), t.MajorRadius, known.Radius ?? t.MinorRadius));
+
+        IEnumerable<Torus3D> Rings(Vector3D axis)
         {
             yield return new(Vector3D.Zero, axis, 0.75 * reach, 0.25 * reach);
             var u = axis.Perpendicular();
@@ -166,4 +185,16 @@ internal static class StartValues
             }
         }
     }
+
+    /// <summary>With the radius held a short arc may be met from either side: centres a radius away from the centroid, toward and away from the free centre.</summary>
+    private static Vector3D[] BothSides(double[] points, Vector3D free, double radius)
+    {
+        var c = PointSums.Centroid(points);
+        var away = free - c;
+        var step = away.Length > 1e-9 ? radius * away.Normalized() : Vector3D.Zero;
+        return [free, c + step, c - step];
+    }
+
+    private static double MeanDistance<TModel>(double[] points, TModel model)
+        where TModel : struct, IShapeModel<TModel> => PointBlocks.Distances(PointSums.Thin(points, 5 * Few), model).Average();
 }

@@ -11,6 +11,18 @@ public abstract record Shape
     public abstract double Distance(Vector3D p);
 
     public abstract Shape Transformed(RigidTransform t);
+
+    /// <summary>Signed distances of points given as 3·N coordinates.</summary>
+    public double[] Distances(double[] points)
+    {
+        var distances = new double[points.Length / 3];
+        for (var i = 0; i < distances.Length; i++)
+        {
+            distances[i] = Distance(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]));
+        }
+
+        return distances;
+    }
 }
 
 public sealed record Plane3D(Vector3D Point, Vector3D Normal) : Shape

@@ -63,13 +63,13 @@ internal static class GrowSelection
             }
         }
 
-        var points = StartValues.Thin([.. vertices.SelectMany(v => mesh.Vertex(v).ToArray())], 3000);
+        var points = PointSums.Thin([.. vertices.SelectMany(v => mesh.Vertex(v).ToArray())], 3000);
         FitResult? best = null;
         foreach (var kind in (string[])["plane", "cylinder", "sphere", "cone"])
         {
             try
             {
-                var fit = LeastSquares.Fit(kind, points, null);
+                var fit = LeastSquares.Fit(kind, points);
                 best = best is null || fit.Scatter < 0.9 * best.Scatter ? fit : best;
             }
             catch (BadInputException)

@@ -279,7 +279,7 @@ public static class CadMeshSegmentation
             var best = near.Where(t => Math.Abs(_normals[t].Dot(axis)) < 0.005).ToList();
             return Attempt(() =>
             {
-                var circle = (Circle3D)LeastSquares.Circle(Corners(best), axis).Shape;
+                var circle = (Circle3D)LeastSquares.Circle(Corners(best), new() { Normal = axis }).Shape;
                 return new Cylinder3D(circle.Center, axis, circle.Radius);
             }, best);
         }
@@ -297,12 +297,12 @@ public static class CadMeshSegmentation
             }
 
             var corners = Corners(near);
-            var c = LeastSquares.Centroid(corners);
+            var c = PointSums.Centroid(corners);
             var reach = corners.Chunk(3).Max(p => (Vector3D.FromArray(p) - c).Length);
             var half = Math.Asin(Math.Min(1, Math.Abs(slope)));
             foreach (var direction in (Vector3D[])[axis, -axis])
             {
-                yield return Attempt(() => LeastSquares.Cone(corners, new Cone3D(c - (reach / Math.Tan(half) * direction), direction, half)).Shape, near);
+                yield return Attempt(() => LeastSquares.Cone(corners, new() { Start = new Cone3D(c - (reach / Math.Tan(half) * direction), direction, half) }).Shape, near);
             }
         }
 

@@ -216,7 +216,7 @@ public sealed class DatumSystem
     /// <summary>The point of the measured feature nearest to the centroid of its points.</summary>
     private static Vector3D Foot(FeatureResult feature)
     {
-        var c = Fitting.LeastSquares.Centroid(feature.Points);
+        var c = Fitting.PointSums.Centroid(feature.Points);
         return feature.Shape switch
         {
             Plane3D s => s.Project(c),

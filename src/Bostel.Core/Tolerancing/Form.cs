@@ -27,7 +27,7 @@ internal static class Form
         }
 
         var (points, noise) = Prepared(f, filter);
-        return new(ExtremalFit.Cylinder(points, Criterion.MinimumZone, cylinder).Form, Math.Sqrt(2) * noise, "minimum-zone cylinder" + Words.Filter(filter), [f]) { DeviceFactor = 0 };
+        return new(ExtremalFit.Cylinder(points, Criterion.MinimumZone, new() { Start = cylinder }).Form, Math.Sqrt(2) * noise, "minimum-zone cylinder" + Words.Filter(filter), [f]) { DeviceFactor = 0 };
     }
 
     /// <summary>
@@ -37,7 +37,7 @@ internal static class Form
     internal static (double[] Points, double Noise) Prepared(FeatureResult f, double? filter)
     {
         var tree = new PointTree(f.Points);
-        var residuals = LeastSquares.Residuals(f.Points, f.Shape);
+        var residuals = f.Shape.Distances(f.Points);
         var noise = LocalNoise(f.Points, residuals, Math.Sqrt(f.AreaPerPoint), tree);
         if (filter is not { } nestingIndex)
         {

@@ -60,7 +60,7 @@ internal static class Orientation
     {
         var (points, noise) = Form.Prepared(f, filter);
         var sigma = Math.Sqrt((2 * noise * noise) + Square(datum.Feature.DirectionSigma * Reach(f)));
-        return new(ExtremalFit.MinimumZoneLine(points, d).Form, sigma, $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature]) { DeviceFactor = 0 };
+        return new(ExtremalFit.LineInPlane(points, Criterion.MinimumZone, new() { Normal = d }).Form, sigma, $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature]) { DeviceFactor = 0 };
     }
 
     private static Evaluated Segment(FeatureResult f, (FeatureResult Feature, string Label) datum, Func<Vector3D, double> value, string zone)
@@ -79,7 +79,7 @@ internal static class Orientation
 
     private static double Reach(FeatureResult f)
     {
-        var c = Fitting.LeastSquares.Centroid(f.Points);
+        var c = Fitting.PointSums.Centroid(f.Points);
         double most = 0;
         for (var i = 0; i < f.Points.Length; i += 3)
         {

@@ -32,7 +32,7 @@ internal static class Size
 
         if (a.Axis is { } first && b.Axis is { } second)
         {
-            var middle = first.Project(Fitting.LeastSquares.Centroid(a.Points));
+            var middle = first.Project(Fitting.PointSums.Centroid(a.Points));
             var other = second.Meet(new(middle, first.Direction)) ?? second.Project(middle);
             return new((other - middle).Length, sigma, method, [a, b]);
         }
@@ -55,7 +55,7 @@ internal static class Size
 
     private static Vector3D Foot(FeatureResult f)
     {
-        var c = Fitting.LeastSquares.Centroid(f.Points);
+        var c = Fitting.PointSums.Centroid(f.Points);
         return f.Shape switch { Plane3D s => s.Project(c), Sphere3D s => s.Center, _ => f.Axis!.Project(c) };
     }
 }

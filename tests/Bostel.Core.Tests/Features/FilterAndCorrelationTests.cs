@@ -1,4 +1,5 @@
 using Bostel.Core.Features;
+using Bostel.Core.Fitting;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Features;
@@ -45,7 +46,7 @@ public class FilterAndCorrelationTests
         }
 
         var tree = new PointTree(points);
-        Assert.InRange(ResidualCorrelation.EffectiveCount(points, independent, 1, tree), 7000, 10_000);
-        Assert.InRange(ResidualCorrelation.EffectiveCount(points, blocks, 1, tree), 250, 700);
+        Assert.InRange(SpatialCorrelation.EffectiveCount(points, independent, tree), 7000, 10_000);
+        Assert.InRange(SpatialCorrelation.EffectiveCount(points, blocks, tree), 250, 700);
     }
 }

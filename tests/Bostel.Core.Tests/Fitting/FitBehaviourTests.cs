@@ -56,7 +56,7 @@ public class FitBehaviourTests
         var covered = 0;
         for (var seed = 0; seed < 300; seed++)
         {
-            var fit = LeastSquares.Cylinder(Arc(20, 250, share, 0.02, seed), new(new(0.1, 0, 0), Vector3D.UnitZ, 20.1));
+            var fit = LeastSquares.Cylinder(Arc(20, 250, share, 0.02, seed), new() { Start = new Cylinder3D(new(0.1, 0, 0), Vector3D.UnitZ, 20.1) });
             covered += Math.Abs(((Cylinder3D)fit.Shape).Radius - 20) <= 2 * Math.Sqrt(fit.Covariance![4, 4]) ? 1 : 0;
         }
 

@@ -32,15 +32,17 @@ public class ReferenceFitTests
 }
 
 /// <summary>One case of the reference set and how its expected values compare with a fit.</summary>
-internal sealed record FitCase(string Type, Criterion Criterion, double[] Points, Association.Known Known, JsonElement Expected, JsonElement Tolerance)
+internal sealed record FitCase(string Type, Criterion Criterion, double[] Points, Known Known, JsonElement Expected, JsonElement Tolerance)
 {
     public static FitCase Load(string file)
     {
         var json = JsonDocument.Parse(File.ReadAllText(file)).RootElement;
-        var known = new Association.Known(
-            Normal: json.TryGetProperty("normal", out var n) ? Vector(n) : null,
-            Outward: json.TryGetProperty("outward", out var o) ? Vector(o) : null,
-            LeastSum: !json.TryGetProperty("criterion", out var c) || c.GetString() == "sum");
+        var known = new Known
+        {
+            Normal = json.TryGetProperty("normal", out var n) ? Vector(n) : null,
+            Outward = json.TryGetProperty("outward", out var o) ? Vector(o) : null,
+            LeastSum = !json.TryGetProperty("criterion", out var c) || c.GetString() == "sum",
+        };
         var points = json.TryGetProperty("points", out var list)
             ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Select(v => v.GetDouble())).ToArray()
             : [.. File.ReadLines(Path.Combine(Path.GetDirectoryName(file)!, json.GetProperty("pointsFile").GetString()!))

@@ -65,7 +65,7 @@ public static class CoreBenchmarks
         table.Time($"read and weld a binary STL, {size}", () => MeshFormats.Read(new MemoryStream(stl), "bench.stl"), native);
         table.Time($"adjacency and normals, {size}", Fresh, m => _ = (m.Topology, m.VertexNormals));
         table.Time($"build the index, {size}", Fresh, m => _ = new TriangleTree(m));
-        var nominal = GeneratedData.Freeform(GeneratedData.Bumpy(316, 1, 0));
+        var nominal = NominalModel.OfSurface(GeneratedData.Bumpy(316, 1, 0));
         var tree = new TriangleTree(nominal.Mesh);
         _ = scan.VertexNormals;
         table.Time($"deviation from {nominal.Mesh.TriangleCount:N0} triangles, {size}", () => Deviation.Compute(scan, RigidTransform.Identity, nominal, tree, new(5)));
@@ -89,7 +89,7 @@ public static class CoreBenchmarks
         var near = GeneratedData.AlongCylinder(1_000_000);
         table.Time($"the same, {near.VertexCount:N0} points to {slivers.TriangleCount:N0} long thin triangles", () => Fresh(slivers), n => Deviation.Compute(near, RigidTransform.Identity, n, new(n.Mesh), new(5)), 2469, "0.05 × 200 mm");
 
-        static NominalModel Fresh(TriangleMesh mesh) => GeneratedData.Freeform(new(mesh.Coordinates, mesh.Indices));
+        static NominalModel Fresh(TriangleMesh mesh) => NominalModel.OfSurface(new(mesh.Coordinates, mesh.Indices));
     }
 
     private static void Fits(BenchTable table)
@@ -115,10 +115,10 @@ public static class CoreBenchmarks
         var scan = runner.Prepare(SimulatedScanner.Scan(nominal, new() { Seed = 5, Spacing = 0.95, Noise = 0.02 }).Mesh, new()).Mesh;
         _ = scan.VertexNormals;
         var size = nominal.Mesh.Bounds.Diagonal;
-        var pose = SurfaceAlignment.FitToAllSurfaces(scan, runner.Tree).Transform;
+        var pose = SurfaceAlignment.FitToAllSurfaces(scan, runner.Target).Transform;
         var off = RigidTransform.FromTwist(5 * Math.PI / 180 * new Vector3D(1, 2, -1).Normalized(), 0.02 * size * new Vector3D(2, -1, 1).Normalized(), nominal.Mesh.Bounds.Center).After(pose);
-        table.Time($"fine alignment from 5° and 2 % off, {scan.VertexCount:N0} vertices", () => SurfaceAlignment.RefineFrom(scan, runner.Tree, off), 235, "native: 20,000 of them");
-        table.Time($"align from any pose, {scan.VertexCount:N0} vertices", () => SurfaceAlignment.FitToAllSurfaces(scan, runner.Tree), 2900, "coarse and fine");
+        table.Time($"fine alignment from 5° and 2 % off, {scan.VertexCount:N0} vertices", () => SurfaceAlignment.RefineFrom(scan, runner.Target, off), 235, "native: 20,000 of them");
+        table.Time($"align from any pose, {scan.VertexCount:N0} vertices", () => SurfaceAlignment.FitToAllSurfaces(scan, runner.Target), 2900, "coarse and fine");
     }
 
     private static void Plan(BenchTable table, (NominalModel Nominal, InspectionPlan Plan) demo)

@@ -1,7 +1,6 @@
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Segmentation;
 
 namespace Bostel.Benchmarks;
 
@@ -85,9 +84,6 @@ internal static class GeneratedData
         new Random(3).Shuffle(order);
         return new([.. order.SelectMany(i => mesh.Vertex(i).ToArray())], []);
     }
-
-    /// <summary>A mesh as a nominal of one freeform face.</summary>
-    public static NominalModel Freeform(TriangleMesh mesh) => new(mesh, new int[mesh.TriangleCount], [new(0, "freeform", 1, false, 0, 0, 0, default)], [], 0, []);
 
     public static byte[] Stl(TriangleMesh mesh)
     {

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Bostel.Cad;
+using Bostel.Core.Alignment;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
@@ -8,21 +9,23 @@ namespace Bostel.Core.Tests;
 /// <summary>The shipped demo nominals, translated once per test run.</summary>
 internal static class DemoParts
 {
-    private static readonly ConcurrentDictionary<string, Lazy<(NominalModel Model, TriangleTree Tree)>> Loaded = new();
+    private static readonly ConcurrentDictionary<string, Lazy<(NominalModel Model, AlignmentTarget Target)>> Loaded = new();
 
     public static readonly string Root = Find();
 
     public static NominalModel Model(string part) => Load(part).Model;
 
-    public static TriangleTree Tree(string part) => Load(part).Tree;
+    public static TriangleTree Tree(string part) => Target(part).Tree;
+
+    public static AlignmentTarget Target(string part) => Load(part).Target;
 
     public static string NominalPath(string part) => Directory.GetFiles(Path.Combine(Root, "demo", "nominal"), part + "*.step").Single();
 
-    private static (NominalModel Model, TriangleTree Tree) Load(string part) => Loaded.GetOrAdd(part, p => new(() =>
+    private static (NominalModel Model, AlignmentTarget Target) Load(string part) => Loaded.GetOrAdd(part, p => new(() =>
     {
         var path = NominalPath(p);
         var model = CadTranslator.ReadAsync(path, Path.GetFileName(path)).GetAwaiter().GetResult();
-        return (model, new TriangleTree(model.Mesh));
+        return (model, new(new(model.Mesh)));
     })).Value;
 
     private static string Find()

@@ -5,6 +5,7 @@ using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
+using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Cli.Commands;
@@ -23,15 +24,23 @@ internal static class CompareCommand
         var angle = new Option<double>("--max-angle") { Description = "Largest angle between normals, degrees.", DefaultValueFactory = _ => 60 };
         var tolerance = new Option<string>("--tolerance") { Description = "lower,upper in mm.", DefaultValueFactory = _ => "-0.2,0.2" };
         var output = new Option<string?>("--out") { Description = "Write the scan in nominal coordinates with its deviations: .ply, or .csv." };
-        var direction = new Option<string>("--direction") { Description = "scan-to-nominal, or nominal-to-scan: what of the nominal was measured, whole and by face.", DefaultValueFactory = _ => "scan-to-nominal" };
-        var command = new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal, scan, unit, transform, distance, angle, tolerance, direction, output };
+        var direction = new Option<string>("--direction") { Description = "scan-to-nominal; nominal-to-scan: what of the nominal was measured, whole and by face; scan-to-scan: the nominal is another scan, its border no counterpart.", DefaultValueFactory = _ => "scan-to-nominal" };
+        var view = new Option<string?>("--view") { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
+        var command = new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal, scan, unit, transform, distance, angle, tolerance, direction, output, view };
         command.SetAction(async (parsed, cancel) =>
         {
-            var model = await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
+            var between = parsed.GetValue(direction) is "scan-to-scan";
+            var model = between
+                ? NominalModel.OfSurface(Files.ReadMesh(parsed.GetValue(nominal)!, parsed.GetValue(unit)!).Mesh)
+                : await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
             var mesh = Files.ReadMesh(parsed.GetValue(scan)!, parsed.GetValue(unit)!).Mesh;
             var motion = parsed.GetValue(transform) is { } file ? Files.ReadTransform(file) : RigidTransform.Identity;
             var (lower, upper) = Band(parsed.GetValue(tolerance)!);
-            var options = new DeviationOptions(parsed.GetValue(distance) ?? DeviationOptions.For(model).MaxDistance, parsed.GetValue(angle));
+            var options = new DeviationOptions(parsed.GetValue(distance) ?? DeviationOptions.For(model).MaxDistance, parsed.GetValue(angle))
+            {
+                BorderIsNoData = between,
+                ViewDirection = parsed.GetValue(view) is { } text ? Arguments.Vector("--view", text) : null,
+            };
             if (parsed.GetValue(direction) is "nominal-to-scan")
             {
                 var coverage = NominalCoverage.Of(mesh, motion, model, options.MaxDistance, cancel: cancel);
@@ -39,9 +48,9 @@ internal static class CompareCommand
                 return ExitCode.Done;
             }
 
-            if (parsed.GetValue(direction) is not "scan-to-nominal")
+            if (!between && parsed.GetValue(direction) is not "scan-to-nominal")
             {
-                throw new BadInputException($"--direction: '{parsed.GetValue(direction)}' is not scan-to-nominal or nominal-to-scan.");
+                throw new BadInputException($"--direction: '{parsed.GetValue(direction)}' is not scan-to-nominal, nominal-to-scan or scan-to-scan.");
             }
 
             var map = Deviation.Compute(mesh, motion, model, new TriangleTree(model.Mesh), options, null, cancel);
@@ -55,6 +64,12 @@ internal static class CompareCommand
             {
                 answer["areas"] = JsonSerializer.SerializeToNode(
                     OutOfTolerance.Areas(mesh, map.Values, lower, upper).Take(AreasShown).Select(a => new { a.High, a.Area, a.Extreme, at = motion.Apply(a.At).ToArray(), points = a.Vertices.Length }), Files.Json);
+            }
+
+            if (model.Faces.Count > 1)
+            {
+                answer["faces"] = JsonSerializer.SerializeToNode(
+                    FaceStatistics.OfFaces(map, InspectionRunner.WeightsOf(mesh), model, lower, upper).Select((s, id) => new { id, s.Count, s.Min, s.Max, s.Mean, s.Std, s.Rms, s.WithinTolerance }), Files.Json);
             }
 
             Files.Print(answer);

@@ -36,7 +36,7 @@ internal static class FitCommand
                 throw new BadInputException("fit: --type and --points are needed, or --cases.");
             }
 
-            Vector3D? Get(Option<string?> option) => parsed.GetValue(option) is { } text ? Vector(option.Name, text) : null;
+            Vector3D? Get(Option<string?> option) => parsed.GetValue(option) is { } text ? Arguments.Vector(option.Name, text) : null;
             var known = new Known
             {
                 Normal = Get(normal) ?? (kind == "circle" ? Get(direction) : null),
@@ -47,7 +47,7 @@ internal static class FitCommand
                 On = parsed.GetValue(on) is { } line ? Line(line) : null,
             };
             var coordinates = Files.ReadMesh(file, "mm").Mesh.Coordinates;
-            var factors = parsed.GetValue(weights) is { } list ? Numbers("--weights", Files.ReadText(list).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)) : null;
+            var factors = parsed.GetValue(weights) is { } list ? Arguments.Numbers("--weights", string.Join(',', Files.ReadText(list).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))) : null;
             Files.Print(Run(Path.GetFileNameWithoutExtension(file), kind, MethodOf(parsed.GetValue(method)!), coordinates, known, factors, RobustOf(parsed.GetValue(robust))));
             return ExitCode.Done;
         });
@@ -159,7 +159,7 @@ internal static class FitCommand
         }
 
         var parts = text.Split(':');
-        var share = parts.Length > 1 ? Numbers("--robust", [parts[1]])[0] : 0.9;
+        var share = parts.Length > 1 ? Arguments.Numbers("--robust", parts[1], 1)[0] : 0.9;
         return parts[0] switch
         {
             "tukey" => new(RobustMethod.Tukey),
@@ -171,16 +171,7 @@ internal static class FitCommand
 
     private static Line3D Line(string text)
     {
-        var v = Numbers("--on", text.Split(','));
-        return v.Length == 6 ? new(new(v[0], v[1], v[2]), new(v[3], v[4], v[5])) : throw new BadInputException($"--on: '{text}' is not x,y,z,dx,dy,dz.");
+        var v = Arguments.Numbers("--on", text, 6);
+        return new(new(v[0], v[1], v[2]), new(v[3], v[4], v[5]));
     }
-
-    private static Vector3D Vector(string option, string text)
-    {
-        var v = Numbers(option, text.Split(','));
-        return v.Length == 3 ? Vector3D.FromArray(v) : throw new BadInputException($"{option}: '{text}' is not x,y,z.");
-    }
-
-    private static double[] Numbers(string option, string[] words) =>
-        [.. words.Select(w => double.TryParse(w, System.Globalization.CultureInfo.InvariantCulture, out var v) && double.IsFinite(v) ? v : throw new BadInputException($"{option}: '{w}' is not a number."))];
 }

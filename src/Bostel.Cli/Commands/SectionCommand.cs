@@ -1,10 +1,10 @@
 using System.CommandLine;
-using System.Globalization;
 using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
 
 namespace Bostel.Cli.Commands;
 
@@ -13,18 +13,19 @@ internal static class SectionCommand
     public static Command Build()
     {
         var mesh = new Option<string>("--mesh") { Description = "Mesh or CAD file.", Required = true };
-        var plane = new Option<string>("--plane") { Description = "nx,ny,nz,d: the plane n·x = d, n taken at length 1, mm.", Required = true };
+        var plane = new Option<string>("--plane") { Description = "nx,ny,nz,d: the plane n·x = d, n taken at length 1, mm. With --nominal in nominal coordinates.", Required = true };
         var unit = Arguments.Unit();
         var output = new Option<string?>("--out") { Description = "Outlines as .csv or .dxf, mm." };
-        var command = new Command("section", "Cuts a mesh with a plane into ordered outlines.") { mesh, plane, unit, output };
+        var nominal = new Option<string?>("--nominal") { Description = "Its nominal: the deviation of each point of the outline from the nominal's is given too." };
+        var transform = Arguments.Transform();
+        var tolerance = new Option<double?>("--parts") { Description = "Take the outlines apart into lines and arcs that hold their points within this, mm." };
+        var command = new Command("section", "Cuts a mesh with a plane into ordered outlines; compares them with the nominal's; finds their lines and arcs.") { mesh, plane, unit, output, nominal, transform, tolerance };
         command.SetAction(async (parsed, cancel) =>
         {
-            var path = parsed.GetValue(mesh)!;
-            var numbers = Numbers(parsed.GetValue(plane)!);
-            var solid = CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant())
-                ? (await Files.ReadNominalAsync(path, cancel)).Mesh
-                : Files.ReadMesh(path, parsed.GetValue(unit)!).Mesh;
-            var outlines = PlaneSection.Cut(solid, new(numbers[0], numbers[1], numbers[2]), numbers[3]);
+            var numbers = Arguments.Numbers("--plane", parsed.GetValue(plane)!, 4);
+            var normal = new Vector3D(numbers[0], numbers[1], numbers[2]);
+            var motion = parsed.GetValue(transform) is { } file ? Files.ReadTransform(file) : RigidTransform.Identity;
+            var outlines = PlaneSection.Cut((await SolidAsync(parsed.GetValue(mesh)!, parsed.GetValue(unit)!, cancel)).Transformed(motion), normal, numbers[3]);
             if (parsed.GetValue(output) is { } target)
             {
                 using var text = new StringWriter();
@@ -32,15 +33,44 @@ internal static class SectionCommand
                 await File.WriteAllTextAsync(target, text.ToString(), cancel);
             }
 
-            Files.Print(new { outlines = outlines.Select(o => new { o.Closed, length = o.Length(), points = Enumerable.Range(0, o.Count).Select(i => o.Point(i).ToArray()) }) });
+            IReadOnlyList<OutlineDeviation>? deviations = null;
+            if (parsed.GetValue(nominal) is { } reference)
+            {
+                var solid = await SolidAsync(reference, Files.AsStated, cancel);
+                deviations = SectionDeviation.Of(outlines, PlaneSection.Cut(solid, normal, numbers[3]), normal, new(Math.Max(1, 0.02 * solid.Bounds.Diagonal)));
+            }
+
+            var within = parsed.GetValue(tolerance);
+            Files.Print(new
+            {
+                outlines = outlines.Select((o, i) => new
+                {
+                    o.Closed,
+                    length = o.Length(),
+                    points = Enumerable.Range(0, o.Count).Select(k => o.Point(k).ToArray()),
+                    deviations = deviations?[i].Values,
+                    parts = within is { } t ? OutlineParts.Split(o, normal, t).Select(Printed) : null,
+                }),
+                statistics = deviations is null ? null : SectionDeviation.Statistics(deviations, double.NegativeInfinity, double.PositiveInfinity),
+            });
             return ExitCode.Done;
         });
         return command;
     }
 
-    private static double[] Numbers(string text)
+    private static object Printed(OutlinePart part) => new
     {
-        var numbers = text.Split(',').Select(w => double.TryParse(w, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && double.IsFinite(v) ? v : double.NaN).ToArray();
-        return numbers.Length == 4 && !numbers.Any(double.IsNaN) ? numbers : throw new BadInputException($"--plane: '{text}' is not four numbers nx,ny,nz,d.");
-    }
+        kind = part.Kind,
+        from = part.From,
+        points = part.Count,
+        radius = part.Radius,
+        hollow = part.Kind == "arc" ? part.Internal : (bool?)null,
+        center = (part.Fit.Shape as Circle3D)?.Center.ToArray(),
+        point = (part.Fit.Shape as Line3D)?.Point.ToArray(),
+        direction = part.Direction?.ToArray(),
+        form = part.Fit.Form,
+    };
+
+    private static async Task<TriangleMesh> SolidAsync(string path, string unit, CancellationToken cancel) =>
+        CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant()) ? (await Files.ReadNominalAsync(path, cancel)).Mesh : Files.ReadMesh(path, unit).Mesh;
 }

@@ -6,6 +6,46 @@ namespace Bostel.Core.Alignment;
 public sealed record AlternativePose(RigidTransform Transform, double Rms, double TimesWorse);
 
 /// <summary>
+/// How sure a pose is: covariance of small turns (rad, about <see cref="Center"/>) and shifts (mm) in nominal axes, 36 numbers row by row, from the scatter
+/// of the residuals, the shape of the surface, and the effective number of independent points. A locked motion has no variance; one that the surface does
+/// not resist is infinite.
+/// </summary>
+public sealed record PoseUncertainty(double[] Covariance, Vector3D Center, double EffectivePoints)
+{
+    /// <summary>Standard deviation of the place of a point of the part, in its worst direction, mm.</summary>
+    public double SigmaAt(Vector3D p)
+    {
+        if (Covariance.Any(double.IsInfinity))
+        {
+            return double.PositiveInfinity;
+        }
+
+        // Displacement = shift + turn × arm.
+        var arm = p - Center;
+        double[,] j = { { 0, arm.Z, -arm.Y, 1, 0, 0 }, { -arm.Z, 0, arm.X, 0, 1, 0 }, { arm.Y, -arm.X, 0, 0, 0, 1 } };
+        var spread = new double[3, 3];
+        for (var r = 0; r < 3; r++)
+        {
+            for (var c = 0; c < 3; c++)
+            {
+                for (var a = 0; a < 6; a++)
+                {
+                    for (var b = 0; b < 6; b++)
+                    {
+                        spread[r, c] += j[r, a] * Covariance[(6 * a) + b] * j[c, b];
+                    }
+                }
+            }
+        }
+
+        return Math.Sqrt(Math.Max(0, SymmetricEigen.Solve(spread).Values[^1]));
+    }
+}
+
+/// <summary>What one datum, or one group of reference points, did to a pose: motions it fixed, motions still free after it, and the distance left.</summary>
+public sealed record AlignmentStep(string Name, int Fixed, int Free, double Residual, string Says);
+
+/// <summary>
 /// A scan brought onto the nominal. <see cref="Rms"/> is the area-weighted root mean square of the point-to-surface distances that took part;
 /// <see cref="Inliers"/> the share of the scan's area near the nominal with agreeing normals; <see cref="Coverage"/> the share of the nominal's
 /// area with scan data near it; <see cref="Condition"/> the smallest over the largest eigenvalue of the scaled normal equations (near 0: some
@@ -17,4 +57,13 @@ public sealed record AlignmentResult(
 {
     /// <summary>Below these shares the scan is taken for another part: no verdict may rest on the alignment.</summary>
     public bool Resembles => Inliers >= 0.6 && Coverage >= 0.1;
+
+    /// <summary>Null where the pose was given and not fitted.</summary>
+    public PoseUncertainty? Uncertainty { get; init; }
+
+    /// <summary>For alignments by datums or reference points, in the order applied.</summary>
+    public IReadOnlyList<AlignmentStep> Steps { get; init; } = [];
+
+    /// <summary>Balanced alignments: by how much the worst point lies out of its tolerance, mm; negative when all lie within.</summary>
+    public double? LargestOutOfTolerance { get; init; }
 }

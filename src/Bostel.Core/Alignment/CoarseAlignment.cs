@@ -17,12 +17,10 @@ internal static class CoarseAlignment
 
     /// <param name="directions">The scan's samples with normals for the dominant directions; those of <paramref name="scan"/> may be zero.</param>
     /// <summary>Refined, distinct poses, best first. Scores are mean truncated distances in mm: smaller is better.</summary>
-    public static List<Candidate> Find(
-        SurfaceSamples scan, SurfaceSamples directions, SurfaceSamples nominal, TriangleTree tree, IProgress<double>? progress, CancellationToken cancel)
+    public static List<Candidate> Find(SurfaceSamples scan, SurfaceSamples directions, AlignmentTarget target, IProgress<double>? progress, CancellationToken cancel)
     {
-        var diagonal = tree.Mesh.Bounds.Diagonal;
-        var grid = new DistanceGrid(tree, 64);
-        var rotations = Rotations(directions, nominal);
+        var (tree, nominal, grid, diagonal) = (target.Tree, target.Samples, target.Grid, target.Diagonal);
+        var rotations = Rotations(directions, target);
         progress?.Report(0.15);
         var sparse = Thin(scan, 1200);
         var probe = Thin(scan, 300);
@@ -34,13 +32,12 @@ internal static class CoarseAlignment
                 .Select(t => new Candidate(t, Score(grid, probe, t, 0.05 * diagonal))).OrderBy(c => c.Score).Take(3)]);
         progress?.Report(0.4);
 
-        var rough = Best(scored.SelectMany(s => s), 48, diagonal, 0.03);
-        var first = Refined(rough, Thin(scan, 500), tree, grid, 12, 0.06 * diagonal, cancel);
-        progress?.Report(0.7);
-        var fine = Best(first, 10, diagonal, 0.01);
-        var second = Refined(fine, Thin(scan, 3000), tree, null, 25, 0.02 * diagonal, cancel);
-        progress?.Report(0.95);
-        return Best(second, 10, diagonal, 0.005);
+        var rough = Best(scored.SelectMany(s => s), 64, diagonal, 0.03);
+        var first = Best(Refined(rough, Thin(scan, 200), target, true, 5, 0.06 * diagonal, cancel), 24, diagonal, 0.01);
+        progress?.Report(0.6);
+        var second = Best(Refined(first, Thin(scan, 500), target, true, 8, 0.04 * diagonal, cancel), 10, diagonal, 0.01);
+        progress?.Report(0.8);
+        return Best(Refined(second, Thin(scan, 2000), target, false, 25, 0.02 * diagonal, cancel), 10, diagonal, 0.005);
     }
 
     /// <summary>Mean distance, cut at a limit, over samples with agreeing normals.</summary>
@@ -68,14 +65,14 @@ internal static class CoarseAlignment
         return sum / area;
     }
 
-    private static List<Candidate> Refined(List<Candidate> poses, SurfaceSamples scan, TriangleTree tree, DistanceGrid? grid, int steps, double reach, CancellationToken cancel)
+    private static List<Candidate> Refined(List<Candidate> poses, SurfaceSamples scan, AlignmentTarget target, bool rough, int steps, double reach, CancellationToken cancel)
     {
-        var diagonal = tree.Mesh.Bounds.Diagonal;
+        var diagonal = target.Diagonal;
         var refined = new Candidate[poses.Count];
         Parallel.For(0, poses.Count, new ParallelOptions { CancellationToken = cancel }, i =>
         {
-            var outcome = PointToPlane.Refine(scan, tree, poses[i].Transform, new(steps, reach, 2e-4 * diagonal, 1e-4 * diagonal, 0.5), cancel);
-            refined[i] = new(outcome.Transform, ExactScore(tree, scan, outcome.Transform, (grid is null ? 0.01 : 0.03) * diagonal));
+            var outcome = PointToPlane.Refine(scan, target.Tree, poses[i].Transform, new(steps, reach, 2e-4 * diagonal, 1e-4 * diagonal, 0.5) { Grid = target.Grid }, cancel);
+            refined[i] = new(outcome.Transform, ExactScore(target.Tree, scan, outcome.Transform, (rough ? 0.03 : 0.01) * diagonal));
         });
         return [.. refined];
     }
@@ -105,10 +102,10 @@ internal static class CoarseAlignment
         return difference.RotationAngle() < 2 * apart && (b.Translation - difference.Rotate(a.Translation)).Length < apart * diagonal;
     }
 
-    private static List<RigidTransform> Rotations(SurfaceSamples scan, SurfaceSamples nominal)
+    private static List<RigidTransform> Rotations(SurfaceSamples scan, AlignmentTarget target)
     {
-        var from = DirectionPeaks.Find(Thin(scan, 20000), 8);
-        var to = DirectionPeaks.Find(nominal, 14);
+        var from = DirectionPeaks.Find(Thin(scan, 8000), 8);
+        var to = target.Directions;
         var found = new List<RigidTransform>();
         void Add(RigidTransform r)
         {
@@ -153,7 +150,7 @@ internal static class CoarseAlignment
             }
         }
 
-        foreach (var r in PrincipalAxes(scan, nominal))
+        foreach (var r in PrincipalAxes(scan, target.Samples))
         {
             Add(r);
         }

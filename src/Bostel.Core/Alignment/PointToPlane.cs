@@ -11,9 +11,16 @@ internal static class PointToPlane
 {
     private const int Chunk = 2048;
 
-    internal sealed record Options(int MostSteps, double StartDistance, double SmallestScale, double StopStep, double MinimumCosine = 0.7);
+    internal sealed record Options(int MostSteps, double StartDistance, double SmallestScale, double StopStep, double MinimumCosine = 0.7)
+    {
+        public AlignmentScope Scope { get; init; } = AlignmentScope.Everything;
 
-    internal sealed record Outcome(RigidTransform Transform, double Rms, double InlierShare, double[,] Matrix, Vector3D Center, double Scale, int Used, int Steps);
+        /// <summary>Where the search for the first counterparts starts.</summary>
+        public DistanceGrid? Grid { get; init; }
+    }
+
+    /// <summary>Matrix: JᵀWJ of turns (times the lever) and shifts. Residuals: NaN where a sample took no part.</summary>
+    internal sealed record Outcome(RigidTransform Transform, double Rms, double[,] Matrix, double Weight, double Lever, double Scale, int Used, double[] Residuals);
 
     private struct Sums
     {
@@ -21,8 +28,6 @@ internal static class PointToPlane
         public double[] Right;
         public double Weight;
         public double Squares;
-        public double Area;
-        public double NearArea;
         public int Used;
     }
 
@@ -31,7 +36,11 @@ internal static class PointToPlane
     {
         var transform = start;
         var seeds = new int[scan.Count];
-        Array.Fill(seeds, -1);
+        for (var i = 0; i < seeds.Length; i++)
+        {
+            seeds[i] = options.Grid?.NearestAt(start.Apply(scan.Points[i])) ?? -1;
+        }
+
         var reach = options.StartDistance;
         var center = nominal.Mesh.Bounds.Center;
         var lever = Math.Max(1e-9, nominal.Mesh.Bounds.Diagonal / 2);
@@ -42,19 +51,20 @@ internal static class PointToPlane
         for (var step = 1; step <= options.MostSteps; step++)
         {
             cancel.ThrowIfCancellationRequested();
-            Match(scan, nominal, transform, reach, options.MinimumCosine, seeds, residuals, planes, feet);
+            Match(scan, nominal, transform, reach, options, seeds, residuals, planes, feet);
             var scale = Math.Max(options.SmallestScale, RobustScale(residuals));
-            var sums = Accumulate(scan, residuals, planes, feet, scale, center, lever);
-            outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), sums.NearArea / Math.Max(1e-300, sums.Area), Full(sums.Matrix), center, scale, sums.Used, step);
-            var delta = new double[6];
-            if (sums.Used < 6 || !LinearSolve.Cholesky(Damped(outcome.Matrix), [.. sums.Right.Select(r => -r)], delta))
+            var sums = Accumulate(scan, options.Scope, seeds, residuals, planes, feet, scale, center, lever);
+            outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), Full(sums.Matrix), sums.Weight, lever, scale, sums.Used, residuals);
+            if (sums.Used < 6 || Step(outcome.Matrix, sums.Right, options.Scope.Free) is not { } delta)
             {
                 break;
             }
 
-            var rotation = new Vector3D(delta[0], delta[1], delta[2]) / lever;
-            var move = new Vector3D(delta[3], delta[4], delta[5]);
-            transform = RigidTransform.FromTwist(rotation, move, center).After(transform).Orthonormalized();
+            // No counterpart is farther than the reach: a longer step follows a motion the surface hardly resists.
+            var shorten = Math.Min(1, 3 * reach / Math.Max(1e-300, Math.Sqrt(delta.Sum(d => d * d))));
+            var rotation = shorten / lever * new Vector3D(delta[0], delta[1], delta[2]);
+            var move = shorten * new Vector3D(delta[3], delta[4], delta[5]);
+            transform = options.Scope.Held(RigidTransform.FromTwist(rotation, move, center).After(transform).Orthonormalized(), start, center);
             if (rotation.Length * lever < options.StopStep && move.Length < options.StopStep)
             {
                 outcome = outcome with { Transform = transform };
@@ -69,7 +79,7 @@ internal static class PointToPlane
     }
 
     private static void Match(
-        SurfaceSamples scan, TriangleTree nominal, RigidTransform transform, double reach, double cosine, int[] seeds, double[] residuals, Vector3D[] planes, Vector3D[] feet)
+        SurfaceSamples scan, TriangleTree nominal, RigidTransform transform, double reach, Options options, int[] seeds, double[] residuals, Vector3D[] planes, Vector3D[] feet)
     {
         ForChunks(scan.Count, (_, from, to) =>
         {
@@ -78,8 +88,8 @@ internal static class PointToPlane
             {
                 var p = transform.Apply(scan.Points[i]);
                 var n = transform.Rotate(scan.Normals[i]);
-                var hit = nominal.Closest(p, reach, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? cosine : -2);
-                if (!hit.Found)
+                var hit = nominal.Closest(p, reach, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? options.MinimumCosine : -2);
+                if (!hit.Found || options.Scope.WeightOf(hit.Triangle) <= 0)
                 {
                     residuals[i] = double.NaN;
                     continue;
@@ -97,7 +107,8 @@ internal static class PointToPlane
         });
     }
 
-    private static Sums Accumulate(SurfaceSamples scan, double[] residuals, Vector3D[] planes, Vector3D[] points, double scale, Vector3D center, double lever)
+    private static Sums Accumulate(
+        SurfaceSamples scan, AlignmentScope scope, int[] triangles, double[] residuals, Vector3D[] planes, Vector3D[] points, double scale, Vector3D center, double lever)
     {
         var chunks = (scan.Count + Chunk - 1) / Chunk;
         var partial = new Sums[chunks];
@@ -108,7 +119,6 @@ internal static class PointToPlane
             Span<double> g = stackalloc double[6];
             for (var i = from; i < to; i++)
             {
-                sums.Area += scan.Areas[i];
                 var r = residuals[i];
                 if (double.IsNaN(r))
                 {
@@ -121,7 +131,7 @@ internal static class PointToPlane
                     continue;
                 }
 
-                var w = scan.Areas[i] * (1 - (u * u)) * (1 - (u * u));
+                var w = scan.Areas[i] * scope.WeightOf(triangles[i]) * (1 - (u * u)) * (1 - (u * u));
                 var arm = (points[i] - center).Cross(planes[i]) / lever;
                 (g[0], g[1], g[2]) = (arm.X, arm.Y, arm.Z);
                 (g[3], g[4], g[5]) = (planes[i].X, planes[i].Y, planes[i].Z);
@@ -138,7 +148,6 @@ internal static class PointToPlane
 
                 sums.Weight += w;
                 sums.Squares += w * r * r;
-                sums.NearArea += scan.Areas[i];
                 sums.Used++;
             }
 
@@ -159,12 +168,38 @@ internal static class PointToPlane
 
             total.Weight += part.Weight;
             total.Squares += part.Squares;
-            total.Area += part.Area;
-            total.NearArea += part.NearArea;
             total.Used += part.Used;
         }
 
         return total;
+    }
+
+    /// <summary>The Gauss–Newton step over the free motions; null when they are not determined.</summary>
+    private static double[]? Step(double[,] matrix, double[] right, int[] free)
+    {
+        var (reduced, down) = (new double[free.Length, free.Length], new double[free.Length]);
+        for (var r = 0; r < free.Length; r++)
+        {
+            down[r] = -right[free[r]];
+            for (var c = 0; c < free.Length; c++)
+            {
+                reduced[r, c] = matrix[free[r], free[c]];
+            }
+        }
+
+        var some = new double[free.Length];
+        if (!LinearSolve.Cholesky(Damped(reduced), down, some))
+        {
+            return null;
+        }
+
+        var delta = new double[6];
+        for (var r = 0; r < free.Length; r++)
+        {
+            delta[free[r]] = some[r];
+        }
+
+        return delta;
     }
 
     internal static void ForChunks(int count, Action<int, int, int> body)
@@ -221,12 +256,13 @@ internal static class PointToPlane
     {
         var damped = (double[,])matrix.Clone();
         double trace = 0;
-        for (var i = 0; i < 6; i++)
+        var n = matrix.GetLength(0);
+        for (var i = 0; i < n; i++)
         {
             trace += matrix[i, i];
         }
 
-        for (var i = 0; i < 6; i++)
+        for (var i = 0; i < n; i++)
         {
             damped[i, i] += 1e-9 * trace;
         }

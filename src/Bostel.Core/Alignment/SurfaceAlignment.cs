@@ -1,88 +1,158 @@
+using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>Fits a scan to all surfaces of its nominal, from any pose.</summary>
+/// <summary>Fits a scan to the surfaces of its nominal, from any pose or from a start.</summary>
 public static class SurfaceAlignment
 {
+    private const int Some = 20_000;
+
+    /// <summary>A scan of up to this many vertices is used whole. Neighbouring points err alike: more of them would not make the pose surer.</summary>
+    private const int All = 100_000;
+
     /// <summary>
     /// Coarse, then fine. The result maps scan coordinates (mm) to nominal coordinates. Poses that fit as well within the noise are returned as
     /// alternatives. The caller decides by <see cref="AlignmentResult.Resembles"/> whether the scan is of this part at all.
     /// </summary>
     /// <param name="scan">Prepared scan, mm. A cloud without triangles is aligned without normals.</param>
-    /// <param name="nominal">Index over the nominal.</param>
+    /// <param name="target">The nominal made ready.</param>
+    /// <param name="scope">Which surfaces the fine alignment uses, and with what weight; nothing is locked when the pose is sought.</param>
     /// <param name="progress">0 to 1 with what is being done.</param>
-    public static AlignmentResult FitToAllSurfaces(TriangleMesh scan, TriangleTree nominal, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
+    public static AlignmentResult FitToAllSurfaces(
+        TriangleMesh scan, AlignmentTarget target, AlignmentScope? scope = null, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
     {
         progress?.Report((0, "Looking for the pose"));
         var moved = Centred(scan, out var shift);
-        var samples = SurfaceSamples.OfScan(moved, 20000);
-        var nominalSamples = SurfaceSamples.Even(nominal.Mesh, 8000);
+        var samples = SurfaceSamples.OfScan(moved, Some);
         var directions = scan.TriangleCount == 0 ? BothSenses(samples) : samples;
         var inner = progress is null ? null : new Progress(share => progress.Report((0.5 * share, "Looking for the pose")));
-        var poses = CoarseAlignment.Find(samples, directions, nominalSamples, nominal, inner, cancel);
-        var diagonal = nominal.Mesh.Bounds.Diagonal;
-        var refined = new List<(PointToPlane.Outcome Outcome, double Score)>();
-        foreach (var pose in poses.TakeWhile(p => p.Score < (3 * poses[0].Score) + (1e-4 * diagonal)).Take(6))
-        {
-            var outcome = PointToPlane.Refine(samples, nominal, pose.Transform, new(40, 0.01 * diagonal, 1e-4, 1e-6 * diagonal), cancel);
-            refined.Add((outcome, CoarseAlignment.ExactScore(nominal, samples, outcome.Transform, 0.01 * diagonal)));
-            progress?.Report((0.5 + (0.2 * refined.Count / 6), "Comparing the poses"));
-        }
-
-        refined.Sort((a, b) => a.Score.CompareTo(b.Score));
-        var final = Refine(moved, nominal, refined[0].Outcome.Transform, progress, cancel);
-        var others = Alternatives(refined, final, diagonal, shift);
-        return final with { Transform = final.Transform.After(shift), Alternatives = others };
+        var poses = CoarseAlignment.Find(samples, directions, target, inner, cancel);
+        var refined = Compared(poses, samples, target, progress, cancel);
+        var final = Refine(moved, samples, target, refined[0].Transform, (scope ?? AlignmentScope.Everything) with { Locked = Motions.None }, progress, cancel);
+        return final with { Transform = final.Transform.After(shift), Alternatives = Alternatives(refined, final, target.Diagonal, shift) };
     }
 
     /// <summary>Fine alignment from a given start (a pose chosen by hand, a loaded transform, an alternative).</summary>
-    public static AlignmentResult RefineFrom(TriangleMesh scan, TriangleTree nominal, RigidTransform start, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
+    /// <param name="start">Scan to nominal coordinates, within a few per cent of the part's size.</param>
+    /// <param name="scope">Which surfaces are used, with what weight, and which motions keep the start's value.</param>
+    public static AlignmentResult RefineFrom(
+        TriangleMesh scan, AlignmentTarget target, RigidTransform start, AlignmentScope? scope = null, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
     {
         var moved = Centred(scan, out var shift);
-        var result = Refine(moved, nominal, start.After(shift.Inverse()), progress, cancel);
+        var result = Refine(moved, SurfaceSamples.OfScan(moved, Some), target, start.After(shift.Inverse()), scope ?? AlignmentScope.Everything, progress, cancel);
         return result with { Transform = result.Transform.After(shift) };
     }
 
+    /// <summary>
+    /// From a start, balances the part within its tolerance bands: the largest amount by which any point lies out of its band is least
+    /// (<see cref="BalancedFit"/>).
+    /// </summary>
+    /// <param name="lower">Lower limit of the deviation for each triangle of the nominal, mm.</param>
+    /// <param name="upper">Upper limit.</param>
+    public static AlignmentResult Balance(
+        TriangleMesh scan, AlignmentTarget target, RigidTransform start, double[] lower, double[] upper, AlignmentScope? scope = null, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
+    {
+        var wanted = scope ?? AlignmentScope.Everything;
+        var fitted = RefineFrom(scan, target, start, wanted, progress, cancel);
+        var moved = Centred(scan, out var shift);
+        var (transform, worst) = BalancedFit.Improve(SurfaceSamples.OfScan(moved, All), target, fitted.Transform.After(shift.Inverse()), lower, upper, wanted, cancel);
+        return Assess(scan, target, transform.After(shift)) with { LargestOutOfTolerance = worst, Uncertainty = fitted.Uncertainty };
+    }
+
     /// <summary>Residuals and coverage of a pose that is taken as it is.</summary>
-    public static AlignmentResult Assess(TriangleMesh scan, TriangleTree nominal, RigidTransform transform)
+    public static AlignmentResult Assess(TriangleMesh scan, AlignmentTarget target, RigidTransform transform)
     {
         var moved = Centred(scan, out var shift);
         var local = transform.After(shift.Inverse());
         var samples = SurfaceSamples.OfScan(moved, 60000);
-        var outcome = PointToPlane.Refine(samples, nominal, local, new(1, 0.01 * nominal.Mesh.Bounds.Diagonal, 1e-4, 0)) with { Transform = local };
-        return Describe(outcome, moved, nominal) with { Transform = transform };
+        var outcome = PointToPlane.Refine(samples, target.Tree, local, new(1, 0.01 * target.Diagonal, 1e-4, 0)) with { Transform = local };
+        return Describe(outcome, moved, samples, target, AlignmentScope.Everything) with { Transform = transform, Uncertainty = null };
     }
 
-    private static AlignmentResult Refine(TriangleMesh scan, TriangleTree nominal, RigidTransform start, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
+    private static List<(RigidTransform Transform, double Rms, double Score)> Compared(
+        List<CoarseAlignment.Candidate> poses, SurfaceSamples samples, AlignmentTarget target, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
     {
-        var diagonal = nominal.Mesh.Bounds.Diagonal;
-        var coarse = PointToPlane.Refine(SurfaceSamples.OfScan(scan, 20000), nominal, start, new(60, 0.01 * diagonal, 1e-4, 1e-6), cancel);
+        var refined = new List<(RigidTransform Transform, double Rms, double Score)>();
+        foreach (var pose in poses.TakeWhile(p => p.Score < (3 * poses[0].Score) + (1e-4 * target.Diagonal)).Take(6))
+        {
+            var outcome = PointToPlane.Refine(samples, target.Tree, pose.Transform, new(40, 0.01 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal) { Grid = target.Grid }, cancel);
+            refined.Add((outcome.Transform, outcome.Rms, CoarseAlignment.ExactScore(target.Tree, samples, outcome.Transform, 0.01 * target.Diagonal)));
+            progress?.Report((0.5 + (0.05 * refined.Count), "Comparing the poses"));
+        }
+
+        refined.Sort((a, b) => a.Score.CompareTo(b.Score));
+        return refined;
+    }
+
+    private static AlignmentResult Refine(
+        TriangleMesh scan, SurfaceSamples some, AlignmentTarget target, RigidTransform start, AlignmentScope scope, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
+    {
+        var coarse = PointToPlane.Refine(some, target.Tree, start, new(60, 0.02 * target.Diagonal, 1e-4, 1e-6) { Grid = target.Grid, Scope = scope }, cancel);
         progress?.Report((0.8, "Finishing on all points"));
-        var all = SurfaceSamples.OfScan(scan, 400_000);
-        var fine = PointToPlane.Refine(all, nominal, coarse.Transform, new(12, Math.Max(6 * coarse.Scale, 1e-3 * diagonal), 1e-4, 1e-6), cancel);
+        var all = SurfaceSamples.OfScan(scan, All);
+        var reach = Math.Max(6 * coarse.Scale, 1e-3 * target.Diagonal);
+        var fine = PointToPlane.Refine(all, target.Tree, coarse.Transform, new(12, reach, 1e-4, 1e-6) { Grid = target.Grid, Scope = scope }, cancel);
         progress?.Report((0.95, "Measuring the coverage"));
-        return Describe(fine, scan, nominal);
+        return Describe(fine, scan, all, target, scope);
     }
 
-    private static AlignmentResult Describe(PointToPlane.Outcome outcome, TriangleMesh scan, TriangleTree nominal)
+    private static AlignmentResult Describe(PointToPlane.Outcome outcome, TriangleMesh scan, SurfaceSamples samples, AlignmentTarget target, AlignmentScope scope)
     {
-        var diagonal = nominal.Mesh.Bounds.Diagonal;
-        var lever = diagonal / 2;
         var (values, _) = SymmetricEigen.Solve(outcome.Matrix);
         var condition = values[^1] > 0 ? Math.Max(0, values[0]) / values[^1] : 0;
-        var near = Share(SurfaceSamples.OfScan(scan, 20000), nominal, outcome.Transform, Math.Max(0.3, 0.004 * diagonal));
-        var coverage = Coverage(scan, nominal, outcome.Transform);
+        var near = Share(SurfaceSamples.OfScan(scan, Some), target, outcome.Transform, Math.Max(0.3, 0.004 * target.Diagonal));
+        var sure = Uncertainty(outcome, samples, target, scope);
+        double Sigma(int first) => Math.Sqrt(Enumerable.Range(first, 3).Max(i => sure.Covariance[7 * i]));
+        return new(outcome.Transform, outcome.Rms, near, Coverage(scan, target, outcome.Transform), condition, Sigma(3), Sigma(0), outcome.Used, []) { Uncertainty = sure };
+    }
 
-        // Scatter per sample over the weighted matrix; neighbouring points are correlated, which PoseSigma allows for by a factor of three.
-        var mean = outcome.Used > 0 ? Trace(outcome.Matrix) / outcome.Used / 2 : 1;
-        var inverse = LinearSolve.Inverse(outcome.Matrix);
-        double Sigma(int first) => inverse is null
-            ? double.PositiveInfinity
-            : 3 * outcome.Rms * Math.Sqrt(mean * Math.Max(inverse[first, first], Math.Max(inverse[first + 1, first + 1], inverse[first + 2, first + 2])));
-        return new(outcome.Transform, outcome.Rms, near, coverage, condition, Sigma(3), Sigma(0) / lever, outcome.Used, []);
+    /// <summary>s² n/nₑ (JᵀWJ)⁻¹ with weights of mean one, nₑ from the correlation of neighbouring residuals.</summary>
+    private static PoseUncertainty Uncertainty(PointToPlane.Outcome outcome, SurfaceSamples samples, AlignmentTarget target, AlignmentScope scope)
+    {
+        var used = Enumerable.Range(0, samples.Count).Where(i => Math.Abs(outcome.Residuals[i]) < 4.685 * outcome.Scale).ToArray();
+        var step = Math.Max(1, used.Length / 60_000);
+        var thin = used.Where((_, i) => i % step == 0).ToArray();
+        var residuals = thin.Select(i => outcome.Residuals[i]).ToArray();
+        double[] points = [.. thin.SelectMany(i => samples.Points[i].ToArray())];
+        var free = scope.Free;
+        var effective = thin.Length < 6 ? thin.Length : SpatialCorrelation.EffectiveCount(points, residuals, new PointTree(points));
+        var covariance = new double[36];
+        if (effective <= free.Length || outcome.Weight <= 0)
+        {
+            foreach (var i in free)
+            {
+                covariance[7 * i] = double.PositiveInfinity;
+            }
+
+            return new(covariance, target.Center, effective);
+        }
+
+        var reduced = new double[free.Length, free.Length];
+        for (var r = 0; r < free.Length; r++)
+        {
+            for (var c = 0; c < free.Length; c++)
+            {
+                reduced[r, c] = outcome.Matrix[free[r], free[c]] / outcome.Weight;
+            }
+        }
+
+        var values = free.Length == 0 ? [1.0] : SymmetricEigen.Solve(reduced).Values;
+        var inverse = values[0] > 1e-7 * values[^1] ? LinearSolve.Inverse(reduced) : null;
+        for (var r = 0; r < free.Length; r++)
+        {
+            for (var c = 0; c < free.Length; c++)
+            {
+                var scale = (free[r] < 3 ? outcome.Lever : 1) * (free[c] < 3 ? outcome.Lever : 1);
+                covariance[(6 * free[r]) + free[c]] = inverse is null
+                    ? double.PositiveInfinity
+                    : outcome.Rms * outcome.Rms / (effective - free.Length) * inverse[r, c] / scale;
+            }
+        }
+
+        return new(covariance, target.Center, effective);
     }
 
     /// <summary>A cloud's normals have no sense: for the search of dominant directions each point counts both ways.</summary>
@@ -92,15 +162,13 @@ public static class SurfaceAlignment
         return new([.. cloud.Points, .. cloud.Points], [.. normals, .. normals.Select(n => -n)], [.. cloud.Areas, .. cloud.Areas]);
     }
 
-    private static double Trace(double[,] m) => Enumerable.Range(3, 3).Sum(i => m[i, i]) * 2;
-
-    private static List<AlternativePose> Alternatives(List<(PointToPlane.Outcome Outcome, double Score)> refined, AlignmentResult best, double diagonal, RigidTransform shift) =>
+    private static List<AlternativePose> Alternatives(List<(RigidTransform Transform, double Rms, double Score)> refined, AlignmentResult best, double diagonal, RigidTransform shift) =>
         [.. refined.Skip(1)
-            .Where(r => r.Score < (1.3 * refined[0].Score) + 1e-4 && !CoarseAlignment.SamePose(r.Outcome.Transform, best.Transform, diagonal, 0.005))
-            .Select(r => new AlternativePose(r.Outcome.Transform.After(shift), r.Outcome.Rms, r.Score / Math.Max(1e-9, refined[0].Score)))];
+            .Where(r => r.Score < (1.3 * refined[0].Score) + 1e-4 && !CoarseAlignment.SamePose(r.Transform, best.Transform, diagonal, 0.005))
+            .Select(r => new AlternativePose(r.Transform.After(shift), r.Rms, r.Score / Math.Max(1e-9, refined[0].Score)))];
 
     /// <summary>Share of the scan's area within a distance of the nominal with agreeing normals.</summary>
-    private static double Share(SurfaceSamples samples, TriangleTree nominal, RigidTransform transform, double limit)
+    private static double Share(SurfaceSamples samples, AlignmentTarget target, RigidTransform transform, double limit)
     {
         var near = new bool[samples.Count];
         PointToPlane.ForChunks(samples.Count, (_, from, to) =>
@@ -108,7 +176,8 @@ public static class SurfaceAlignment
             for (var i = from; i < to; i++)
             {
                 var n = transform.Rotate(samples.Normals[i]);
-                near[i] = nominal.Closest(transform.Apply(samples.Points[i]), limit, -1, n, n.LengthSquared > 0.5 ? 0.5 : -2).Found;
+                var p = transform.Apply(samples.Points[i]);
+                near[i] = target.Tree.Closest(p, limit, target.Grid.NearestAt(p), n, n.LengthSquared > 0.5 ? 0.5 : -2).Found;
             }
         });
         double sum = 0, area = 0;
@@ -121,20 +190,27 @@ public static class SurfaceAlignment
         return area > 0 ? sum / area : 0;
     }
 
-    /// <summary>Share of the nominal's area that has scan points within three mean edges.</summary>
-    private static double Coverage(TriangleMesh scan, TriangleTree nominal, RigidTransform transform)
+    /// <summary>Share of the nominal's area that has scan points within three mean edges; large scans are thinned and the reach widened with them.</summary>
+    private static double Coverage(TriangleMesh scan, AlignmentTarget target, RigidTransform transform)
     {
-        var samples = SurfaceSamples.Even(nominal.Mesh, 4000);
-        var inverse = transform.Inverse();
-        var points = new PointTree(scan.Coordinates);
-        var reach = Math.Max(3 * scan.MeanEdge(), 0.005 * nominal.Mesh.Bounds.Diagonal);
-        var covered = 0;
-        foreach (var p in samples.Points)
+        var step = Math.Max(1, scan.MeasuredVertexCount / 40_000);
+        var points = new double[3 * ((scan.MeasuredVertexCount + step - 1) / step)];
+        for (var i = 0; i < points.Length / 3; i++)
         {
-            covered += points.Nearest(inverse.Apply(p), reach) >= 0 ? 1 : 0;
+            (points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) = scan.Vertex(i * step);
         }
 
-        return (double)covered / samples.Count;
+        var inverse = transform.Inverse();
+        var tree = new PointTree(points);
+        var reach = Math.Max(3 * scan.MeanEdge() * Math.Sqrt(step), 0.005 * target.Diagonal);
+        var samples = target.Samples;
+        int covered = 0, tried = 0;
+        for (var i = 0; i < samples.Count; i += 2, tried++)
+        {
+            covered += tree.Nearest(inverse.Apply(samples.Points[i]), reach) >= 0 ? 1 : 0;
+        }
+
+        return (double)covered / tried;
     }
 
     /// <summary>Works about the scan's own centre, so that nothing is lost far from the origin. The shift maps scan to centred coordinates.</summary>

@@ -47,11 +47,11 @@ public sealed record SurfaceSamples(Vector3D[] Points, Vector3D[] Normals, doubl
     {
         var cloud = scan.TriangleCount == 0;
         var all = scan.MeasuredVertexCount;
-        var chosen = new SortedSet<int>();
+        var chosen = new bool[all];
         var even = cloud ? count : count / 2;
         for (var i = 0; i < Math.Min(even, all); i++)
         {
-            chosen.Add((int)((long)i * all / Math.Min(even, all)));
+            chosen[(int)((long)i * all / Math.Min(even, all))] = true;
         }
 
         if (!cloud && all > count)
@@ -69,16 +69,32 @@ public sealed record SurfaceSamples(Vector3D[] Points, Vector3D[] Normals, doubl
             {
                 for (var k = 0; k < Math.Min(share, bin.Count); k++)
                 {
-                    chosen.Add(bin[(int)((long)k * bin.Count / Math.Min(share, bin.Count))]);
+                    chosen[bin[(int)((long)k * bin.Count / Math.Min(share, bin.Count))]] = true;
                 }
             }
         }
 
-        var pick = chosen.Where(v => cloud || scan.VertexAreas[v] > 0).ToArray();
-        return new(
-            [.. pick.Select(scan.Vertex)],
-            [.. pick.Select(v => cloud ? Vector3D.Zero : scan.Normal(v))],
-            [.. pick.Select(v => cloud ? 1.0 : scan.VertexAreas[v])]);
+        var kept = 0;
+        var weights = cloud ? null : scan.VertexAreas;
+        for (var v = 0; v < all; v++)
+        {
+            chosen[v] &= weights is null || weights[v] > 0;
+            kept += chosen[v] ? 1 : 0;
+        }
+
+        var (points, normals, areas) = (new Vector3D[kept], new Vector3D[kept], new double[kept]);
+        var at = 0;
+        for (var v = 0; v < all; v++)
+        {
+            if (chosen[v])
+            {
+                points[at] = scan.Vertex(v);
+                normals[at] = cloud ? Vector3D.Zero : scan.Normal(v);
+                areas[at++] = weights?[v] ?? 1;
+            }
+        }
+
+        return new(points, normals, areas);
     }
 
     private static int Bin(Vector3D n)

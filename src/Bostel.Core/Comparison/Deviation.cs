@@ -8,6 +8,15 @@ namespace Bostel.Core.Comparison;
 /// <summary>Limits on what counts as the counterpart of a scan point: farther or turned away more than this is "no data".</summary>
 public sealed record DeviationOptions(double MaxDistance, double MaxAngleDegrees = 60)
 {
+    /// <summary>
+    /// Whether a closest point on the border of the reference counts. For an open one, as another scan, it does not: there the reference ends, and its end
+    /// says nothing of the deviation.
+    /// </summary>
+    public bool BorderIsNoData { get; init; }
+
+    /// <summary>For clouds without normals: from the part toward the device, in scan coordinates. Only surfaces that face it can be counterparts.</summary>
+    public Vector3D? ViewDirection { get; init; }
+
     /// <summary>A distance of 2 % of the diagonal, at least 1 mm.</summary>
     public static DeviationOptions For(NominalModel nominal) => new(Math.Max(1, 0.02 * nominal.Mesh.Bounds.Diagonal));
 }
@@ -82,6 +91,8 @@ public static class Deviation
         private readonly double _cosine = Math.Cos(options.MaxAngleDegrees * Math.PI / 180);
         private readonly float[]? _normals = scan.HasNormals ? scan.VertexNormals : null;
         private readonly float[] _agreement = scan.HasNormals ? scan.NormalAgreement : [];
+        private readonly Vector3D _view = options.ViewDirection is { } view ? transform.Rotate(view).Normalized() : default;
+        private readonly SurfaceBorder? _border = options.BorderIsNoData ? new(nominal.Mesh) : null;
 
         /// <summary>Starts from the closest triangle of the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
         public (double Value, int Triangle) At(int i, ref int seed)
@@ -92,12 +103,17 @@ public static class Deviation
             }
 
             var p = transform.Apply(scan.Vertex(i));
-            var n = _normals is null ? default : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
+            var n = _normals is null ? _view : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
 
             // At a sharp edge of the scan the mean normal belongs to neither side: there only the far side of a wall is kept out.
-            var limit = n.LengthSquared < 0.25 || _agreement[i] < NoNormal ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
+            var limit = _normals is null ? (n.LengthSquared < 0.25 ? -2 : 0) : n.LengthSquared < 0.25 || _agreement[i] < NoNormal ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
             var hit = tree.Closest(p, options.MaxDistance, seed, n, limit);
             seed = hit.Found ? hit.Triangle : seed;
+            if (hit.Found && _border is not null && _border.Holds(hit))
+            {
+                return (double.NaN, -1);
+            }
+
             return (hit.Found ? Exact(p, hit, nominal, tree) : double.NaN, hit.Triangle);
         }
     }

@@ -1,7 +1,7 @@
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The linear program  min t  subject to  s·(dᵢ + gᵢ·δ) ≤ t  for all points i and the chosen signs s ∈ {+1, −1}, and |δₖ| ≤ Δ, solved through its dual by
+/// The linear program  min t  subject to  s·(dᵢ + gᵢ·δ) − aᵢ ≤ t  for all points i and the chosen signs s ∈ {+1, −1}, and |δₖ| ≤ Δ, solved through its dual by
 /// the revised simplex method with full pricing. Each pivot exchanges one contact point, as in the classical exchange algorithm (Stiefel 1959;
 /// Osborne and Watson 1967). On return the dual weights of the contact points prove optimality.
 /// </summary>
@@ -15,8 +15,9 @@ internal static class ChebyshevProgram
     /// <param name="trust">Δ, the bound on every parameter's change.</param>
     /// <param name="upper">Bind dᵢ + gᵢδ ≤ t.</param>
     /// <param name="lower">Bind −(dᵢ + gᵢδ) ≤ t.</param>
+    /// <param name="allowances">aᵢ, how much of each distance is allowed; null for none.</param>
     /// <returns>δ and t at the optimum; null when the program is unbounded or does not settle.</returns>
-    public static (double[] Delta, double T)? Solve(double[] distances, double[] gradients, int m, double trust, bool upper, bool lower)
+    public static (double[] Delta, double T)? Solve(double[] distances, double[] gradients, int m, double trust, bool upper, bool lower, double[]? allowances = null)
     {
         var n = distances.Length;
         var size = m + 1;
@@ -39,7 +40,7 @@ internal static class ChebyshevProgram
         for (var pivot = 0; pivot < MostPivots; pivot++)
         {
             Multipliers(inverse, price, y);
-            var entering = Price(distances, gradients, m, y, upper, lower, out var violation);
+            var entering = Price(distances, allowances, gradients, m, y, upper, lower, out var violation);
             var bound = PriceBounds(y, m, trust, out var overstep);
             var boundEnters = overstep > Math.Max(violation, 1e-13 * scale);
             if (!boundEnters && violation <= 1e-13 * scale)
@@ -74,7 +75,7 @@ internal static class ChebyshevProgram
             }
 
             Exchange(inverse, value, column, leaving);
-            price[leaving] = boundEnters ? -trust : sign * distances[point];
+            price[leaving] = boundEnters ? -trust : (sign * distances[point]) - (allowances?[point] ?? 0);
         }
 
         return null;
@@ -94,7 +95,7 @@ internal static class ChebyshevProgram
         }
     }
 
-    private static int Price(double[] d, double[] g, int m, double[] y, bool upper, bool lower, out double violation)
+    private static int Price(double[] d, double[]? allowances, double[] g, int m, double[] y, bool upper, bool lower, out double violation)
     {
         violation = double.NegativeInfinity;
         var best = 0;
@@ -106,15 +107,16 @@ internal static class ChebyshevProgram
                 e -= g[(i * m) + k] * y[k];
             }
 
-            if (upper && e - y[m] > violation)
+            var most = y[m] + (allowances?[i] ?? 0);
+            if (upper && e - most > violation)
             {
-                violation = e - y[m];
+                violation = e - most;
                 best = i;
             }
 
-            if (lower && -e - y[m] > violation)
+            if (lower && -e - most > violation)
             {
-                violation = -e - y[m];
+                violation = -e - most;
                 best = i + d.Length;
             }
         }

@@ -37,6 +37,14 @@ public readonly record struct RigidTransform(
         return Math.Atan2(axis.Length, R00 + R11 + R22 - 1);
     }
 
+    /// <summary>Axis times angle of the rotation part, rad, for angles below π.</summary>
+    public Vector3D RotationVector()
+    {
+        var axis = new Vector3D(R21 - R12, R02 - R20, R10 - R01);
+        var length = axis.Length;
+        return length == 0 ? Vector3D.Zero : RotationAngle() / length * axis;
+    }
+
     public static RigidTransform FromTranslation(Vector3D t) => Identity with { Translation = t };
 
     /// <summary>Rotation by an angle (radians) about an axis through the origin (Rodrigues).</summary>

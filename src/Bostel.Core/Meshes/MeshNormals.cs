@@ -84,4 +84,27 @@ public static class MeshNormals
         sums[(3 * vertex) + 1] += weight * n.Y;
         sums[(3 * vertex) + 2] += weight * n.Z;
     }
+
+    /// <summary>Unit mean of the three vertex normals of each triangle, 3·T floats.</summary>
+    public static float[] SmoothFaceNormals(TriangleMesh mesh)
+    {
+        var corner = mesh.VertexNormals;
+        var normals = new float[mesh.Indices.Length];
+        Parallel.For(0, (mesh.TriangleCount + 8191) / 8192, chunk =>
+        {
+            for (var t = chunk * 8192; t < Math.Min(mesh.TriangleCount, (chunk + 1) * 8192); t++)
+            {
+                var sum = Vector3D.Zero;
+                for (var h = 3 * t; h < (3 * t) + 3; h++)
+                {
+                    var v = 3 * mesh.Indices[h];
+                    sum += new Vector3D(corner[v], corner[v + 1], corner[v + 2]);
+                }
+
+                var n = sum.Normalized();
+                (normals[3 * t], normals[(3 * t) + 1], normals[(3 * t) + 2]) = ((float)n.X, (float)n.Y, (float)n.Z);
+            }
+        });
+        return normals;
+    }
 }

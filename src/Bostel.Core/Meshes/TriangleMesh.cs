@@ -14,6 +14,7 @@ public sealed class TriangleMesh
     private readonly Lazy<double[]> _areas;
     private readonly Lazy<MeshTopology> _topology;
     private readonly Lazy<VertexRings> _rings;
+    private readonly Lazy<float[]> _faceNormals;
 
     /// <param name="coordinates">3·V doubles.</param>
     /// <param name="indices">3·T vertex numbers.</param>
@@ -34,6 +35,7 @@ public sealed class TriangleMesh
         _areas = new(() => MeshNormals.VertexAreas(this));
         _topology = new(() => MeshTopology.Build(this));
         _rings = new(() => VertexRings.Build(this));
+        _faceNormals = new(() => MeshNormals.SmoothFaceNormals(this));
     }
 
     public double[] Coordinates { get; }
@@ -58,6 +60,9 @@ public sealed class TriangleMesh
 
     /// <summary>A third of the area of the measured triangles around each vertex, in mm².</summary>
     public double[] VertexAreas => _areas.Value;
+
+    /// <summary>Unit mean of the vertex normals of each triangle, 3·T floats: takes the noise of a scan out and leaves its edges in. Made once.</summary>
+    public float[] SmoothFaceNormals => _faceNormals.Value;
 
     /// <summary>Which triangles share an edge; made once.</summary>
     public MeshTopology Topology => _topology.Value;

@@ -14,9 +14,6 @@ public sealed record PreparePlan
     public IReadOnlyList<PrepareStep> Steps { get; init; } = [new("keep-part")];
 }
 
-/// <summary>How the scan is brought onto the nominal. The one method of this version fits to all surfaces.</summary>
-public sealed record AlignPlan(string Method = "all-surfaces");
-
 /// <summary>The band of the colour map and the limits of the search for counterparts (null: from the size of the part).</summary>
 public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double? MaxDistance = null, double MaxAngle = 60);
 
@@ -100,6 +97,7 @@ public sealed record InspectionPlan
             Prepare.Steps[i].Check($"{name}: prepare step {i + 1}");
         }
 
+        Align.Check(name, Datums.Select(d => d.Label));
         Unique(name, "features", Features.Select(f => f.Id));
         Unique(name, "datums", Datums.Select(d => d.Label));
         Unique(name, "characteristics", Characteristics.Select(c => c.No.ToString(System.Globalization.CultureInfo.InvariantCulture)));

@@ -44,17 +44,19 @@ public sealed record InspectionResult(
 /// </summary>
 public sealed class InspectionRunner
 {
-    private readonly Lazy<TriangleTree> _tree;
+    private readonly Lazy<AlignmentTarget> _target;
 
     public InspectionRunner(NominalModel nominal)
     {
         Nominal = nominal;
-        _tree = new(() => new TriangleTree(nominal.Mesh));
+        _target = new(() => new(new(nominal.Mesh)));
     }
 
     public NominalModel Nominal { get; }
 
-    public TriangleTree Tree => _tree.Value;
+    public AlignmentTarget Target => _target.Value;
+
+    public TriangleTree Tree => Target.Tree;
 
     /// <summary>Carries out the plan's preparing steps.</summary>
     /// <param name="scan">Raw scan in mm.</param>
@@ -105,7 +107,7 @@ public sealed class InspectionRunner
         var pose = new Lazy<RigidTransform>(() =>
         {
             var part = LoosePieces.DropAllButPart(scan, Nominal.Mesh.Area()).Mesh;
-            var found = SurfaceAlignment.FitToAllSurfaces(part, Tree, null, cancel);
+            var found = SurfaceAlignment.FitToAllSurfaces(part, Target, null, null, cancel);
             return found.Resembles ? found.Transform : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(found));
         });
         return new(Tree, () => pose.Value);
@@ -115,14 +117,12 @@ public sealed class InspectionRunner
     public IReadOnlyList<Piece> Pieces(TriangleMesh scan) => scan.TriangleCount == 0 ? [] : LoosePieces.Find(scan, Nominal.Mesh.Area()).Pieces;
 
     public AlignmentResult Align(PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
-        plan.Align.Method == "all-surfaces"
-            ? SurfaceAlignment.FitToAllSurfaces(scan.Mesh, Tree, Adapt(progress), cancel)
-            : throw new BadInputException($"align.method: '{plan.Align.Method}' is not known.");
+        PlanAlignment.Run(scan.Mesh, plan, Nominal, Target, OptionsOf(plan), Adapt(progress), cancel);
 
     /// <summary>Takes a transform as given, or refines from it.</summary>
     public AlignmentResult Align(PreparedScan scan, RigidTransform given, bool refine, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) => refine
-        ? SurfaceAlignment.RefineFrom(scan.Mesh, Tree, given, Adapt(progress), cancel)
-        : SurfaceAlignment.Assess(scan.Mesh, Tree, given);
+        ? SurfaceAlignment.RefineFrom(scan.Mesh, Target, given, null, Adapt(progress), cancel)
+        : SurfaceAlignment.Assess(scan.Mesh, Target, given);
 
     public DeviationMap Compare(PreparedScan scan, RigidTransform transform, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {

@@ -48,6 +48,10 @@ public sealed class NominalModel
         _topology = new(() => mesh.Topology);
     }
 
+    /// <summary>A surface without known features, as another scan that serves as reference.</summary>
+    public static NominalModel OfSurface(TriangleMesh mesh) =>
+        new(mesh, new int[mesh.TriangleCount], [new(0, "freeform", mesh.Area(), false, 0, 0, 0, mesh.Bounds.Center)], [], 0, []);
+
     public TriangleMesh Mesh { get; }
 
     /// <summary>Per triangle the id (index) of its face.</summary>

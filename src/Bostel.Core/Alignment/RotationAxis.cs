@@ -1,0 +1,197 @@
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Alignment;
+
+/// <summary>A rotation axis found in a surface: the axis, the share of the area whose normals meet it, and the angle by which they miss it (rms), rad.</summary>
+public sealed record FoundAxis(Line3D Axis, double Share, double Rms);
+
+/// <summary>
+/// Finds the axis of a turned surface: all normals of a surface of revolution meet its axis, so in line coordinates the axis (c, c̄) makes
+/// c̄·n + c·(p × n) vanish; the smallest eigenvector over all points, reweighted against what is not turned (Pottmann and Randrup, Rotational and helical
+/// surface approximation for reverse engineering, Computing 60, 1998). Each miss is taken as an angle, over the distance from the axis: the noise of
+/// normals far from it would otherwise pull the axis toward the surface.
+/// </summary>
+public static class RotationAxis
+{
+    private const int Rounds = 40;
+
+    /// <exception cref="BadInputException">No normals, or no axis: the surface is flat, or a ball, or not turned.</exception>
+    public static FoundAxis Find(TriangleMesh scan)
+    {
+        if (scan.TriangleCount == 0)
+        {
+            throw new BadInputException("The scan has no triangles: an axis is found from surface normals.");
+        }
+
+        var samples = SurfaceSamples.OfScan(scan, 20_000);
+        var center = scan.Bounds.Center;
+        var size = scan.Bounds.Diagonal / 2;
+        var weights = (double[])samples.Areas.Clone();
+        FoundAxis? best = null;
+
+        // Parts that are not turned must not rule the first fit: several starts along the principal directions of the normals.
+        foreach (var start in Starts(samples, center))
+        {
+            var found = Settle(samples, weights, start, center, size);
+            best = found is not null && (best is null || found.Share > best.Share) ? found : best;
+        }
+
+        return best is { Share: > 0.4 } ? best with { Axis = TurnedSurface.Sharpen(samples, best.Axis, 0.1, size) } : throw new BadInputException("No rotation axis was found: the normals of the surface do not meet one line.");
+    }
+
+    private static FoundAxis? Settle(SurfaceSamples samples, double[] areas, Line3D? start, Vector3D center, double size)
+    {
+        var axis = start;
+        var scale = 0.2;
+        for (var round = 0; round < Rounds; round++)
+        {
+            var m = new double[6, 6];
+            for (var i = 0; i < samples.Count; i++)
+            {
+                var miss = axis is null ? 0 : Miss(samples.Points[i], samples.Normals[i], axis, size);
+                var u = miss / (4.685 * scale);
+                if (Math.Abs(u) >= 1)
+                {
+                    continue;
+                }
+
+                var w = areas[i] * (1 - (u * u)) * (1 - (u * u)) / Math.Pow(axis is null ? size : Reach(samples.Points[i], axis, size), 2);
+                var n = samples.Normals[i];
+                var moment = ((samples.Points[i] - center) / size).Cross(n);
+                double[] row = [moment.X, moment.Y, moment.Z, n.X, n.Y, n.Z];
+                for (var a = 0; a < 6; a++)
+                {
+                    for (var b = 0; b < 6; b++)
+                    {
+                        m[a, b] += w * row[a] * row[b];
+                    }
+                }
+            }
+
+            // Least Σ(row·x)² with |c| = 1: eliminate c̄, then the smallest eigenvector of the rest.
+            if (Smallest(m) is not var (direction, dual))
+            {
+                return null;
+            }
+
+            axis = new(center + (size * direction.Cross(dual)), direction);
+            scale = Math.Max(1e-4, Math.Max(0.7 * scale, RobustMiss(samples, axis, size)));
+        }
+
+        var limit = Math.Clamp(4.685 * scale, 0.01, 0.1);
+        double near = 0, total = 0, squares = 0;
+        for (var i = 0; i < samples.Count; i++)
+        {
+            var miss = Miss(samples.Points[i], samples.Normals[i], axis!, size);
+            total += areas[i];
+            if (Math.Abs(miss) < limit)
+            {
+                near += areas[i];
+                squares += areas[i] * miss * miss;
+            }
+        }
+
+        return new(axis!, near / total, Math.Sqrt(squares / Math.Max(1e-300, near)));
+    }
+
+    private static IEnumerable<Line3D?> Starts(SurfaceSamples samples, Vector3D center)
+    {
+        yield return null;
+        double xx = 0, xy = 0, xz = 0, yy = 0, yz = 0, zz = 0;
+        for (var i = 0; i < samples.Count; i++)
+        {
+            var (n, w) = (samples.Normals[i], samples.Areas[i]);
+            (xx, xy, xz, yy, yz, zz) = (xx + (w * n.X * n.X), xy + (w * n.X * n.Y), xz + (w * n.X * n.Z), yy + (w * n.Y * n.Y), yz + (w * n.Y * n.Z), zz + (w * n.Z * n.Z));
+        }
+
+        foreach (var direction in SymmetricEigen.Solve3(xx, xy, xz, yy, yz, zz).Vectors)
+        {
+            yield return new(center, direction);
+        }
+    }
+
+    private static (Vector3D Direction, Vector3D Dual)? Smallest(double[,] m)
+    {
+        var (a, b, d) = (Block(m, 0, 0), Block(m, 0, 3), Block(m, 3, 3));
+        for (var k = 0; k < 3; k++)
+        {
+            // A motion no normal feels (all parallel to a plane, as of a cylinder's axis) is held by a trace of damping.
+            d[k, k] += 1e-12 * (m[3, 3] + m[4, 4] + m[5, 5]);
+        }
+
+        if (LinearSolve.Inverse(d) is not { } inverse)
+        {
+            return null;
+        }
+
+        var reduced = new double[3, 3];
+        for (var r = 0; r < 3; r++)
+        {
+            for (var c = 0; c < 3; c++)
+            {
+                reduced[r, c] = a[r, c];
+                for (var i = 0; i < 3; i++)
+                {
+                    for (var j = 0; j < 3; j++)
+                    {
+                        reduced[r, c] -= b[r, i] * inverse[i, j] * b[c, j];
+                    }
+                }
+            }
+        }
+
+        for (var r = 0; r < 3; r++)
+        {
+            for (var c = 0; c < r; c++)
+            {
+                reduced[r, c] = reduced[c, r] = 0.5 * (reduced[r, c] + reduced[c, r]);
+            }
+        }
+
+        var (_, vectors) = SymmetricEigen.Solve(reduced);
+        var direction = new Vector3D(vectors[0, 0], vectors[1, 0], vectors[2, 0]);
+        var dual = new double[3];
+        for (var i = 0; i < 3; i++)
+        {
+            for (var j = 0; j < 3; j++)
+            {
+                for (var c = 0; c < 3; c++)
+                {
+                    dual[i] -= inverse[i, j] * b[c, j] * direction[c];
+                }
+            }
+        }
+
+        var moment = new Vector3D(dual[0], dual[1], dual[2]);
+        return (direction, moment - (moment.Dot(direction) * direction));
+    }
+
+    private static double[,] Block(double[,] m, int row, int column)
+    {
+        var block = new double[3, 3];
+        for (var r = 0; r < 3; r++)
+        {
+            for (var c = 0; c < 3; c++)
+            {
+                block[r, c] = m[row + r, column + c];
+            }
+        }
+
+        return block;
+    }
+
+    /// <summary>Sine of the angle by which the normal leaves the plane through the point and the axis.</summary>
+    private static double Miss(Vector3D p, Vector3D n, Line3D axis, double size) => (p - axis.Point).Dot(axis.Direction.Cross(n)) / Reach(p, axis, size);
+
+    /// <summary>Distance from the axis, not below a twentieth of the size: near the axis normals say little about it.</summary>
+    private static double Reach(Vector3D p, Line3D axis, double size) => Math.Max(0.05 * size, axis.Distance(p));
+
+    private static double RobustMiss(SurfaceSamples samples, Line3D axis, double size)
+    {
+        var sizes = Enumerable.Range(0, samples.Count).Select(i => Math.Abs(Miss(samples.Points[i], samples.Normals[i], axis, size))).Order().ToArray();
+
+        // The better three tenths, so that half of the surface may be something else.
+        return sizes[3 * sizes.Length / 10] / 0.3853;
+    }
+}

@@ -1,0 +1,85 @@
+using Bostel.Core.Alignment;
+using Bostel.Core.Comparison;
+using Bostel.Core.Features;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Segmentation;
+using Bostel.Core.Tolerancing;
+
+namespace Bostel.Core.Plans;
+
+/// <summary>Carries out the alignment a plan asks for.</summary>
+internal static class PlanAlignment
+{
+    public static AlignmentResult Run(
+        TriangleMesh scan, InspectionPlan plan, NominalModel nominal, AlignmentTarget target, DeviationOptions options, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
+    {
+        var align = plan.Align;
+        if (align.Method == "point-pairs")
+        {
+            var (pose, residuals) = PointPairs.Fit(align.PointPairs);
+            return SurfaceAlignment.Assess(scan, target, pose) with
+            {
+                Steps = [.. residuals.Select((r, i) => new AlignmentStep($"pair {i + 1}", 0, 0, r, ""))],
+            };
+        }
+
+        var scope = align.Scope(nominal);
+        var all = align.Method == "all-surfaces" && !align.Balance;
+        var first = align.StartPose is { } start
+            ? all ? SurfaceAlignment.RefineFrom(scan, target, start, scope, progress, cancel) : SurfaceAlignment.Assess(scan, target, start)
+            : SurfaceAlignment.FitToAllSurfaces(scan, target, all ? scope : null, progress, cancel);
+        if (all || !first.Resembles)
+        {
+            return first;
+        }
+
+        var result = align.Method switch
+        {
+            "all-surfaces" or "faces" when align.Balance => Balanced(scan, plan, nominal, target, first.Transform, scope, cancel),
+            "faces" => SurfaceAlignment.RefineFrom(scan, target, first.Transform, scope, null, cancel),
+            "datums" => ByDatums(scan, plan, nominal, target, first.Transform, options, cancel),
+            _ => Stepped(scan, target, ReferencePoints.Fit(new(scan), align.ReferencePoints, first.Transform, align.SearchDistance)),
+        };
+        return result with { Alternatives = first.Alternatives };
+    }
+
+    private static AlignmentResult Balanced(
+        TriangleMesh scan, InspectionPlan plan, NominalModel nominal, AlignmentTarget target, RigidTransform start, AlignmentScope scope, CancellationToken cancel)
+    {
+        var (lower, upper) = (new double[nominal.Mesh.TriangleCount], new double[nominal.Mesh.TriangleCount]);
+        Array.Fill(lower, plan.Compare.Lower);
+        Array.Fill(upper, plan.Compare.Upper);
+        var features = plan.Features.ToDictionary(f => f.Id);
+        foreach (var profile in plan.Characteristics.Where(c => c.Kind == "surface-profile" && c.Tolerance is > 0))
+        {
+            var faces = profile.Features.SelectMany(f => features[f].Faces).Select(f => nominal.Face(f).Id).ToHashSet();
+            for (var t = 0; t < lower.Length; t++)
+            {
+                if (faces.Contains(nominal.FaceOfTriangle[t]))
+                {
+                    (lower[t], upper[t]) = (-profile.Tolerance!.Value / 2, profile.Tolerance.Value / 2);
+                }
+            }
+        }
+
+        return SurfaceAlignment.Balance(scan, target, start, lower, upper, scope, null, cancel);
+    }
+
+    /// <summary>The datum features are measured in the pose found first, by the criteria the plan gives them.</summary>
+    private static AlignmentResult ByDatums(
+        TriangleMesh scan, InspectionPlan plan, NominalModel nominal, AlignmentTarget target, RigidTransform pose, DeviationOptions options, CancellationToken cancel)
+    {
+        var map = Deviation.Compute(scan, pose, nominal, target.Tree, options, null, cancel);
+        var aligned = new AlignedScan(scan, pose, map);
+        var features = plan.Features.ToDictionary(f => f.Id);
+        var datums = plan.Datums.ToDictionary(d => d.Label);
+        var found = DatumAlignment.Solve(
+            [.. plan.Align.Datums.Select(label => DatumSystem.AlignmentDatumOf(new(label, [.. datums[label].Features.Select(f => FeatureExtraction.Measure(features[f], aligned, nominal, target.Tree))])))],
+            RigidTransform.Identity);
+        return Stepped(scan, target, found with { Transform = found.Transform.After(pose) });
+    }
+
+    private static AlignmentResult Stepped(TriangleMesh scan, AlignmentTarget target, DatumPose pose) =>
+        SurfaceAlignment.Assess(scan, target, pose.Transform) with { Steps = pose.Steps };
+}

@@ -1,0 +1,147 @@
+using Bostel.Core.Alignment;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Plans;
+using Bostel.Scanner;
+
+namespace Bostel.Core.Tests.Alignment;
+
+/// <summary>Locked motions, chosen and weighted surfaces, balancing, and the stated uncertainty of a pose.</summary>
+public class FineAlignmentTests
+{
+    private static readonly TriangleMesh _cube = Shapes.Cube(40, 10);
+    private static readonly AlignmentTarget _target = new(new(_cube));
+
+    [Theory]
+    [InlineData("turn-z")]
+    [InlineData("turn-x,turn-y")]
+    [InlineData("shift-x")]
+    [InlineData("turn-x,turn-y,turn-z,shift-y")]
+    [InlineData("turn-x,turn-y,turn-z,shift-x,shift-y,shift-z")]
+    public void LockedMotionsKeepTheStartsValue(string locked)
+    {
+        var motions = AlignmentScope.ParseMotions(locked.Split(','));
+        var off = RigidTransform.FromTwist(new(0.01, -0.012, 0.008), new(0.3, -0.2, 0.25), _cube.Bounds.Center);
+        var result = SurfaceAlignment.RefineFrom(_cube.Transformed(off), _target, RigidTransform.Identity, new() { Locked = motions });
+        var (turn, shift) = (result.Transform.RotationVector(), result.Transform.Apply(_cube.Bounds.Center) - _cube.Bounds.Center);
+        double[] moved = [turn.X, turn.Y, turn.Z, shift.X, shift.Y, shift.Z];
+        for (var i = 0; i < 6; i++)
+        {
+            if (((int)motions & (1 << i)) != 0)
+            {
+                Assert.Equal(0, moved[i], 1e-12);
+                Assert.Equal(0, result.Uncertainty!.Covariance[7 * i]);
+            }
+            else if (i >= 3)
+            {
+                Assert.NotEqual(0, moved[i], 0.01);
+            }
+        }
+    }
+
+    /// <summary>Converged: the pose found from two different starts is the same within 1e-6 mm, and the true one on exact data.</summary>
+    [Fact]
+    public void TheStartLeavesNoTrace()
+    {
+        var truth = RigidTransform.FromTwist(new(0.4, -0.2, 0.9), new(30, -20, 10), default);
+        var scan = _cube.Transformed(truth.Inverse());
+        foreach (var off in (Vector3D[])[new(0.01, 0.006, -0.008), new(-0.012, 0, 0.01)])
+        {
+            var start = RigidTransform.FromTwist(off, 20 * off, _cube.Bounds.Center).After(truth);
+            var found = SurfaceAlignment.RefineFrom(scan, _target, start).Transform.After(truth.Inverse());
+            foreach (var corner in (Vector3D[])[_cube.Bounds.Min, _cube.Bounds.Max, _cube.Bounds.Center])
+            {
+                Assert.InRange(Vector3D.Distance(found.Apply(corner), corner), 0, 1e-6);
+            }
+        }
+    }
+
+    /// <summary>The top of a cube is 0.2 mm low. Fitted to all but the top, the other faces lie on their nominals.</summary>
+    [Fact]
+    public void ChosenSurfacesDecideAlone()
+    {
+        var box = _cube.Bounds;
+        TriangleMesh scan = new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex).SelectMany(p => (p.Z > box.Max.Z - 1e-9 ? p - (0.2 * Vector3D.UnitZ) : p).ToArray())], _cube.Indices);
+        double[] WithTop(double weight) => [.. Enumerable.Range(0, _cube.TriangleCount).Select(t => _target.Tree.FaceNormal(t).Z > 0.9 ? weight : 1)];
+        var without = SurfaceAlignment.RefineFrom(scan, _target, RigidTransform.Identity, new() { TriangleWeights = WithTop(0) });
+        Assert.Equal(0, without.Transform.Translation.Z, 1e-4);
+
+        // In noise that hides the step from the robust weights, top and bottom share the 0.2 mm; a heavier top takes more of it, at least 0.2 w / (w + 1).
+        var noisy = Shapes.Noisy(scan, 0.12, 3);
+        var even = SurfaceAlignment.RefineFrom(noisy, _target, RigidTransform.Identity);
+        var heavy = SurfaceAlignment.RefineFrom(noisy, _target, RigidTransform.Identity, new() { TriangleWeights = WithTop(3) });
+        Assert.Equal(0.1, even.Transform.Translation.Z, 0.03);
+        Assert.InRange(heavy.Transform.Translation.Z, 0.13, 0.2);
+    }
+
+    /// <summary>
+    /// A cube 0.3 mm too long, with bands of ±0.05 on its left and ±0.25 on its right: shifted so that the left is out by a, the right is by 0.3 − a; the
+    /// greater of a − 0.05 and 0.3 − a − 0.25 is least, zero, at a = 0.05.
+    /// </summary>
+    [Fact]
+    public void BalancingMakesTheWorstPointLeastOutOfTolerance()
+    {
+        var box = _cube.Bounds;
+        TriangleMesh scan = new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex).SelectMany(p => (p.X > box.Max.X - 1e-9 ? p + (0.3 * Vector3D.UnitX) : p).ToArray())], _cube.Indices);
+        double Half(int t) => _target.Tree.FaceNormal(t).X switch { > 0.9 => 0.25, < -0.9 => 0.05, _ => 0.4 };
+        double[] lower = [.. Enumerable.Range(0, _cube.TriangleCount).Select(t => -Half(t))], upper = [.. Enumerable.Range(0, _cube.TriangleCount).Select(Half)];
+        var scope = new AlignmentScope { Locked = Motions.TurnX | Motions.TurnY | Motions.TurnZ };
+        var result = SurfaceAlignment.Balance(scan, _target, RigidTransform.Identity, lower, upper, scope);
+        Assert.Equal(-0.05, result.Transform.Translation.X, 1e-4);
+        Assert.Equal(0, result.LargestOutOfTolerance!.Value, 1e-4);
+
+        // Free to turn it can only do better, and never does worse than least squares.
+        var free = SurfaceAlignment.Balance(scan, _target, RigidTransform.Identity, lower, upper);
+        Assert.True(free.LargestOutOfTolerance <= result.LargestOutOfTolerance + 1e-6);
+    }
+
+    /// <summary>Sixty scans of one part with independent noise: the pose scatters as its stated uncertainty says.</summary>
+    [Fact]
+    public void ThePoseScattersAsStated()
+    {
+        var nominal = DemoParts.Model("LB-045");
+        var target = DemoParts.Target("LB-045");
+        var corner = nominal.Mesh.Bounds.Max;
+        const int Scans = 60;
+        var (errors, stated) = (new double[Scans], new double[Scans]);
+        Parallel.For(0, Scans, k =>
+        {
+            var scan = SimulatedScanner.Scan(nominal, new() { Seed = 100 + k, Spacing = 1.2, Noise = 0.03, RandomPose = false, StrayPieces = 0, TablePatch = false });
+            var result = SurfaceAlignment.RefineFrom(scan.Mesh, target, RigidTransform.Identity);
+            errors[k] = (result.Transform.Apply(corner) - corner).LengthSquared;
+            stated[k] = result.Uncertainty!.SigmaAt(corner);
+        });
+
+        // Scatter about its own mean, so that a bias of the simulated surface does not count; the stated σ is that of the worst of three directions, so
+        // the whole scatter lies between it and √3 times it. Sixty scans give a standard deviation within a fifth (two of its standard errors).
+        var scatter = Math.Sqrt(errors.Average());
+        Assert.InRange(scatter, 0.6 * stated.Average(), 2.2 * stated.Average());
+    }
+
+    [Fact]
+    public void APlanAlignsByItsDatums()
+    {
+        var runner = new InspectionRunner(DemoParts.Model("VH-310"));
+        var plan = InspectionPlan.Parse(File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "plans", "VH-310.json")));
+        plan = plan with { Align = new("datums") { Datums = [.. plan.Datums.Select(d => d.Label)] } };
+        plan.Check();
+        var scan = SimulatedScanner.Scan(runner.Nominal, new() { Seed = 5, Spacing = 1.6, Noise = 0.01 });
+        var result = runner.Align(runner.Prepare(scan.Mesh, plan), plan);
+        Assert.Equal(plan.Datums.Count, result.Steps.Count);
+        Assert.Equal(6, result.Steps.Sum(s => s.Fixed) + result.Steps[^1].Free);
+        Assert.True(result.Resembles);
+        var error = result.Transform.After(RigidTransform.FromArray(scan.Truth.Transform).Inverse());
+        Assert.InRange(Vector3D.Distance(error.Apply(runner.Target.Tree.Mesh.Bounds.Center), runner.Target.Tree.Mesh.Bounds.Center), 0, 0.05);
+    }
+
+    [Theory]
+    [InlineData("{\"method\":\"nowhere\"}", "method")]
+    [InlineData("{\"method\":\"faces\"}", "faces")]
+    [InlineData("{\"method\":\"datums\",\"datums\":[\"Q\"]}", "datums")]
+    [InlineData("{\"locked\":[\"turn-x\"]}", "locked")]
+    [InlineData("{\"locked\":[\"up\"],\"start\":[1,0,0,0,0,1,0,0,0,0,1,0,0,0,0,1]}", "locked")]
+    [InlineData("{\"weights\":[{\"face\":1,\"weight\":-2}]}", "weights")]
+    [InlineData("{\"method\":\"reference-points\",\"points\":[{\"name\":\"A\",\"point\":[1,2],\"direction\":[0,0,1]}]}", "points")]
+    public void AWrongAlignSectionNamesItsField(string align, string field) => Assert.Contains(
+        field, Assert.Throws<BadInputException>(() => InspectionPlan.Parse("{\"schema\":\"bostel-plan/2\",\"align\":" + align + "}")).Message, StringComparison.Ordinal);
+}

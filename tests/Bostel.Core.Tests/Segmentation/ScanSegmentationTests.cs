@@ -1,0 +1,71 @@
+using Bostel.Core.Comparison;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Segmentation;
+using Bostel.Scanner;
+
+namespace Bostel.Core.Tests.Segmentation;
+
+/// <summary>Surfaces recognised in simulated scans, against the CAD the scans were made from.</summary>
+public class ScanSegmentationTests
+{
+    private const double LeastArea = 700;
+    private static readonly Lazy<TriangleMesh> _scan = new(() => Scan(5, 1.1));
+
+    /// <summary>Faces the scanner could not see are not asked for.</summary>
+    private static readonly Lazy<IReadOnlyList<double>> _measured = new(() => NominalCoverage.Of(_scan.Value, RigidTransform.Identity, DemoParts.Model("VH-310"), 0.3, 20_000).OfFace);
+
+    /// <summary>
+    /// Every large plane and whole cylinder of the part is found: same kind, side, place and size within 0.03 mm and 0.2° (0.02 mm of noise over hundreds of
+    /// points leaves micrometres; rounded rims some more).
+    /// </summary>
+    [Theory]
+    [InlineData("as scanned")]
+    [InlineData("in another pose")]
+    [InlineData("scanned again")]
+    [InlineData("sensitivity 0.6")]
+    [InlineData("sensitivity 1.8")]
+    public void LargeSurfacesAreFound(string how)
+    {
+        var pose = how == "in another pose" ? RigidTransform.FromAxisAngle(new(1, 2, -0.4), 2.2) with { Translation = new(300, -100, 40) } : RigidTransform.Identity;
+        var scan = how == "scanned again" ? Scan(77, 1.25) : _scan.Value;
+        var sensitivity = how.StartsWith("sensitivity", StringComparison.Ordinal) ? double.Parse(how[12..], System.Globalization.CultureInfo.InvariantCulture) : 1;
+        var found = ScanSegmentation.Recognise(scan.Transformed(pose), sensitivity);
+        var missing = Wanted().Where(f => !found.Faces.Any(g => g.Area > 0.5 * f.Area && Same(f, g, pose))).ToList();
+        Assert.Empty(missing.Select(f => $"{f.Kind} {f.Shape} {f.Area:0}"));
+        Assert.Equal(scan.TriangleCount, found.FaceOfTriangle.Length);
+        Assert.All(found.FaceOfTriangle, f => Assert.InRange(f, 0, found.Faces.Count - 1));
+        Assert.Equal(scan.Area(), found.Faces.Sum(f => f.Area), 1e-6 * scan.Area());
+    }
+
+    [Fact]
+    public void ANoisySphereIsOneSphere()
+    {
+        var found = ScanSegmentation.Recognise(Shapes.Noisy(Shapes.Sphere(20, 5), 0.01, 4));
+        var face = found.Faces[0];
+        Assert.Equal("sphere", face.Kind);
+        Assert.Equal(20, ((Sphere3D)face.Shape!).Radius, 0.005);
+        Assert.True(face.Area > 0.95 * found.Mesh.Area());
+    }
+
+    [Fact]
+    public void ACloudAndAWrongSensitivityAreRefused()
+    {
+        Assert.Contains("triangles", Assert.Throws<BadInputException>(() => ScanSegmentation.Recognise(new([0, 0, 0, 1, 0, 0], []))).Message, StringComparison.Ordinal);
+        Assert.Contains("sensitivity", Assert.Throws<BadInputException>(() => ScanSegmentation.Recognise(Shapes.Cube(1, 2), 9)).Message, StringComparison.Ordinal);
+    }
+
+    private static IEnumerable<NominalFace> Wanted() => DemoParts.Model("VH-310").Faces
+        .Where(f => f.Area > LeastArea && _measured.Value[f.Id] > 0.6 && f.Shape is Plane3D or Cylinder3D && (f.Shape is Plane3D || f.Sweep > 6));
+
+    private static bool Same(NominalFace nominal, NominalFace found, RigidTransform pose) => (nominal.Shape!.Transformed(pose), found.Shape) switch
+    {
+        (Plane3D p, Plane3D q) => p.Normal.AngleTo(q.Normal) < 0.0035 && Math.Abs(p.Distance(q.Project(p.Point))) < 0.03,
+        (Cylinder3D p, Cylinder3D q) => nominal.Internal == found.Internal && p.Axis.LineAngleTo(q.Axis) < 0.0035 && Math.Abs(p.Radius - q.Radius) < 0.03
+            && q.AxisLine.Distance(pose.Apply(nominal.Center)) is var d && p.AxisLine.Distance(pose.Apply(nominal.Center)) is var e && Math.Abs(d - e) < 0.06,
+        _ => false,
+    };
+
+    private static TriangleMesh Scan(int seed, double spacing) => SimulatedScanner.Scan(
+        DemoParts.Model("VH-310"), new() { Seed = seed, Spacing = spacing, Noise = 0.02, RandomPose = false, StrayPieces = 0, TablePatch = false }).Mesh;
+}

@@ -56,11 +56,15 @@ public static class Deviation
         var walk = new Walk(scan, transform, nominal, tree, options);
         var chunks = (scan.VertexCount + Chunk - 1) / Chunk;
         var done = 0;
+
+        // The points of a cloud come in any order: taken along a curve through space, each search starts near the one before.
+        var order = scan.TriangleCount == 0 ? SpatialOrder.Of(scan.Coordinates) : null;
         Parallel.For(0, chunks, new ParallelOptions { CancellationToken = cancel }, chunk =>
         {
             var seed = -1;
-            for (var i = chunk * Chunk; i < Math.Min(values.Length, (chunk + 1) * Chunk); i++)
+            for (var k = chunk * Chunk; k < Math.Min(values.Length, (chunk + 1) * Chunk); k++)
             {
+                var i = order?[k] ?? k;
                 (values[i], triangles[i]) = walk.At(i, ref seed);
             }
 

@@ -3,6 +3,12 @@ namespace Bostel.Core.Meshes;
 /// <summary>Gives equal points one number: exact weld by open addressing on the bits of the coordinates.</summary>
 public sealed class VertexWelder
 {
+    /// <summary>
+    /// Points met lately, by the low bits of their hash. The corners around a vertex follow each other closely in a file: most are found here, in the
+    /// processor's cache, and not in the large table.
+    /// </summary>
+    private readonly int[] _recent = new int[1 << 15];
+
     private double[] _coordinates;
     private int[] _table;
     private int _count;
@@ -11,6 +17,7 @@ public sealed class VertexWelder
     {
         _coordinates = new double[3 * Math.Max(16, expected)];
         _table = NewTable(2 * Math.Max(16, expected));
+        Array.Fill(_recent, -1);
     }
 
     public int Count => _count;
@@ -21,18 +28,26 @@ public sealed class VertexWelder
         x += 0.0;
         y += 0.0;
         z += 0.0;
+        var hash = Hash(x, y, z);
+        ref var recent = ref _recent[hash & (_recent.Length - 1)];
+        if (recent >= 0 && Is(recent, x, y, z))
+        {
+            return recent;
+        }
+
         var mask = _table.Length - 1;
-        var slot = Hash(x, y, z) & mask;
+        var slot = hash & mask;
         while (_table[slot] >= 0)
         {
-            var at = 3 * _table[slot];
-            if (_coordinates[at] == x && _coordinates[at + 1] == y && _coordinates[at + 2] == z)
+            if (Is(_table[slot], x, y, z))
             {
-                return _table[slot];
+                return recent = _table[slot];
             }
 
             slot = (slot + 1) & mask;
         }
+
+        recent = _count;
 
         if (3 * (_count + 1) > _coordinates.Length)
         {
@@ -52,6 +67,8 @@ public sealed class VertexWelder
     }
 
     public double[] Coordinates() => _coordinates.AsSpan(0, 3 * _count).ToArray();
+
+    private bool Is(int i, double x, double y, double z) => _coordinates[3 * i] == x && _coordinates[(3 * i) + 1] == y && _coordinates[(3 * i) + 2] == z;
 
     private static int[] NewTable(int atLeast)
     {

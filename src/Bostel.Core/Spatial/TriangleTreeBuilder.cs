@@ -11,10 +11,13 @@ internal sealed class TriangleTreeBuilder
     private const int Bins = 12;
     public const int LeafSize = 4;
 
+    /// <summary>Ranges up to this size are split by one thread.</summary>
+    private const int Alone = 16_384;
+
     private readonly float[] _boxes;
     private readonly float[] _centers;
     public readonly int[] Order;
-    private readonly List<Node> _nodes = [];
+    private List<Node> _nodes = [];
 
     private struct Node
     {
@@ -78,7 +81,7 @@ internal sealed class TriangleTreeBuilder
     /// <summary>Returns per node 48 box floats (x0[8] y0[8] z0[8] x1[8] y1[8] z1[8]), 8 children and 8 leaf counts (0: inner or empty).</summary>
     public (float[] Boxes, int[] Children, byte[] Counts) Build()
     {
-        Split(0, Order.Length);
+        _nodes = Split(0, Order.Length);
         return Collapse();
     }
 
@@ -92,7 +95,38 @@ internal sealed class TriangleTreeBuilder
         Z1 = _boxes[(6 * t) + 5],
     };
 
-    private int Split(int start, int count)
+    /// <summary>
+    /// The nodes over a range of triangles, the root first, then those of its left and of its right half: numbers are those within the list. Large halves are
+    /// split at the same time; the result is the same whatever the number of threads.
+    /// </summary>
+    private List<Node> Split(int start, int count)
+    {
+        if (count <= Alone)
+        {
+            var nodes = new List<Node>(count);
+            Split(start, count, nodes);
+            return nodes;
+        }
+
+        var (box, centers) = Measure(start, count);
+        var middle = Partition(start, count, centers);
+        List<Node> left = [], right = [];
+        Parallel.Invoke(() => left = Split(start, middle - start), () => right = Split(middle, start + count - middle));
+        var all = new List<Node>(1 + left.Count + right.Count) { new() { Box = box, Left = 1, Right = 1 + left.Count, Start = start, Count = count } };
+        Append(all, left, 1);
+        Append(all, right, 1 + left.Count);
+        return all;
+    }
+
+    private static void Append(List<Node> all, List<Node> half, int offset)
+    {
+        foreach (var node in half)
+        {
+            all.Add(node.Left < 0 ? node : node with { Left = node.Left + offset, Right = node.Right + offset });
+        }
+    }
+
+    private (Box8 Box, Box8 Centers) Measure(int start, int count)
     {
         var box = Box8.Empty;
         var centers = Box8.Empty;
@@ -104,20 +138,23 @@ internal sealed class TriangleTreeBuilder
             centers.Add(new() { X0 = x, Y0 = y, Z0 = z, X1 = x, Y1 = y, Z1 = z });
         }
 
-        var id = _nodes.Count;
-        _nodes.Add(new() { Box = box, Left = -1, Right = -1, Start = start, Count = count });
+        return (box, centers);
+    }
+
+    private int Split(int start, int count, List<Node> nodes)
+    {
+        var (box, centers) = Measure(start, count);
+        var id = nodes.Count;
+        nodes.Add(new() { Box = box, Left = -1, Right = -1, Start = start, Count = count });
         if (count <= LeafSize)
         {
             return id;
         }
 
         var middle = Partition(start, count, centers);
-        var left = Split(start, middle - start);
-        var right = Split(middle, start + count - middle);
-        var node = _nodes[id];
-        node.Left = left;
-        node.Right = right;
-        _nodes[id] = node;
+        var left = Split(start, middle - start, nodes);
+        var right = Split(middle, start + count - middle, nodes);
+        nodes[id] = nodes[id] with { Left = left, Right = right };
         return id;
     }
 

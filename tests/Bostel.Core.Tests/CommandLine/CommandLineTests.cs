@@ -1,18 +1,12 @@
-using System.Diagnostics;
-using System.Text.Json;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Tests.CommandLine;
 
 /// <summary>`bostel` as a line integrator calls it: JSON out, one sentence on failure, exit codes, whole files or none.</summary>
-public sealed class CommandLineTests : IDisposable
+public sealed class CommandLineTests : CommandLineProgram
 {
-    private static readonly string Program = Path.Combine(DemoParts.Root, "src", "Bostel.Cli", "bin", "Release", "net10.0", "bostel.dll");
     private static readonly string Foreign = Path.Combine(AppContext.BaseDirectory, "Data", "formats");
-    private readonly DirectoryInfo _folder = Directory.CreateTempSubdirectory("bostel-cli-");
-
-    public void Dispose() => _folder.Delete(recursive: true);
 
     [Fact]
     public void InfoIsTheDataSheet()
@@ -130,7 +124,7 @@ public sealed class CommandLineTests : IDisposable
         Assert.Equal(2, code);
         var line = Assert.Single(messages.Split('\n', StringSplitOptions.RemoveEmptyEntries));
         Assert.Contains(said, line, StringComparison.Ordinal);
-        Assert.Empty(_folder.GetFiles());
+        Assert.Empty(Folder.GetFiles());
     }
 
     [Fact]
@@ -148,29 +142,5 @@ public sealed class CommandLineTests : IDisposable
         // Planted: the bore is 0.1 mm larger; what is measured must agree within its own stated uncertainty.
         Assert.Equal(20.1, bore.GetProperty("measured").GetDouble(), bore.GetProperty("uncertainty").GetDouble());
         Assert.True(Directory.GetFiles(At("results"), "results.csv", SearchOption.AllDirectories).Length == 1);
-    }
-
-    private string At(string name) => Path.Combine(_folder.FullName, name);
-
-    private string Write(string name, TriangleMesh mesh)
-    {
-        using var stream = File.Create(At(name));
-        MeshFormats.Write(stream, name, mesh);
-        return At(name);
-    }
-
-    private static TriangleMesh Read(string path)
-    {
-        using var stream = File.OpenRead(path);
-        return MeshFormats.Read(stream, path).Mesh;
-    }
-
-    private static (int Code, JsonElement Answer, string Messages) Run(params string[] arguments)
-    {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [Program, .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
-        var messages = process.StandardError.ReadToEndAsync();
-        var text = process.StandardOutput.ReadToEnd();
-        process.WaitForExit();
-        return (process.ExitCode, text.Length > 0 && text[0] == '{' ? JsonDocument.Parse(text).RootElement : default, messages.Result);
     }
 }

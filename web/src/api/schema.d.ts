@@ -576,6 +576,16 @@ export interface components {
         AlignPlan: {
             /** @default all-surfaces */
             method: string;
+            start?: null | number[];
+            faces?: number[];
+            weights?: components["schemas"]["FaceWeight"][];
+            locked?: string[];
+            balance?: boolean;
+            datums?: string[];
+            points?: components["schemas"]["ReferencePointPlan"][];
+            pairs?: components["schemas"]["PointPairPlan"][];
+            /** Format: double */
+            searchDistance?: number;
         };
         AlignmentView: {
             transform: number[];
@@ -782,6 +792,12 @@ export interface components {
             /** Format: int32 */
             body: number;
             color: null | string;
+        };
+        FaceWeight: {
+            /** Format: int32 */
+            face: number;
+            /** Format: double */
+            weight: number;
         };
         FeaturePlan: {
             id: string;
@@ -1081,6 +1097,15 @@ export interface components {
             value: number;
             vector?: null | number[];
         };
+        PointPairPlan: {
+            scan: number[];
+            nominal: number[];
+            /**
+             * Format: double
+             * @default 1
+             */
+            weight: number;
+        };
         PreparationRecord: {
             /** Format: int32 */
             trianglesBefore: number;
@@ -1136,6 +1161,21 @@ export interface components {
             advice: components["schemas"]["Advice"][];
             /** Format: double */
             largestDisplacement: number;
+        };
+        ReferencePointPlan: {
+            name: string;
+            point: number[];
+            direction: number[];
+            /**
+             * Format: double
+             * @default 1
+             */
+            weight: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            offset: number;
         };
         ReportView: {
             /** Format: uuid */

@@ -1,0 +1,121 @@
+using System.Globalization;
+using System.Text.Json;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Tests.Fitting;
+
+namespace Bostel.Core.Tests.CommandLine;
+
+/// <summary>Fits, poses, sections, edges and recognition through `bostel`: what the core can do can be asked for from outside.</summary>
+public sealed class ComputationCommandTests : CommandLineProgram
+{
+    [Fact]
+    public void AFitHoldsPartsRejectsOutliersAndStatesItsUncertainty()
+    {
+        var truth = new Cylinder3D(new(3, 4, 5), Vector3D.UnitZ, 8);
+        var points = FitShapes.Points(truth, 1, 0.01, 3, 400);
+        (points[0], points[1]) = (40, 40);
+        var file = WriteText("points.xyz", string.Join('\n', points.Chunk(3).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p[0]:R} {p[1]:R} {p[2]:R}"))));
+        var (code, answer, _) = Run("fit", "--type", "cylinder", "--points", file, "--on", "3,4,0,0,0,2", "--robust", "tukey");
+        Assert.Equal(0, code);
+        Assert.Contains(0, answer.GetProperty("rejected").EnumerateArray().Select(r => r.GetInt32()));
+        var axis = answer.GetProperty("parameters").GetProperty("axis").EnumerateArray().Select(v => v.GetDouble()).ToArray();
+        Assert.Equal(1, Math.Abs(axis[2]), 1e-15);
+
+        // 0.01 mm over 400 points: the radius is sure to 0.0005 mm, its diameter at k = 2 to 0.002.
+        var stated = answer.GetProperty("uncertainty").GetProperty("diameter").GetDouble();
+        Assert.InRange(stated, 0.001, 0.005);
+        Assert.Equal(8, answer.GetProperty("parameters").GetProperty("radius").GetDouble(), 2 * stated);
+        var (wrong, _, said) = Run("fit", "--type", "plane", "--points", file, "--radius", "3");
+        Assert.Equal(2, wrong);
+        Assert.Contains("radius", said, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void TransformsAreComposedAndInverted()
+    {
+        var (a, b) = (RigidTransform.FromAxisAngle(new(1, 2, 3), 0.7) with { Translation = new(1, 2, 3) }, RigidTransform.FromAxisAngle(new(-1, 0, 2), 1.1) with { Translation = new(-4, 5, 6) });
+        string Save(string name, RigidTransform t) => WriteText(name, JsonSerializer.Serialize(new { transform = t.ToArray() }));
+        var (code, answer, _) = Run("transform", Save("a.json", a), Save("b.json", b), "--inverse");
+        Assert.Equal(0, code);
+        var back = RigidTransform.FromArray([.. answer.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble())]);
+        var p = new Vector3D(7, -8, 9);
+        Assert.InRange(Vector3D.Distance(p, back.Apply(b.Apply(a.Apply(p)))), 0, 1e-12);
+        Assert.Equal(2, Run("transform", WriteText("bad.json", "{\"transform\":[1,2]}")).Code);
+    }
+
+    [Fact]
+    public void AlignTakesAPlanAStartLocksAndABand()
+    {
+        var block = Write("block.stl", Block());
+        var moved = Write("scan.ply", Block().Transformed(RigidTransform.FromTwist(new(0, 0, 0.01), new(0.2, 0.1, 0), default)));
+        var start = WriteText("start.json", JsonSerializer.Serialize(new { transform = RigidTransform.Identity.ToArray() }));
+        var (code, answer, _) = Run("align", "--nominal", block, "--scan", moved, "--start", start, "--lock", "shift-z,turn-x,turn-y");
+        Assert.Equal(0, code);
+        var found = RigidTransform.FromArray([.. answer.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble())]);
+        Assert.Equal(-0.01, found.RotationVector().Z, 1e-5);
+        Assert.Equal(0, found.RotationVector().X, 1e-12);
+        Assert.Equal(36, answer.GetProperty("uncertainty").GetProperty("covariance").GetArrayLength());
+        Assert.Equal(2, Run("align", "--nominal", block, "--scan", moved, "--lock", "shift-z").Code);
+        var (_, balanced, _) = Run("align", "--nominal", block, "--scan", moved, "--start", start, "--balance", "-0.1,0.1");
+        Assert.InRange(balanced.GetProperty("largestOutOfTolerance").GetDouble(), -0.1001, -0.09);
+        var plan = WriteText("plan.json", """
+            {"schema":"bostel-plan/2","align":{"method":"point-pairs","pairs":[
+              {"scan":[1,0,0],"nominal":[0,0,0]},{"scan":[11,0,0],"nominal":[10,0,0]},{"scan":[1,5,0],"nominal":[0,5,0]}]}}
+            """);
+        var (_, pairs, _) = Run("align", "--nominal", block, "--scan", moved, "--plan", plan);
+        Assert.Equal(-1, pairs.GetProperty("transform")[3].GetDouble(), 1e-12);
+    }
+
+    [Fact]
+    public void SymmetrySectionsPartsAndEdgesAreFound()
+    {
+        var block = Write("block.stl", Block());
+        var (_, symmetry, _) = Run("symmetry", block);
+        Assert.Equal(3, symmetry.GetProperty("planes").EnumerateArray().Count(p => p.GetProperty("share").GetDouble() > 0.99));
+
+        var (_, section, _) = Run("section", "--mesh", block, "--plane", "0,0,1,3.3", "--parts", "0.001", "--nominal", block);
+        var outline = Assert.Single(section.GetProperty("outlines").EnumerateArray());
+        Assert.Equal(4, outline.GetProperty("parts").EnumerateArray().Count(p => p.GetProperty("kind").GetString() == "line"));
+        Assert.All(outline.GetProperty("deviations").EnumerateArray(), d => Assert.Equal(0, d.GetDouble(), 1e-5));
+
+        var sheet = Write("sheet.ply", Shapes.Field(30, 60, (x, y) => 0).KeepTriangles(t => t > 0));
+        var (_, edges, _) = Run("edges", "--mesh", sheet);
+        var edge = Assert.Single(edges.GetProperty("edges").EnumerateArray());
+        Assert.Equal("trim line", edge.GetProperty("kind").GetString());
+    }
+
+    [Fact]
+    public void ScansAreComparedWithScansAndTheirSurfacesRecognised()
+    {
+        var first = Write("first.ply", Shapes.Field(30, 30, (x, y) => 0));
+        var second = Write("second.ply", Shapes.Field(34, 34, (x, y) => 0.05));
+        var (code, compared, _) = Run("compare", "--nominal", first, "--scan", second, "--direction", "scan-to-scan", "--max-distance", "1");
+        Assert.Equal(0, code);
+        Assert.Equal(0.05, compared.GetProperty("mean").GetDouble(), 1e-6);
+        Assert.InRange(compared.GetProperty("noData").GetDouble(), 0.1, 0.4);
+
+        var ball = Write("ball.ply", Shapes.Noisy(Shapes.Sphere(20, 5), 0.01, 4));
+        var (_, found, _) = Run("features", "--nominal", ball, "--scan");
+        Assert.Equal("sphere", found.GetProperty("faces")[0].GetProperty("kind").GetString());
+        var (_, named, _) = Run("features", "--nominal", DemoParts.NominalPath("LB-045"));
+        Assert.Equal(5, named.GetProperty("features").EnumerateArray().Count(f => f.GetProperty("kind").GetString() == "bore"));
+    }
+
+    [Fact]
+    public void TheBenchTableHasALineForEveryWork()
+    {
+        var (code, _, said) = Run("bench", "--only", "nothing", "--threads", "1");
+        Assert.Equal(2, code);
+        Assert.Contains("nothing", said, StringComparison.Ordinal);
+        Assert.Equal(2, Run("bench", "--threads", "0").Code);
+    }
+
+    private static TriangleMesh Block()
+    {
+        var cube = Shapes.Cube(20, 10);
+        var center = cube.Bounds.Center;
+        double[] stretch = [1.5, 1, 0.6];
+        return cube.WithCoordinates([.. cube.Coordinates.Select((c, i) => stretch[i % 3] * (c - center[i % 3]))]);
+    }
+}

@@ -1,6 +1,5 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Alignment;
 
@@ -15,6 +14,9 @@ public sealed record FoundSymmetry(Plane3D Plane, double Share, double Rms);
 /// </summary>
 public static class SymmetryPlane
 {
+    /// <summary>Starts that are settled on all points.</summary>
+    private const int Promising = 6;
+
     /// <returns>Distinct planes, the best first; none when nothing mirrors onto itself.</returns>
     /// <exception cref="BadInputException">The scan has no triangles.</exception>
     public static IReadOnlyList<FoundSymmetry> Find(TriangleMesh scan, CancellationToken cancel = default)
@@ -24,22 +26,33 @@ public static class SymmetryPlane
             throw new BadInputException("The scan has no triangles: a plane of symmetry is found from its surface.");
         }
 
-        var tree = new TriangleTree(scan);
-        var samples = SurfaceSamples.OfScan(scan, 8000);
+        var target = new AlignmentTarget(new(scan));
+        var few = SurfaceSamples.OfScan(scan, 800);
+        var samples = SurfaceSamples.OfScan(scan, 4000);
         var even = SurfaceSamples.Even(scan, 4000);
-        var diagonal = scan.Bounds.Diagonal;
-        var limit = Math.Max(0.004 * diagonal, 2 * scan.MeanEdge());
+        var limit = Math.Max(0.004 * target.Diagonal, 2 * scan.MeanEdge());
         var found = new List<FoundSymmetry>();
+        // Most starts lead nowhere: few points tell which are worth all of them.
+        var rough = new List<FoundSymmetry>();
         foreach (var first in Starts(even))
         {
             cancel.ThrowIfCancellationRequested();
-            if (Settle(samples, tree, first, diagonal) is not { } plane)
+            if (Settle(few, target, first, [(0.05, 15), (0.02, 10)]) is { } plane)
+            {
+                rough.Add(Judge(few, target, plane, 2 * limit));
+            }
+        }
+
+        foreach (var first in rough.Where(r => r.Share > 0.5).OrderByDescending(r => r.Share).Take(Promising))
+        {
+            cancel.ThrowIfCancellationRequested();
+            if (Settle(samples, target, first.Plane, [(0.01, 20), (0.005, 15)]) is not { } plane)
             {
                 continue;
             }
 
-            var result = Judge(samples, tree, plane, limit);
-            if (result.Share > 0.6 && !found.Any(f => f.Plane.Normal.LineAngleTo(plane.Normal) < 0.02 && Math.Abs(f.Plane.Distance(scan.Bounds.Center) - (Math.Sign(f.Plane.Normal.Dot(plane.Normal)) * plane.Distance(scan.Bounds.Center))) < limit))
+            var result = Judge(samples, target, plane, limit);
+            if (result.Share > 0.6 && !found.Any(f => IsSame(f.Plane, plane, scan.Bounds.Center, limit)))
             {
                 found.Add(result);
             }
@@ -47,6 +60,9 @@ public static class SymmetryPlane
 
         return [.. found.OrderByDescending(f => f.Share).ThenBy(f => f.Rms)];
     }
+
+    private static bool IsSame(Plane3D a, Plane3D b, Vector3D center, double limit) =>
+        a.Normal.LineAngleTo(b.Normal) < 0.02 && Math.Abs(a.Distance(center) - (Math.Sign(a.Normal.Dot(b.Normal)) * b.Distance(center))) < limit;
 
     private static IEnumerable<Plane3D> Starts(SurfaceSamples even)
     {
@@ -72,13 +88,17 @@ public static class SymmetryPlane
         }
     }
 
-    /// <summary>Mirrors at the plane, fits, and takes the plane of the whole, three times over.</summary>
-    private static Plane3D? Settle(SurfaceSamples samples, TriangleTree tree, Plane3D plane, double diagonal)
+    /// <summary>
+    /// Mirrors at the plane, fits, and takes the plane of the whole, again with each reach (in diagonals) and number of steps. Far reaches take the nearest
+    /// surface whichever way it faces: to look for one that agrees would cost a search of all that is near.
+    /// </summary>
+    private static Plane3D? Settle(SurfaceSamples samples, AlignmentTarget target, Plane3D plane, (double Reach, int Steps)[] rounds)
     {
-        foreach (var (reach, steps) in ((double, int)[])[(0.05, 30), (0.01, 30), (0.005, 20)])
+        var diagonal = target.Diagonal;
+        foreach (var (reach, steps) in rounds)
         {
             var mirrored = Mirrored(samples, plane);
-            var outcome = PointToPlane.Refine(mirrored, tree, RigidTransform.Identity, new(steps, reach * diagonal, 1e-4, 1e-7 * diagonal));
+            var outcome = PointToPlane.Refine(mirrored, target.Tree, RigidTransform.Identity, new(steps, reach * diagonal, 1e-4, 1e-6 * diagonal, reach > 0.01 ? -2 : 0.5) { Grid = target.Grid });
             if (outcome.Used < 0.3 * samples.Count)
             {
                 return null;
@@ -95,13 +115,13 @@ public static class SymmetryPlane
         return plane;
     }
 
-    private static FoundSymmetry Judge(SurfaceSamples samples, TriangleTree tree, Plane3D plane, double limit)
+    private static FoundSymmetry Judge(SurfaceSamples samples, AlignmentTarget target, Plane3D plane, double limit)
     {
         var mirrored = Mirrored(samples, plane);
         double near = 0, area = 0, squares = 0;
         for (var i = 0; i < mirrored.Count; i++)
         {
-            var hit = tree.Closest(mirrored.Points[i], limit, -1, mirrored.Normals[i], 0.5);
+            var hit = target.Tree.Closest(mirrored.Points[i], limit, target.Grid.NearestAt(mirrored.Points[i]), mirrored.Normals[i], 0.5);
             area += mirrored.Areas[i];
             if (hit.Found)
             {

@@ -41,10 +41,23 @@ public abstract class CommandLineProgram : IDisposable
 
     protected static (int Code, JsonElement Answer, string Messages) Run(params string[] arguments)
     {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [Program, .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        var (code, text, messages) = RunOn(null, arguments);
+        return (code, text.Length > 0 && text[0] == '{' ? JsonDocument.Parse(text).RootElement : default, messages);
+    }
+
+    /// <summary>Runs with a number of processors; all of the machine's when null.</summary>
+    protected static (int Code, string Text, string Messages) RunOn(int? processors, params string[] arguments)
+    {
+        var start = new ProcessStartInfo("dotnet", [Program, .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        if (processors is { } count)
+        {
+            start.Environment["DOTNET_PROCESSOR_COUNT"] = count.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        }
+
+        using var process = Process.Start(start)!;
         var messages = process.StandardError.ReadToEndAsync();
         var text = process.StandardOutput.ReadToEnd();
         process.WaitForExit();
-        return (process.ExitCode, text.Length > 0 && text[0] == '{' ? JsonDocument.Parse(text).RootElement : default, messages.Result);
+        return (process.ExitCode, text, messages.Result);
     }
 }

@@ -102,8 +102,23 @@ public sealed class ComputationCommandTests : CommandLineProgram
         Assert.Equal(5, named.GetProperty("features").EnumerateArray().Count(f => f.GetProperty("kind").GetString() == "bore"));
     }
 
+    /// <summary>The same input gives the same bits, whatever the number of threads.</summary>
     [Fact]
-    public void TheBenchTableHasALineForEveryWork()
+    public void OneThreadAndThreeGiveTheSameBits()
+    {
+        var nominal = DemoParts.NominalPath("LB-045");
+        var recipe = WriteText("recipe.json", """{ "seed": 5, "spacing": 1.0, "noise": 0.01 }""");
+        Assert.Equal(0, Run("scan", "--nominal", nominal, "--recipe", recipe, At("scan.ply")).Code);
+        foreach (var arguments in (string[][])[["align", "--nominal", nominal, "--scan", At("scan.ply")], ["features", "--nominal", At("scan.ply"), "--scan"], ["thickness", "--mesh", At("scan.ply")]])
+        {
+            var (one, three) = (RunOn(1, arguments), RunOn(3, arguments));
+            Assert.Equal((0, 0), (one.Code, three.Code));
+            Assert.Equal(one.Text, three.Text);
+        }
+    }
+
+    [Fact]
+    public void ABenchGroupThatDoesNotExistIsNamed()
     {
         var (code, _, said) = Run("bench", "--only", "nothing", "--threads", "1");
         Assert.Equal(2, code);

@@ -123,9 +123,9 @@ public class SectionComparisonTests
         Core.Meshes.TriangleMesh sheet = new([.. cube.Coordinates.Select((c, i) => i % 3 == 2 ? (c - box.Min.Z) / 20 * 0.5 : c)], cube.Indices);
         Core.Meshes.TriangleMesh cloud = new([.. Enumerable.Range(0, 100).SelectMany(i => new[] { box.Min.X + 4 + (i % 10 * 1.2), box.Min.Y + 4 + (i / 10 * 1.2), 0.1 })], []);
         var model = Core.Segmentation.NominalModel.OfSurface(sheet);
-        var tree = new Core.Spatial.TriangleTree(sheet);
-        Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, tree, new(1)).Values, v => Assert.Equal(-0.1, v, 1e-9));
-        Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, tree, new(1) { ViewDirection = Vector3D.UnitZ }).Values, v => Assert.Equal(-0.4, v, 1e-9));
+        var index = new Core.Spatial.TriangleTree(sheet);
+        Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, index, new(1)).Values, v => Assert.Equal(-0.1, v, 1e-9));
+        Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, index, new(1) { ViewDirection = Vector3D.UnitZ }).Values, v => Assert.Equal(-0.4, v, 1e-9));
     }
 
     [Fact]

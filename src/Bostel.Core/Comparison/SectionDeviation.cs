@@ -4,8 +4,8 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Comparison;
 
-/// <summary>Deviations of one outline of a section: one value a point, mm, positive out of the material, NaN without counterpart; and where the counterparts lie.</summary>
-public sealed record OutlineDeviation(SectionOutline Outline, double[] Values, double[] Feet);
+/// <summary>Deviations of one outline of a section: one value a point, mm, positive out of the material, NaN without counterpart.</summary>
+public sealed record OutlineDeviation(SectionOutline Outline, double[] Values);
 
 /// <summary>
 /// Deviation of the outlines of a scan from those of its nominal within one plane. The nominal outline is drawn out across the plane into a ribbon, so that
@@ -30,7 +30,7 @@ public static class SectionDeviation
         var cosine = Math.Cos(options.MaxAngleDegrees * Math.PI / 180);
         return [.. scan.Select(outline =>
         {
-            var (values, feet) = (new double[outline.Count], new double[3 * outline.Count]);
+            var values = new double[outline.Count];
             var seed = -1;
             for (var i = 0; i < outline.Count; i++)
             {
@@ -38,11 +38,9 @@ public static class SectionDeviation
                 var hit = ribbon.Closest(p, options.MaxDistance, seed, OutwardAt(outline, i, n), cosine);
                 seed = hit.Found ? hit.Triangle : seed;
                 values[i] = hit.Found ? ribbon.SignedDistance(p, hit) : double.NaN;
-                var foot = hit.Found ? hit.Point : p;
-                (feet[3 * i], feet[(3 * i) + 1], feet[(3 * i) + 2]) = foot;
             }
 
-            return new OutlineDeviation(outline, values, feet);
+            return new OutlineDeviation(outline, values);
         })];
     }
 

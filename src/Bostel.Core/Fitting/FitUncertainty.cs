@@ -7,7 +7,7 @@ namespace Bostel.Core.Fitting;
 /// <summary>
 /// How sure a fitted feature is, from the scatter of its points, their geometry and the effective number of independent ones: the covariance of the fit
 /// times (n − m)/(nₑ − m). Standard deviations; <see cref="CoverageFactor"/> is Student's t for 95.45 % at nₑ − m degrees of freedom (GUM G.3), near 2
-/// for many points. Neither the device's own length error nor a deviation of form longer than the feature is part of it. Infinite: not determined.
+/// for many points. Neither the device's own length error nor a deviation of form longer than the feature is part of it.
 /// </summary>
 public sealed record FitUncertainty(double EffectivePoints, double CoverageFactor, double Position, double Direction, double Radius)
 {
@@ -25,13 +25,9 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
 
         var (used, residuals) = WithoutRejected(fit, points);
         var effective = SpatialCorrelation.EffectiveCount(used, residuals, new PointTree(used), fit.Fitted);
-        var free = effective - fit.Fitted;
-        if (free <= 0)
-        {
-            var nothing = double.PositiveInfinity;
-            return new(effective, nothing, nothing, nothing, nothing);
-        }
 
+        // As few independent points as parameters leave one degree of freedom at the least: the interval is then wide, and a number.
+        var free = Math.Max(1, effective - fit.Fitted);
         var inflate = Math.Sqrt(Math.Max(1, (residuals.Length - fit.Fitted) / free));
         var parts = Parts(fit.Shape, covariance.GetLength(0));
         return new(

@@ -51,9 +51,9 @@ internal static class PlanAlignment
         Array.Fill(lower, plan.Compare.Lower);
         Array.Fill(upper, plan.Compare.Upper);
         var features = plan.Features.ToDictionary(f => f.Id);
-        foreach (var profile in plan.Characteristics.Where(c => c.Kind == "surface-profile" && c.Tolerance is > 0))
+        foreach (var profile in plan.Characteristics.Where(c => c.Kind == "profile-of-a-surface" && c.Tolerance is > 0))
         {
-            var faces = profile.Features.SelectMany(f => features[f].Faces).Select(f => nominal.Face(f).Id).ToHashSet();
+            var faces = profile.Faces.Concat(profile.Features.SelectMany(f => features[f].Faces)).Select(f => nominal.Face(f).Id).ToHashSet();
             for (var t = 0; t < lower.Length; t++)
             {
                 if (faces.Contains(nominal.FaceOfTriangle[t]))

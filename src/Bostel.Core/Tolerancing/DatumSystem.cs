@@ -42,9 +42,6 @@ public sealed class DatumSystem
 
     public int FreeDegrees => _pose?.FreeDegrees ?? 6;
 
-    /// <summary>What each datum fixed.</summary>
-    public IReadOnlyList<AlignmentStep> Steps => _pose?.Steps ?? [];
-
     public string Labels { get; }
 
     /// <summary>Builds the system from measured datum features.</summary>

@@ -95,6 +95,27 @@ public class FineAlignmentTests
         Assert.True(free.LargestOutOfTolerance <= result.LargestOutOfTolerance + 1e-6);
     }
 
+    /// <summary>The same through a plan: the narrow band on the left is that of its surface profile, the wide one elsewhere that of the comparison.</summary>
+    [Fact]
+    public void APlanBalancesWithinTheBandsOfItsProfiles()
+    {
+        var box = _cube.Bounds;
+        var runner = new InspectionRunner(Core.Segmentation.CadMeshSegmentation.Recognise(_cube));
+        var left = runner.Nominal.Faces.Single(f => f.Shape is Plane3D { Normal.X: < -0.9 });
+        TriangleMesh scan = new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex).SelectMany(p => (p.X > box.Max.X - 1e-9 ? p + (0.3 * Vector3D.UnitX) : p).ToArray())], _cube.Indices);
+        var plan = new InspectionPlan
+        {
+            Prepare = new() { Steps = [] },
+            Compare = new(-0.25, 0.25),
+            Align = new() { Balance = true, Start = RigidTransform.Identity.ToArray(), Locked = ["turn-x", "turn-y", "turn-z"] },
+            Characteristics = [new(1, "left", "profile-of-a-surface") { Faces = [left.Id], Tolerance = 0.1 }],
+        };
+        plan.Check();
+        var result = runner.Align(runner.Prepare(scan, plan), plan);
+        Assert.Equal(-0.05, result.Transform.Translation.X, 1e-4);
+        Assert.Equal(0, result.LargestOutOfTolerance!.Value, 1e-4);
+    }
+
     /// <summary>Sixty scans of one part with independent noise: the pose scatters as its stated uncertainty says.</summary>
     [Fact]
     public void ThePoseScattersAsStated()

@@ -42,6 +42,13 @@ public sealed class ComputationCommandTests : CommandLineProgram
         var p = new Vector3D(7, -8, 9);
         Assert.InRange(Vector3D.Distance(p, back.Apply(b.Apply(a.Apply(p)))), 0, 1e-12);
         Assert.Equal(2, Run("transform", WriteText("bad.json", "{\"transform\":[1,2]}")).Code);
+
+        // An axis system: the origin goes to zero, the first direction to z.
+        var (_, built, _) = Run("transform", "--axes", "z,x", "--origin", "1,2,3", "--first", "0,1,0", "--second", "1,0,0");
+        var system = RigidTransform.FromArray([.. built.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble())]);
+        Assert.InRange(system.Apply(new(1, 2, 3)).Length, 0, 1e-12);
+        Assert.InRange(Vector3D.Distance(system.Rotate(Vector3D.UnitY), Vector3D.UnitZ), 0, 1e-12);
+        Assert.Equal(2, Run("transform", "--axes", "z,x").Code);
     }
 
     [Fact]

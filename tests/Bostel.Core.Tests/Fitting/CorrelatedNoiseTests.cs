@@ -40,6 +40,19 @@ public class CorrelatedNoiseTests
         Assert.InRange(placed, 930, 1000);
     }
 
+    /// <summary>A deviation of form as long as the feature leaves hardly an independent point: the interval is a number, and far wider than for noise.</summary>
+    [Fact]
+    public void FormAsLongAsTheFeatureGivesAWideInterval()
+    {
+        double[] Wave(double amplitude, Func<int, int, double> form) => [.. Enumerable.Range(0, 900).SelectMany(i => new[] { i % 30, i / 30, amplitude * form(i % 30, i / 30) })];
+        var random = new Random(4);
+        var bowed = Wave(0.02, (x, y) => Math.Cos(x / 5.0));
+        var noisy = Wave(0.02, (x, y) => (2 * random.NextDouble()) - 1);
+        double Stated(double[] points) => FitUncertainty.Of(LeastSquares.Plane(points), points) is { } u ? u.CoverageFactor * u.Position : 0;
+        Assert.True(double.IsFinite(Stated(bowed)));
+        Assert.True(Stated(bowed) > 5 * Stated(noisy), $"{Stated(bowed)} and {Stated(noisy)}");
+    }
+
     private static double[] Scan(double share, int reach, int seed)
     {
         const int Around = 40, Along = 24;

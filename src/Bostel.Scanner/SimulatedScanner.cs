@@ -47,9 +47,10 @@ public static class SimulatedScanner
         var reach = nominal.Mesh.Bounds.Diagonal;
         Parallel.For(0, (net.VertexCount + 1023) / 1024, new ParallelOptions { CancellationToken = cancel }, chunk =>
         {
+            var search = new ClosestSearch(tree);
             for (var v = chunk * 1024; v < Math.Min(net.VertexCount, (chunk + 1) * 1024); v++)
             {
-                var hit = tree.Closest(net.Vertex(v));
+                var hit = search.Closest(net.Vertex(v));
                 var face = nominal.Faces[nominal.FaceOfTriangle[hit.Triangle]];
                 var (p, normal) = OnExactSurface(hit.Point, tree.FaceNormal(hit.Triangle), face, nominal.ChordError);
                 var view = views.Best(tree, hit.Point, normal, steepest, reach, recipe.Shiny.Contains(face.Id) ? blinding : 2, out var cosine);

@@ -161,12 +161,11 @@ internal static class SurfaceNets
             var smoothed = at.Select((p, i) => counts[i] > 0 && round < 2 ? 0.5 * (p + (sums[i] / counts[i])) : p).ToArray();
             Parallel.For(0, (at.Length + 4095) / 4096, chunk =>
             {
-                var seed = -1;
+                var search = new ClosestSearch(nominal);
                 for (var i = chunk * 4096; i < Math.Min(at.Length, (chunk + 1) * 4096); i++)
                 {
-                    var hit = nominal.Closest(smoothed[i], 4 * spacing, seed);
+                    var hit = search.Closest(smoothed[i], 4 * spacing);
                     at[i] = hit.Found ? hit.Point : smoothed[i];
-                    seed = hit.Found ? hit.Triangle : -1;
                 }
             });
         }

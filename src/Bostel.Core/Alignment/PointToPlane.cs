@@ -11,9 +11,15 @@ internal static class PointToPlane
 {
     private const int Chunk = 2048;
 
+    /// <summary>Share of the scatter of the residuals.</summary>
+    private const double Held = 0.05;
+
     internal sealed record Options(int MostSteps, double StartDistance, double SmallestScale, double StopStep, double MinimumCosine = 0.7)
     {
         public AlignmentScope Scope { get; init; } = AlignmentScope.Everything;
+
+        /// <summary>The pose whose value locked motions keep; the start's when null.</summary>
+        public RigidTransform? Reference { get; init; }
 
         /// <summary>Where the search for the first counterparts starts.</summary>
         public DistanceGrid? Grid { get; init; }
@@ -48,10 +54,11 @@ internal static class PointToPlane
         var planes = new Vector3D[scan.Count];
         var feet = new Vector3D[scan.Count];
         Outcome? outcome = null;
+        var search = true;
         for (var step = 1; step <= options.MostSteps; step++)
         {
             cancel.ThrowIfCancellationRequested();
-            Match(scan, nominal, transform, reach, options, seeds, residuals, planes, feet);
+            Match(scan, nominal, transform, search ? reach : null, options, seeds, residuals, planes, feet);
             var scale = Math.Max(options.SmallestScale, RobustScale(residuals));
             var sums = Accumulate(scan, options.Scope, seeds, residuals, planes, feet, scale, center, lever);
             outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), Full(sums.Matrix), sums.Weight, lever, scale, sums.Used, residuals);
@@ -64,31 +71,39 @@ internal static class PointToPlane
             var shorten = Math.Min(1, 3 * reach / Math.Max(1e-300, Math.Sqrt(delta.Sum(d => d * d))));
             var rotation = shorten / lever * new Vector3D(delta[0], delta[1], delta[2]);
             var move = shorten * new Vector3D(delta[3], delta[4], delta[5]);
-            transform = options.Scope.Held(RigidTransform.FromTwist(rotation, move, center).After(transform).Orthonormalized(), start, center);
-            if (rotation.Length * lever < options.StopStep && move.Length < options.StopStep)
+            transform = options.Scope.Held(RigidTransform.FromTwist(rotation, move, center).After(transform).Orthonormalized(), options.Reference ?? start, center);
+            outcome = outcome with { Transform = transform };
+            var motion = Math.Max(rotation.Length * lever, move.Length);
+            if (search && motion < options.StopStep)
             {
-                outcome = outcome with { Transform = transform };
                 break;
             }
 
-            reach = Math.Max(6 * scale, Math.Min(reach, 0.7 * reach));
-            outcome = outcome with { Transform = transform };
+            // A motion far below the scatter changes few counterparts: they are held until the steps have died away, then searched again.
+            search = motion < options.StopStep || motion > Held * scale;
+            reach = Math.Max(6 * scale, 0.7 * reach);
         }
 
         return outcome!;
     }
 
+    /// <param name="reach">Within what the counterparts are searched; null to keep the triangles found last.</param>
     private static void Match(
-        SurfaceSamples scan, TriangleTree nominal, RigidTransform transform, double reach, Options options, int[] seeds, double[] residuals, Vector3D[] planes, Vector3D[] feet)
+        SurfaceSamples scan, TriangleTree nominal, RigidTransform transform, double? reach, Options options, int[] seeds, double[] residuals, Vector3D[] planes, Vector3D[] feet)
     {
         ForChunks(scan.Count, (_, from, to) =>
         {
             var previous = -1;
             for (var i = from; i < to; i++)
             {
+                if (reach is null && double.IsNaN(residuals[i]))
+                {
+                    continue;
+                }
+
                 var p = transform.Apply(scan.Points[i]);
                 var n = transform.Rotate(scan.Normals[i]);
-                var hit = nominal.Closest(p, reach, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? options.MinimumCosine : -2);
+                var hit = reach is not { } within ? nominal.OnTriangle(seeds[i], p) : nominal.Closest(p, within, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? options.MinimumCosine : -2);
                 if (!hit.Found || options.Scope.WeightOf(hit.Triangle) <= 0)
                 {
                     residuals[i] = double.NaN;

@@ -61,11 +61,11 @@ public static class Deviation
         var order = scan.TriangleCount == 0 ? SpatialOrder.Of(scan.Coordinates) : null;
         Parallel.For(0, chunks, new ParallelOptions { CancellationToken = cancel }, chunk =>
         {
-            var seed = -1;
+            var search = new ClosestSearch(tree);
             for (var k = chunk * Chunk; k < Math.Min(values.Length, (chunk + 1) * Chunk); k++)
             {
                 var i = order?[k] ?? k;
-                (values[i], triangles[i]) = walk.At(i, ref seed);
+                (values[i], triangles[i]) = walk.At(i, search);
             }
 
             progress?.Report((double)Interlocked.Increment(ref done) / chunks);
@@ -81,10 +81,10 @@ public static class Deviation
         var walk = new Walk(scan, transform, nominal, tree, options);
         Parallel.For(0, (values.Length + Chunk - 1) / Chunk, chunk =>
         {
-            var seed = -1;
+            var search = new ClosestSearch(tree);
             for (var i = chunk * Chunk; i < Math.Min(values.Length, (chunk + 1) * Chunk); i++)
             {
-                values[i] = walk.At(vertices[i], ref seed).Value;
+                values[i] = walk.At(vertices[i], search).Value;
             }
         });
         return values;
@@ -98,8 +98,8 @@ public static class Deviation
         private readonly Vector3D _view = options.ViewDirection is { } view ? transform.Rotate(view).Normalized() : default;
         private readonly SurfaceBorder? _border = options.BorderIsNoData ? new(nominal.Mesh) : null;
 
-        /// <summary>Starts from the closest triangle of the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
-        public (double Value, int Triangle) At(int i, ref int seed)
+        /// <summary>The search goes on from the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
+        public (double Value, int Triangle) At(int i, ClosestSearch search)
         {
             if (i >= scan.MeasuredVertexCount)
             {
@@ -111,8 +111,7 @@ public static class Deviation
 
             // At a sharp edge of the scan the mean normal belongs to neither side: there only the far side of a wall is kept out.
             var limit = _normals is null ? (n.LengthSquared < 0.25 ? -2 : 0) : n.LengthSquared < 0.25 || _agreement[i] < NoNormal ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
-            var hit = tree.Closest(p, options.MaxDistance, seed, n, limit);
-            seed = hit.Found ? hit.Triangle : seed;
+            var hit = search.Closest(p, options.MaxDistance, n, limit);
             if (hit.Found && _border is not null && _border.Holds(hit))
             {
                 return (double.NaN, -1);

@@ -45,11 +45,10 @@ public static class PlaneSection
 
         var order = Enumerable.Range(0, offsets.Count).OrderBy(i => offsets[i]).ToArray();
         var sorted = order.Select(i => offsets[i]).ToArray();
-        var heights = Heights(mesh, n);
-        var cut = Assign(mesh, heights, sorted);
+        var cut = Assign(mesh, Slabs(mesh, n, sorted), sorted.Length);
         var outlines = new IReadOnlyList<SectionOutline>[offsets.Count];
         var neighbours = mesh.Topology.Neighbours;
-        Parallel.For(0, sorted.Length, new ParallelOptions { CancellationToken = cancel }, k => outlines[order[k]] = new Chain(mesh, neighbours, heights, sorted[k], cut[k]).Outlines());
+        Parallel.For(0, sorted.Length, new ParallelOptions { CancellationToken = cancel }, k => outlines[order[k]] = new Chain(mesh, neighbours, n, sorted[k], cut[k]).Outlines());
         return outlines;
     }
 
@@ -74,56 +73,57 @@ public static class PlaneSection
         return outlines;
     }
 
-    private static double[] Heights(TriangleMesh mesh, Vector3D n)
+    /// <summary>How many of the planes lie below each vertex or pass through it: a triangle is cut by those between its lowest and its highest vertex.</summary>
+    private static int[] Slabs(TriangleMesh mesh, Vector3D n, double[] sorted)
     {
-        var heights = new double[mesh.VertexCount];
-        Parallel.For(0, (heights.Length + 65535) / 65536, chunk =>
+        var slabs = GC.AllocateUninitializedArray<int>(mesh.VertexCount);
+        Parallel.For(0, (slabs.Length + 65535) / 65536, chunk =>
         {
-            for (var v = chunk * 65536; v < Math.Min(heights.Length, (chunk + 1) * 65536); v++)
+            for (var v = chunk * 65536; v < Math.Min(slabs.Length, (chunk + 1) * 65536); v++)
             {
-                heights[v] = mesh.Vertex(v).Dot(n);
+                var height = mesh.Vertex(v).Dot(n);
+                var (low, high) = (0, sorted.Length);
+                while (low < high)
+                {
+                    var middle = (low + high) >> 1;
+                    (low, high) = sorted[middle] <= height ? (middle + 1, high) : (low, middle);
+                }
+
+                slabs[v] = low;
             }
         });
-        return heights;
+        return slabs;
     }
 
     /// <summary>Which triangles each plane cuts, in ascending order.</summary>
-    private static List<int>[] Assign(TriangleMesh mesh, double[] heights, double[] sorted)
+    private static List<int>[] Assign(TriangleMesh mesh, int[] slabs, int planes)
     {
-        var cut = new List<int>[sorted.Length];
+        var cut = new List<int>[planes];
         for (var k = 0; k < cut.Length; k++)
         {
             cut[k] = [];
         }
 
         var indices = mesh.Indices;
-        var (first, last) = sorted.Length == 0 ? (0, 0) : (sorted[0], sorted[^1]);
-        for (var t = 0; t < indices.Length; t += 3)
+        for (var t = 0; t + 2 < indices.Length; t += 3)
         {
-            double a = heights[indices[t]], b = heights[indices[t + 1]], c = heights[indices[t + 2]];
-            var high = Math.Max(a, Math.Max(b, c));
-            var low = Math.Min(a, Math.Min(b, c));
-
-            // Cut by d when low < d ≤ high: below the plane on one side, on or above it on the other.
-            if (high < first || low >= last)
+            int a = slabs[indices[t]], b = slabs[indices[t + 1]], c = slabs[indices[t + 2]];
+            if (a == b && b == c)
             {
                 continue;
             }
 
-            var k = Array.BinarySearch(sorted, low);
-            for (k = k < 0 ? ~k : k; k < sorted.Length && sorted[k] <= high; k++)
+            var high = Math.Max(a, Math.Max(b, c));
+            for (var k = Math.Min(a, Math.Min(b, c)); k < high; k++)
             {
-                if (sorted[k] > low)
-                {
-                    cut[k].Add(t / 3);
-                }
+                cut[k].Add(t / 3);
             }
         }
 
         return cut;
     }
 
-    private sealed class Chain(TriangleMesh mesh, int[] neighbours, double[] heights, double offset, List<int> triangles)
+    private sealed class Chain(TriangleMesh mesh, int[] neighbours, Vector3D normal, double offset, List<int> triangles)
     {
         private readonly Dictionary<int, bool> _done = triangles.ToDictionary(t => t, _ => false);
 
@@ -186,7 +186,9 @@ public static class PlaneSection
             return new([.. points], closed && points.Count >= 9);
         }
 
-        private bool Above(int vertex) => heights[vertex] >= offset;
+        private double Height(int vertex) => mesh.Vertex(vertex).Dot(normal);
+
+        private bool Above(int vertex) => Height(vertex) >= offset;
 
         /// <summary>The half-edge of a cut triangle that goes up through the plane, or down.</summary>
         private int Crossing(int t, bool up)
@@ -238,7 +240,7 @@ public static class PlaneSection
         {
             var (a, b) = (mesh.Indices[h], mesh.Indices[MeshTopology.Next(h)]);
             (a, b) = (Math.Min(a, b), Math.Max(a, b));
-            var f = (offset - heights[a]) / (heights[b] - heights[a]);
+            var f = (offset - Height(a)) / (Height(b) - Height(a));
             var p = f <= 0 ? mesh.Vertex(a) : f >= 1 ? mesh.Vertex(b) : mesh.Vertex(a) + (f * (mesh.Vertex(b) - mesh.Vertex(a)));
             if (points.Count >= 3 && points[^3] == p.X && points[^2] == p.Y && points[^1] == p.Z)
             {

@@ -31,12 +31,11 @@ public static class SectionDeviation
         return [.. scan.Select(outline =>
         {
             var values = new double[outline.Count];
-            var seed = -1;
+            var search = new ClosestSearch(ribbon);
             for (var i = 0; i < outline.Count; i++)
             {
                 var p = outline.Point(i);
-                var hit = ribbon.Closest(p, options.MaxDistance, seed, OutwardAt(outline, i, n), cosine);
-                seed = hit.Found ? hit.Triangle : seed;
+                var hit = search.Closest(p, options.MaxDistance, OutwardAt(outline, i, n), cosine);
                 values[i] = hit.Found ? ribbon.SignedDistance(p, hit) : double.NaN;
             }
 

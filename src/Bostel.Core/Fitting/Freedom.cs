@@ -10,6 +10,9 @@ internal sealed record Freedom(double[,] Basis, bool[] Angular)
 {
     public int Count => Angular.Length;
 
+    /// <summary>Nothing is held: the basis is the identity.</summary>
+    private bool IsWhole { get; init; }
+
     /// <param name="known">What is held.</param>
     /// <param name="model">Where the parameters are local to.</param>
     /// <param name="sized">Whether the offset is a parameter of the fit; extremal criteria find it last.</param>
@@ -42,7 +45,7 @@ internal sealed record Freedom(double[,] Basis, bool[] Angular)
             }
         }
 
-        return new(basis, [.. columns.Select(c => c.Angular)]);
+        return new(basis, [.. columns.Select(c => c.Angular)]) { IsWhole = columns.Count == parameters.Length && known.On is null };
     }
 
     private static bool IsFree(Parameter parameter, Known known, bool sized, ReadOnlySpan<Parameter> all) => parameter switch
@@ -61,6 +64,11 @@ internal sealed record Freedom(double[,] Basis, bool[] Angular)
     /// <summary>BᵀAB.</summary>
     public double[,] Reduce(double[,] a)
     {
+        if (IsWhole)
+        {
+            return a;
+        }
+
         var m = Basis.GetLength(0);
         var reduced = new double[Count, Count];
         for (var r = 0; r < Count; r++)
@@ -113,6 +121,11 @@ internal sealed record Freedom(double[,] Basis, bool[] Angular)
     /// <summary>B C Bᵀ: held parameters have no variance.</summary>
     public double[,] Expand(double[,] covariance)
     {
+        if (IsWhole)
+        {
+            return (double[,])covariance.Clone();
+        }
+
         var m = Basis.GetLength(0);
         var full = new double[m, m];
         for (var i = 0; i < m; i++)

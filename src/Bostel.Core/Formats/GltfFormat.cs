@@ -137,7 +137,7 @@ internal static class GltfFormat
 
     private sealed class Scene(JsonObject root, ReadOnlyMemory<byte> binary, ReadContext context)
     {
-        private readonly VertexWelder _welder = new(1024);
+        private readonly VertexWelder<DoubleKey> _welder = new(1024);
         private readonly List<int> _indices = [];
         private readonly Dictionary<int, ReadOnlyMemory<byte>> _buffers = [];
         private int _done;
@@ -200,7 +200,7 @@ internal static class GltfFormat
             {
                 var at = bytes.Span[(i * stride)..];
                 var p = transform.Apply(new(BinaryPrimitives.ReadSingleLittleEndian(at), BinaryPrimitives.ReadSingleLittleEndian(at[4..]), BinaryPrimitives.ReadSingleLittleEndian(at[8..])));
-                map[i] = _welder.Add(p.X, p.Y, p.Z);
+                map[i] = _welder.Add(new(p.X, p.Y, p.Z));
             }
 
             var corners = (int?)primitive["indices"] is { } accessor ? Corners(accessor) : [.. Enumerable.Range(0, count)];

@@ -28,6 +28,11 @@ public static class MeshFormats
             throw new BadInputException($"{fileName}: '{suffix}' is not a mesh or point format that is read here ({string.Join(", ", Suffixes)}).");
         }
 
+        if (suffix == ".stl" && StlFormat.ReadPiecewise(stream, new(fileName, [], progress, cancel)) is { } direct)
+        {
+            return Checked(direct, fileName, true);
+        }
+
         var bytes = ReadAll(stream, fileName, cancel);
         if (bytes.Length == 0)
         {
@@ -139,7 +144,7 @@ public static class MeshFormats
                 throw new BadInputException($"{fileName}: files over 2 GB are not read.");
             }
 
-            var exact = new byte[stream.Length - stream.Position];
+            var exact = GC.AllocateUninitializedArray<byte>((int)(stream.Length - stream.Position));
             stream.ReadExactly(exact);
             return exact;
         }

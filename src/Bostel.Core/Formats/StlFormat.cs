@@ -1,5 +1,4 @@
 using System.Buffers.Binary;
-using System.Runtime.InteropServices;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 
@@ -11,6 +10,29 @@ internal static class StlFormat
     private const int Header = 84;
     private const int Facet = 50;
 
+    /// <summary>
+    /// Reads a well-formed binary file piece by piece, so that its bytes never lie in memory as a whole; null for any other, with the stream where it was.
+    /// </summary>
+    public static MeshFile? ReadPiecewise(Stream stream, ReadContext context)
+    {
+        if (!stream.CanSeek || stream.Length - stream.Position is var length && length <= Header)
+        {
+            return null;
+        }
+
+        var start = stream.Position;
+        var header = new byte[Header];
+        stream.ReadExactly(header);
+        var count = BinaryPrimitives.ReadUInt32LittleEndian(header.AsSpan(80));
+        if (count > 0 && 3L * count < Array.MaxLength && Header + ((long)count * Facet) == length)
+        {
+            return ReadBinary(stream, context, (int)count);
+        }
+
+        stream.Position = start;
+        return null;
+    }
+
     public static MeshFile Read(ReadContext context)
     {
         var bytes = context.Bytes;
@@ -21,7 +43,7 @@ internal static class StlFormat
             var expected = Header + ((long)count * Facet);
             if (expected == bytes.Length)
             {
-                return ReadBinary(context, (int)count);
+                return ReadBinary(Facets(context), context, (int)count);
             }
 
             // Some writers leave the count empty until they are done and never come back to it, or append something of their own.
@@ -29,12 +51,12 @@ internal static class StlFormat
             if (!looksText && whole && count is 0 or uint.MaxValue)
             {
                 var held = (bytes.Length - Header) / Facet;
-                return ReadBinary(context, held) is var file ? file with { Remarks = [$"the file announces {count} triangles and holds {held}; those it holds were read"] } : file;
+                return ReadBinary(Facets(context), context, held) is var file ? file with { Remarks = [$"the file announces {count} triangles and holds {held}; those it holds were read"] } : file;
             }
 
             if (!looksText && count > 0 && expected < bytes.Length)
             {
-                return ReadBinary(context, (int)count) is var file ? file with { Remarks = [$"{bytes.Length - expected} bytes after the last triangle were not read"] } : file;
+                return ReadBinary(Facets(context), context, (int)count) is var file ? file with { Remarks = [$"{bytes.Length - expected} bytes after the last triangle were not read"] } : file;
             }
 
             if (!looksText)
@@ -52,7 +74,7 @@ internal static class StlFormat
 
     public static void Write(Stream stream, TriangleMesh mesh)
     {
-        var buffer = new byte[Header + (long)(Facet * mesh.TriangleCount)];
+        var buffer = new byte[Header + ((long)Facet * mesh.TriangleCount)];
         "Bostel, mm"u8.CopyTo(buffer);
         BinaryPrimitives.WriteInt32LittleEndian(buffer.AsSpan(80), mesh.TriangleCount);
         for (var t = 0; t < mesh.TriangleCount; t++)
@@ -75,27 +97,33 @@ internal static class StlFormat
         BinaryPrimitives.WriteSingleLittleEndian(at[8..], (float)v.Z);
     }
 
-    private static MeshFile ReadBinary(ReadContext context, int count)
+    private static MemoryStream Facets(ReadContext context) => new(context.Bytes, Header, context.Bytes.Length - Header);
+
+    /// <param name="facets">Stands at the first facet.</param>
+    private static MeshFile ReadBinary(Stream facets, ReadContext context, int count)
     {
         if (count == 0)
         {
             throw context.Bad("contains no triangles.");
         }
 
-        var welder = new VertexWelder(count / 2);
-        var indices = new int[3 * count];
-        for (var t = 0; t < count; t++)
+        const int Batch = 4096;
+        var welder = new VertexWelder<SingleKey>(count / 2);
+        var indices = GC.AllocateUninitializedArray<int>(3 * count);
+        var corners = new SingleKey[3 * Batch];
+        var bytes = new byte[Facet * Batch];
+        for (var start = 0; start < count; start += Batch)
         {
-            var corners = MemoryMarshal.Cast<byte, float>(context.Bytes.AsSpan(Header + (t * Facet) + 12, 36));
-            for (var k = 0; k < 3; k++)
+            var some = Math.Min(Batch, count - start);
+            facets.ReadExactly(bytes, 0, Facet * some);
+            for (var t = 0; t < some; t++)
             {
-                indices[(3 * t) + k] = welder.Add(corners[3 * k], corners[(3 * k) + 1], corners[(3 * k) + 2]);
+                var facet = bytes.AsSpan(t * Facet, Facet);
+                (corners[3 * t], corners[(3 * t) + 1], corners[(3 * t) + 2]) = (SingleKey.Read(facet[12..]), SingleKey.Read(facet[24..]), SingleKey.Read(facet[36..]));
             }
 
-            if ((t & 0xFFFF) == 0)
-            {
-                context.Report(t, count);
-            }
+            welder.Add(corners.AsSpan(0, 3 * some), indices.AsSpan(3 * start, 3 * some));
+            context.Report(start, count);
         }
 
         return new(new(welder.Coordinates(), indices), "STL binary", []);
@@ -103,7 +131,7 @@ internal static class StlFormat
 
     private static MeshFile ReadText(ReadContext context)
     {
-        var welder = new VertexWelder(context.Bytes.Length / 300);
+        var welder = new VertexWelder<DoubleKey>(context.Bytes.Length / 300);
         var indices = new List<int>();
         var scanner = new TextScanner(context.Bytes);
         var closed = false;
@@ -118,7 +146,7 @@ internal static class StlFormat
                     throw context.Bad($"line {scanner.LineNumber} is not a vertex with three numbers.");
                 }
 
-                indices.Add(welder.Add(x, y, z));
+                indices.Add(welder.Add(new(x, y, z)));
             }
             else if (word.SequenceEqual("endsolid"u8))
             {

@@ -154,7 +154,7 @@ internal static class ThreeMfFormat
             }
         }
 
-        var welder = new VertexWelder(1024);
+        var welder = new VertexWelder<DoubleKey>(1024);
         var indices = new List<int>();
         foreach (var item in items)
         {
@@ -200,7 +200,7 @@ internal static class ThreeMfFormat
                     p = Apply(t, p);
                 }
 
-                numbers[i / 3] = welder.Add(p.X, p.Y, p.Z);
+                numbers[i / 3] = welder.Add(new(p.X, p.Y, p.Z));
             }
 
             foreach (var index in placed.Triangles)

@@ -22,6 +22,13 @@ public sealed class TriangleMesh
     /// <param name="measuredTriangles">How many of the first triangles were measured; all unless given.</param>
     /// <param name="pointNormals">3·V unit normals of a cloud, where its file has them.</param>
     public TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices = null, int? measuredTriangles = null, float[]? pointNormals = null)
+        : this(coordinates, indices, measuredVertices, measuredTriangles, pointNormals, null)
+    {
+    }
+
+    /// <param name="like">A mesh of the same triangles, whose adjacency is taken over.</param>
+    /// <param name="turned">Whether the vertices differ from its vertices by more than a shift; if not, normals and areas are taken over too.</param>
+    private TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices, int? measuredTriangles, float[]? pointNormals, TriangleMesh? like, bool turned = true)
     {
         ArgumentNullException.ThrowIfNull(coordinates);
         ArgumentNullException.ThrowIfNull(indices);
@@ -31,11 +38,12 @@ public sealed class TriangleMesh
         MeasuredTriangleCount = measuredTriangles ?? indices.Length / 3;
         Bounds = MeasureBounds(coordinates);
         PointNormals = pointNormals;
-        _normals = new(() => pointNormals is null ? MeshNormals.VertexNormals(this) : (pointNormals, [.. Enumerable.Repeat(1f, coordinates.Length / 3)]));
-        _areas = new(() => MeshNormals.VertexAreas(this));
-        _topology = new(() => MeshTopology.Build(this));
-        _rings = new(() => VertexRings.Build(this));
-        _faceNormals = new(() => MeshNormals.SmoothFaceNormals(this));
+        var same = turned ? null : like;
+        _normals = same?._normals ?? new(() => pointNormals is null ? MeshNormals.VertexNormals(this) : (pointNormals, [.. Enumerable.Repeat(1f, coordinates.Length / 3)]));
+        _areas = same?._areas ?? new(() => MeshNormals.VertexAreas(this));
+        _faceNormals = same?._faceNormals ?? new(() => MeshNormals.SmoothFaceNormals(this));
+        _topology = like?._topology ?? new(() => MeshTopology.Build(this));
+        _rings = like?._rings ?? new(() => VertexRings.Build(this));
     }
 
     public double[] Coordinates { get; }
@@ -119,7 +127,19 @@ public sealed class TriangleMesh
     public TriangleMesh Scaled(double factor) => factor == 1 ? this : WithCoordinates(Array.ConvertAll(Coordinates, c => c * factor));
 
     /// <summary>The same triangles over moved vertices.</summary>
-    public TriangleMesh WithCoordinates(double[] coordinates) => new(coordinates, Indices, MeasuredVertexCount, MeasuredTriangleCount, PointNormals);
+    public TriangleMesh WithCoordinates(double[] coordinates) => new(coordinates, Indices, MeasuredVertexCount, MeasuredTriangleCount, PointNormals, like: this);
+
+    /// <summary>The same mesh moved without a turn: normals, areas and adjacency are those of this one and not made again.</summary>
+    public TriangleMesh Shifted(Vector3D by)
+    {
+        var moved = new double[Coordinates.Length];
+        for (var i = 0; i < moved.Length; i += 3)
+        {
+            (moved[i], moved[i + 1], moved[i + 2]) = (Coordinates[i] + by.X, Coordinates[i + 1] + by.Y, Coordinates[i + 2] + by.Z);
+        }
+
+        return new(moved, Indices, MeasuredVertexCount, MeasuredTriangleCount, PointNormals, like: this, turned: false);
+    }
 
     public TriangleMesh Transformed(RigidTransform transform)
     {

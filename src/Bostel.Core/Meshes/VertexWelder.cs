@@ -1,7 +1,11 @@
+using System.Numerics;
+using System.Runtime.CompilerServices;
+
 namespace Bostel.Core.Meshes;
 
 /// <summary>Gives equal points one number: exact weld by open addressing on the bits of the coordinates.</summary>
-public sealed class VertexWelder
+internal sealed class VertexWelder<TKey>
+    where TKey : struct, IWeldKey<TKey>
 {
     /// <summary>
     /// Points met lately, by the low bits of their hash. The corners around a vertex follow each other closely in a file: most are found here, in the
@@ -9,70 +13,104 @@ public sealed class VertexWelder
     /// </summary>
     private readonly int[] _recent = new int[1 << 15];
 
-    private double[] _coordinates;
+    private TKey[] _keys;
     private int[] _table;
     private int _count;
 
     public VertexWelder(int expected)
     {
-        _coordinates = new double[3 * Math.Max(16, expected)];
-        _table = NewTable(2 * Math.Max(16, expected));
+        _keys = GC.AllocateUninitializedArray<TKey>(Math.Max(16, expected));
+        _table = NewTable(2 * _keys.Length);
         Array.Fill(_recent, -1);
     }
 
-    public int Count => _count;
+    /// <summary>The number of the point, the same for points equal in every bit.</summary>
+    public int Add(TKey key) => Add(key, key.Hash());
 
-    /// <summary>The number of the point, the same for points equal in every bit (−0 counts as 0).</summary>
-    public int Add(double x, double y, double z)
+    /// <summary>The numbers of many points. Those not met lately are looked up together in the table, so that waiting for memory overlaps.</summary>
+    public void Add(ReadOnlySpan<TKey> keys, Span<int> numbers)
     {
-        x += 0.0;
-        y += 0.0;
-        z += 0.0;
-        var hash = Hash(x, y, z);
+        const int Batch = 64;
+        Span<int> hashes = stackalloc int[Batch];
+        Span<int> later = stackalloc int[Batch];
+        var touched = 0;
+        for (var start = 0; start < keys.Length; start += Batch)
+        {
+            var (count, left, mask) = (Math.Min(Batch, keys.Length - start), 0, _table.Length - 1);
+            for (var i = 0; i < count; i++)
+            {
+                ref readonly var key = ref keys[start + i];
+                var hash = key.Hash();
+                var recent = _recent[hash & (_recent.Length - 1)];
+                if (recent >= 0 && _keys[recent].Same(key))
+                {
+                    numbers[start + i] = recent;
+                    continue;
+                }
+
+                touched |= _table[hash & mask];
+                hashes[left] = hash;
+                later[left++] = start + i;
+            }
+
+            for (var k = 0; k < left; k++)
+            {
+                numbers[later[k]] = Add(keys[later[k]], hashes[k]);
+            }
+        }
+
+        GC.KeepAlive(touched);
+    }
+
+    /// <summary>3·N, in the order of the numbers.</summary>
+    public double[] Coordinates()
+    {
+        var coordinates = GC.AllocateUninitializedArray<double>(3 * _count);
+        for (var i = 0; i < _count; i++)
+        {
+            (coordinates[3 * i], coordinates[(3 * i) + 1], coordinates[(3 * i) + 2]) = _keys[i].Point;
+        }
+
+        return coordinates;
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private int Add(in TKey key, int hash)
+    {
         ref var recent = ref _recent[hash & (_recent.Length - 1)];
-        if (recent >= 0 && Is(recent, x, y, z))
+        if (recent >= 0 && _keys[recent].Same(key))
         {
             return recent;
         }
 
         var mask = _table.Length - 1;
         var slot = hash & mask;
-        while (_table[slot] >= 0)
+        for (; _table[slot] >= 0; slot = (slot + 1) & mask)
         {
-            if (Is(_table[slot], x, y, z))
+            if (_keys[_table[slot]].Same(key))
             {
                 return recent = _table[slot];
             }
-
-            slot = (slot + 1) & mask;
         }
 
-        recent = _count;
-
-        if (3 * (_count + 1) > _coordinates.Length)
+        if (_count == _keys.Length)
         {
-            Array.Resize(ref _coordinates, _coordinates.Length * 2);
+            Array.Resize(ref _keys, 2 * _count);
         }
 
-        _coordinates[3 * _count] = x;
-        _coordinates[(3 * _count) + 1] = y;
-        _coordinates[(3 * _count) + 2] = z;
-        _table[slot] = _count++;
+        _keys[_count] = key;
+        _table[slot] = recent = _count++;
         if (2 * _count > _table.Length)
         {
             Grow();
         }
 
-        return _count - 1;
+        return recent;
     }
-
-    public double[] Coordinates() => _coordinates.AsSpan(0, 3 * _count).ToArray();
-
-    private bool Is(int i, double x, double y, double z) => _coordinates[3 * i] == x && _coordinates[(3 * i) + 1] == y && _coordinates[(3 * i) + 2] == z;
 
     private static int[] NewTable(int atLeast)
     {
-        var table = new int[(int)System.Numerics.BitOperations.RoundUpToPowerOf2((uint)atLeast)];
+        var table = GC.AllocateUninitializedArray<int>((int)BitOperations.RoundUpToPowerOf2((uint)atLeast));
         Array.Fill(table, -1);
         return table;
     }
@@ -83,7 +121,7 @@ public sealed class VertexWelder
         var mask = _table.Length - 1;
         for (var i = 0; i < _count; i++)
         {
-            var slot = Hash(_coordinates[3 * i], _coordinates[(3 * i) + 1], _coordinates[(3 * i) + 2]) & mask;
+            var slot = _keys[i].Hash() & mask;
             while (_table[slot] >= 0)
             {
                 slot = (slot + 1) & mask;
@@ -91,13 +129,5 @@ public sealed class VertexWelder
 
             _table[slot] = i;
         }
-    }
-
-    private static int Hash(double x, double y, double z)
-    {
-        var h = (ulong)BitConverter.DoubleToInt64Bits(x) * 0x9E3779B97F4A7C15UL;
-        h = ((h >> 31) ^ h ^ (ulong)BitConverter.DoubleToInt64Bits(y)) * 0xBF58476D1CE4E5B9UL;
-        h = ((h >> 29) ^ h ^ (ulong)BitConverter.DoubleToInt64Bits(z)) * 0x94D049BB133111EBUL;
-        return (int)((h ^ (h >> 32)) & 0x7FFFFFFF);
     }
 }

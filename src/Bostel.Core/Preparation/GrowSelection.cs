@@ -13,7 +13,33 @@ internal static class GrowSelection
     {
         var normals = items.Mesh.SmoothFaceNormals;
         var least = (float)Math.Cos(degrees * Math.PI / 180);
-        return Flags(items, new MeshFlood(items.Mesh).Spread(seed, int.MaxValue, (from, to) => SurfaceGrowth.Agreement(normals, from, to) >= least));
+        var neighbours = items.Mesh.Topology.Neighbours;
+        var flags = new bool[items.Count];
+        flags[seed] = true;
+
+        // Depth first: what is looked at next lies beside what was looked at last, also in memory.
+        var (stack, top) = (new int[1024], 1);
+        stack[0] = seed;
+        while (top > 0)
+        {
+            var t = stack[--top];
+            if (top + 3 > stack.Length)
+            {
+                Array.Resize(ref stack, 2 * stack.Length);
+            }
+
+            for (var h = 3 * t; h < (3 * t) + 3; h++)
+            {
+                var n = neighbours[h];
+                if (n >= 0 && !flags[n] && SurfaceGrowth.Agreement(normals, t, n) >= least)
+                {
+                    flags[n] = true;
+                    stack[top++] = n;
+                }
+            }
+        }
+
+        return flags;
     }
 
     /// <summary>

@@ -59,12 +59,10 @@ public static class Reduction
         var chunks = new double[(points.VertexCount + Chunk - 1) / Chunk];
         Parallel.For(0, chunks.Length, chunk =>
         {
-            var seed = -1;
+            var search = new ClosestSearch(surface);
             for (var v = chunk * Chunk; v < Math.Min(points.VertexCount, (chunk + 1) * Chunk); v++)
             {
-                var hit = surface.Closest(points.Vertex(v), double.PositiveInfinity, seed);
-                seed = hit.Triangle;
-                chunks[chunk] = Math.Max(chunks[chunk], hit.DistanceSquared);
+                chunks[chunk] = Math.Max(chunks[chunk], search.Closest(points.Vertex(v)).DistanceSquared);
             }
         });
         return Math.Sqrt(chunks.Max());

@@ -76,7 +76,14 @@ public static class Selection
     {
         items.NeedTriangles(term.Kind);
         var seed = pose.Inverse().Apply(Vector3D.FromArray(term.Point!));
-        return Enumerable.Range(0, items.Count).MinBy(i => (items.Center(i) - seed).LengthSquared);
+        var (nearest, least) = (0, double.PositiveInfinity);
+        for (var i = 0; i < items.Count; i++)
+        {
+            var distance = (items.Center(i) - seed).LengthSquared;
+            (nearest, least) = distance < least ? (i, distance) : (nearest, least);
+        }
+
+        return nearest;
     }
 
     private static bool[] Brush(SelectionTerm term, SelectionItems items, RigidTransform pose)

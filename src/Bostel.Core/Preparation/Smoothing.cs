@@ -1,3 +1,4 @@
+using System.Runtime.Intrinsics;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 
@@ -40,16 +41,19 @@ public static class Smoothing
         }
 
         var rings = mesh.Rings;
-        var moves = Movable(mesh, rings, chosen);
-        var from = (double[])mesh.Coordinates.Clone();
-        var to = (double[])mesh.Coordinates.Clone();
+        var around = new int[rings.Corners.Length];
+        var moves = Movable(mesh, rings, chosen, around);
+
+        // Four coordinates are read at once: the last vertex must have a fourth.
+        var start = Padded(mesh.Coordinates);
+        var (from, to) = ((double[])start.Clone(), (double[])start.Clone());
         for (var pass = 0; pass < 2 * passes; pass++)
         {
-            Step(mesh, rings, moves, from, to, pass % 2 == 0 ? Lambda : Mu, guard, cancel);
+            Step(rings.Starts, around, moves, start, from, to, pass % 2 == 0 ? Lambda : Mu, guard, cancel);
             (from, to) = (to, from);
         }
 
-        var smoothed = mesh.WithCoordinates(from);
+        var smoothed = mesh.WithCoordinates(from[..^1]);
         var displacements = new float[mesh.VertexCount];
         for (var v = 0; v < displacements.Length; v++)
         {
@@ -59,8 +63,16 @@ public static class Smoothing
         return new(smoothed, displacements);
     }
 
+    private static double[] Padded(double[] coordinates)
+    {
+        var padded = new double[coordinates.Length + 1];
+        coordinates.CopyTo(padded, 0);
+        return padded;
+    }
+
     /// <summary>Inside vertices meet as many edges going out as coming in; border vertices do not, and stay.</summary>
-    private static bool[] Movable(TriangleMesh mesh, VertexRings rings, bool[]? chosen)
+    /// <param name="around">Gets the neighbours of every vertex, in the order of the rings.</param>
+    private static bool[] Movable(TriangleMesh mesh, VertexRings rings, bool[]? chosen, int[] around)
     {
         var moves = new bool[mesh.VertexCount];
         Parallel.For(0, (moves.Length + Chunk - 1) / Chunk, chunk =>
@@ -68,10 +80,12 @@ public static class Smoothing
             for (var v = chunk * Chunk; v < Math.Min(moves.Length, (chunk + 1) * Chunk); v++)
             {
                 long outgoing = 0, incoming = 0;
-                foreach (var corner in rings.Of(v))
+                for (var i = rings.Starts[v]; i < rings.Starts[v + 1]; i++)
                 {
-                    outgoing += mesh.Indices[MeshTopology.Next(corner)];
-                    incoming += mesh.Indices[MeshTopology.Next(MeshTopology.Next(corner))];
+                    var next = MeshTopology.Next(rings.Corners[i]);
+                    around[i] = mesh.Indices[next];
+                    outgoing += around[i];
+                    incoming += mesh.Indices[MeshTopology.Next(next)];
                 }
 
                 moves[v] = (chosen is null || chosen[v]) && outgoing == incoming && rings.Of(v).Length > 2;
@@ -80,10 +94,7 @@ public static class Smoothing
         return moves;
     }
 
-    private static void Step(TriangleMesh mesh, VertexRings rings, bool[] moves, double[] from, double[] to, double factor, double guard, CancellationToken cancel)
-    {
-        var indices = mesh.Indices;
-        var start = mesh.Coordinates;
+    private static void Step(int[] starts, int[] around, bool[] moves, double[] start, double[] from, double[] to, double factor, double guard, CancellationToken cancel) =>
         Parallel.For(0, (moves.Length + Chunk - 1) / Chunk, new ParallelOptions { CancellationToken = cancel }, chunk =>
         {
             for (var v = chunk * Chunk; v < Math.Min(moves.Length, (chunk + 1) * Chunk); v++)
@@ -93,23 +104,19 @@ public static class Smoothing
                     continue;
                 }
 
-                double x = 0, y = 0, z = 0;
-                var corners = rings.Of(v);
-                foreach (var corner in corners)
+                var sum = Vector256<double>.Zero;
+                var ring = around.AsSpan(starts[v], starts[v + 1] - starts[v]);
+                foreach (var n in ring)
                 {
-                    var n = 3 * indices[MeshTopology.Next(corner)];
-                    x += from[n];
-                    y += from[n + 1];
-                    z += from[n + 2];
+                    sum += Vector256.LoadUnsafe(ref from[3 * n]);
                 }
 
-                var i = 3 * v;
-                var share = factor / corners.Length;
-                double dx = ((1 - factor) * from[i]) + (share * x) - start[i], dy = ((1 - factor) * from[i + 1]) + (share * y) - start[i + 1], dz = ((1 - factor) * from[i + 2]) + (share * z) - start[i + 2];
-                var length = Math.Sqrt((dx * dx) + (dy * dy) + (dz * dz));
-                var kept = length > guard ? guard / length * Inward : 1;
-                (to[i], to[i + 1], to[i + 2]) = (start[i] + (kept * dx), start[i + 1] + (kept * dy), start[i + 2] + (kept * dz));
+                var origin = Vector256.LoadUnsafe(ref start[3 * v]);
+                var move = ((1 - factor) * Vector256.LoadUnsafe(ref from[3 * v])) + (factor / ring.Length * sum) - origin;
+                var squares = move * move;
+                var length = squares.GetElement(0) + squares.GetElement(1) + squares.GetElement(2);
+                var moved = origin + (length > guard * guard ? guard / Math.Sqrt(length) * Inward * move : move);
+                (to[3 * v], to[(3 * v) + 1], to[(3 * v) + 2]) = (moved.GetElement(0), moved.GetElement(1), moved.GetElement(2));
             }
         });
-    }
 }

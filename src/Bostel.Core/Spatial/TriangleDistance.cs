@@ -19,7 +19,7 @@ public enum TrianglePart : byte
 public static class TriangleDistance
 {
     /// <summary>The point of triangle abc closest to p, and the part it lies on.</summary>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public static Vector3D ClosestPoint(Vector3D p, Vector3D a, Vector3D b, Vector3D c, out TrianglePart part)
     {
         var ab = b - a;

@@ -1,5 +1,4 @@
 using System.Runtime.CompilerServices;
-using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
@@ -18,13 +17,17 @@ public readonly record struct ClosestHit(int Triangle, TrianglePart Part, Vector
 /// </summary>
 public sealed class TriangleTree
 {
-    private readonly double[] _corners;
-    private readonly int[] _triangle;
-    private readonly int[] _place;
+    /// <summary>Room for the nodes still to visit: seven a level of a tree that is at most <see cref="TriangleTreeBuilder"/>'s depth.</summary>
+    internal const int StackSize = 256;
+
+    /// <summary>A child that is not there.</summary>
+    internal const int None = -1;
+
     private readonly float[] _boxes;
     private readonly int[] _children;
-    private readonly byte[] _counts;
+    private readonly TriangleBlocks _blocks;
     private readonly Vector3D _origin;
+    private readonly double _slack;
     private readonly Lazy<Pseudonormals> _pseudonormals;
 
     public TriangleTree(TriangleMesh mesh)
@@ -36,31 +39,24 @@ public sealed class TriangleTree
 
         Mesh = mesh;
         _origin = mesh.Bounds.Center;
-        var corners = new double[9 * mesh.TriangleCount];
-        for (var i = 0; i < mesh.Indices.Length; i++)
-        {
-            var p = mesh.Vertex(mesh.Indices[i]) - _origin;
-            corners[3 * i] = p.X;
-            corners[(3 * i) + 1] = p.Y;
-            corners[(3 * i) + 2] = p.Z;
-        }
 
         // The query point is rounded to single precision too; half an ulp of the extent covers it inside the box.
-        var builder = new TriangleTreeBuilder(corners, (float)(mesh.Bounds.Diagonal * 2.5e-7));
-        (_boxes, _children, _counts) = builder.Build();
-        _triangle = builder.Order;
-        _place = new int[_triangle.Length];
-        _corners = new double[corners.Length];
-        for (var i = 0; i < _triangle.Length; i++)
-        {
-            _place[_triangle[i]] = i;
-            corners.AsSpan(9 * _triangle[i], 9).CopyTo(_corners.AsSpan(9 * i));
-        }
-
+        (_boxes, _children, var triangles) = new TriangleTreeBuilder(mesh, _origin, (float)(mesh.Bounds.Diagonal * 2.5e-7)).Build();
+        _blocks = new(mesh, triangles, _origin);
+        _slack = 1e-16 * mesh.Bounds.Diagonal * mesh.Bounds.Diagonal;
+        MeanEdge = mesh.MeanEdge();
         _pseudonormals = new(() => new Pseudonormals(mesh));
     }
 
+    /// <summary>The child that stands for a block of triangles, and back.</summary>
+    internal static int Leaf(int block) => -2 - block;
+
+    internal static int BlockOf(int child) => -2 - child;
+
     public TriangleMesh Mesh { get; }
+
+    /// <summary>mm.</summary>
+    internal double MeanEdge { get; }
 
     /// <summary>The unit normal of a triangle, in the sense of its corners.</summary>
     public Vector3D FaceNormal(int triangle) => _pseudonormals.Value.Face(triangle);
@@ -69,27 +65,45 @@ public sealed class TriangleTree
     /// Closest point within a distance. With a direction, only triangles whose normal makes a cosine of at least
     /// <paramref name="minimumCosine"/> with it count. <paramref name="seed"/> is a triangle likely to be close (or −1).
     /// </summary>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public ClosestHit Closest(Vector3D point, double maxDistance = double.PositiveInfinity, int seed = -1, Vector3D direction = default, double minimumCosine = -2)
     {
-        var p = point - _origin;
-        var filtered = minimumCosine > -1;
+        var p = Local(point);
+        var condition = new NormalCondition(direction, minimumCosine);
+        var best = Start(p, maxDistance, seed >= 0 ? BlockHolding(seed) : -1, condition);
+        Descend(p, condition, ref best);
+        return Global(best);
+    }
+
+    internal int BlockHolding(int triangle) => _blocks.PlaceOf(triangle) / TriangleBlocks.Lanes;
+
+    internal Vector3D Local(Vector3D point) => point - _origin;
+
+    internal ClosestHit Global(in ClosestHit hit) => hit.Found ? hit with { Point = hit.Point + _origin } : hit;
+
+    /// <summary>The best of a block (−1: none) within the distance.</summary>
+    internal ClosestHit Start(Vector3D p, double maxDistance, int block, in NormalCondition condition)
+    {
         var best = new ClosestHit(-1, TrianglePart.Face, default, maxDistance * maxDistance);
-        if (seed >= 0)
+        if (block >= 0)
         {
-            Test(_place[seed], p, filtered, direction, minimumCosine, ref best);
+            TestBlock(block, p, condition, ref best);
         }
 
-        var px = Vector256.Create((float)p.X);
-        var py = Vector256.Create((float)p.Y);
-        var pz = Vector256.Create((float)p.Z);
-        Span<int> stackNode = stackalloc int[256];
-        Span<float> stackDistance = stackalloc float[256];
+        return best;
+    }
+
+    /// <summary>Improves on a hit by all triangles, nearest boxes first.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    [SkipLocalsInit]
+    internal void Descend(Vector3D p, in NormalCondition condition, ref ClosestHit best)
+    {
+        var (px, py, pz) = (Vector256.Create((float)p.X), Vector256.Create((float)p.Y), Vector256.Create((float)p.Z));
+        Span<int> stackNode = stackalloc int[StackSize];
+        Span<float> stackDistance = stackalloc float[StackSize];
         Span<float> lanes = stackalloc float[8];
         var top = 0;
         stackNode[top] = 0;
         stackDistance[top++] = 0;
-        ref var boxes = ref MemoryMarshal.GetArrayDataReference(_boxes);
         while (top > 0)
         {
             top--;
@@ -102,33 +116,17 @@ public sealed class TriangleTree
             var code = stackNode[top];
             if (code < 0)
             {
-                var slot = ~code;
-                var start = _children[slot];
-                for (var i = start; i < start + _counts[slot]; i++)
-                {
-                    Test(i, p, filtered, direction, minimumCosine, ref best);
-                }
-
+                TestBlock(BlockOf(code), p, condition, ref best);
                 continue;
             }
 
-            ref var box = ref Unsafe.Add(ref boxes, 48 * code);
-            var dx = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box) - px, px - Vector256.LoadUnsafe(ref box, 24)), Vector256<float>.Zero);
-            var dy = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box, 8) - py, py - Vector256.LoadUnsafe(ref box, 32)), Vector256<float>.Zero);
-            var dz = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box, 16) - pz, pz - Vector256.LoadUnsafe(ref box, 40)), Vector256<float>.Zero);
-            var d2 = (dx * dx) + (dy * dy) + (dz * dz);
-            var mask = Vector256.LessThanOrEqual(d2, Vector256.Create(limit)).ExtractMostSignificantBits();
-            d2.CopyTo(lanes);
+            var mask = BoxesWithin(ref _boxes[48 * code], px, py, pz, limit, out var distances);
+            distances.CopyTo(lanes);
             var floor = top;
             while (mask != 0)
             {
                 var k = System.Numerics.BitOperations.TrailingZeroCount(mask);
                 mask &= mask - 1;
-                var slot = (8 * code) + k;
-                if (_children[slot] < 0)
-                {
-                    continue;
-                }
 
                 // Insertion keeps the nearest child on top of the stack.
                 var at = top++;
@@ -141,11 +139,79 @@ public sealed class TriangleTree
                 }
 
                 stackDistance[at] = distance;
-                stackNode[at] = _counts[slot] > 0 ? ~slot : _children[slot];
+                stackNode[at] = _children[(8 * code) + k];
+            }
+        }
+    }
+
+    /// <summary>The leaves whose boxes meet a ball: boxes in groups of eight as in a node, blocks; returns how many, −1 when there is no room for all.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    [SkipLocalsInit]
+    internal int Collect(Vector3D p, double radius, float[] boxes, int[] blocks)
+    {
+        var (px, py, pz) = (Vector256.Create((float)p.X), Vector256.Create((float)p.Y), Vector256.Create((float)p.Z));
+        var limit = BoxLimit(radius * radius);
+        Span<int> stack = stackalloc int[StackSize];
+        var (top, count) = (0, 0);
+        stack[top++] = 0;
+        while (top > 0)
+        {
+            var node = stack[--top];
+            var mask = BoxesWithin(ref _boxes[48 * node], px, py, pz, limit, out _);
+            for (; mask != 0; mask &= mask - 1)
+            {
+                var k = System.Numerics.BitOperations.TrailingZeroCount(mask);
+                var child = _children[(8 * node) + k];
+                if (child >= 0)
+                {
+                    stack[top++] = child;
+                    continue;
+                }
+
+                if (count == blocks.Length)
+                {
+                    return -1;
+                }
+
+                for (var axis = 0; axis < 6; axis++)
+                {
+                    boxes[(48 * (count / 8)) + (8 * axis) + (count % 8)] = _boxes[(48 * node) + (8 * axis) + k];
+                }
+
+                blocks[count++] = BlockOf(child);
             }
         }
 
-        return best.Found ? best with { Point = best.Point + _origin } : best;
+        // What is left of the last group lies nowhere.
+        for (var rest = count; rest % 8 != 0; rest++)
+        {
+            for (var axis = 0; axis < 6; axis++)
+            {
+                boxes[(48 * (rest / 8)) + (8 * axis) + (rest % 8)] = axis < 3 ? float.PositiveInfinity : float.NegativeInfinity;
+            }
+        }
+
+        return count;
+    }
+
+    /// <summary>Which of eight boxes come within a squared distance of a point, a bit each. Boxes that are not there are infinitely far.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    internal static uint BoxesWithin(ref float box, Vector256<float> px, Vector256<float> py, Vector256<float> pz, float limit, out Vector256<float> distances)
+    {
+        var dx = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box) - px, px - Vector256.LoadUnsafe(ref box, 24)), Vector256<float>.Zero);
+        var dy = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box, 8) - py, py - Vector256.LoadUnsafe(ref box, 32)), Vector256<float>.Zero);
+        var dz = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box, 16) - pz, pz - Vector256.LoadUnsafe(ref box, 40)), Vector256<float>.Zero);
+        distances = (dx * dx) + (dy * dy) + (dz * dz);
+        return Vector256.LessThanOrEqual(distances, Vector256.Create(limit)).ExtractMostSignificantBits();
+    }
+
+    /// <summary>The point of one triangle that is closest.</summary>
+    public ClosestHit OnTriangle(int triangle, Vector3D point)
+    {
+        var p = Local(point);
+        var (a, b, c) = _blocks.Corners(_blocks.PlaceOf(triangle));
+        var q = TriangleDistance.ClosestPoint(p, a, b, c, out var part);
+        return new(triangle, part, q + _origin, (p - q).LengthSquared);
     }
 
     /// <summary>
@@ -162,7 +228,7 @@ public sealed class TriangleTree
     /// <summary>Distance along a ray to the first triangle beyond <paramref name="from"/>, and that triangle; −1 when it meets none.</summary>
     public int FirstHit(Vector3D start, Vector3D direction, double from, double to, out double distance)
     {
-        var rays = new RayWalk(this, start - _origin, direction);
+        var rays = new RayWalk(_boxes, _children, _blocks, start - _origin, direction);
         distance = to;
         return rays.First(from, ref distance);
     }
@@ -171,139 +237,63 @@ public sealed class TriangleTree
     public void AllHits(Vector3D start, Vector3D direction, List<(double Distance, int Triangle)> hits)
     {
         hits.Clear();
-        new RayWalk(this, start - _origin, direction).All(hits);
+        new RayWalk(_boxes, _children, _blocks, start - _origin, direction).All(hits);
         hits.Sort();
     }
 
-    private static float BoxLimit(double distanceSquared) =>
-        distanceSquared > 1e37 ? float.PositiveInfinity : (float)(distanceSquared * 1.000004) + 1e-30f;
+    internal static float BoxLimit(double distanceSquared) =>
+        distanceSquared > 1e37 ? float.MaxValue : (float)(distanceSquared * 1.000004) + 1e-30f;
+
+    /// <summary>Improves on a hit by the triangles of a block.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    internal void TestBlock(int block, Vector3D p, in NormalCondition condition, ref ClosestHit best)
+    {
+        var distances = _blocks.DistancesSquared(block, p);
+        for (var untested = 15u; ;)
+        {
+            var near = untested & Vector256.LessThanOrEqual(distances, Vector256.Create((best.DistanceSquared * 1.000001) + _slack)).ExtractMostSignificantBits();
+            if (near == 0)
+            {
+                return;
+            }
+
+            // The nearest first: mostly it leaves none of the others.
+            var lane = System.Numerics.BitOperations.TrailingZeroCount(near);
+            for (near &= near - 1; near != 0; near &= near - 1)
+            {
+                var other = System.Numerics.BitOperations.TrailingZeroCount(near);
+                lane = distances.GetElement(other) < distances.GetElement(lane) ? other : lane;
+            }
+
+            untested &= ~(1u << lane);
+            Test((TriangleBlocks.Lanes * block) + lane, p, condition, ref best);
+        }
+    }
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private void Test(int place, Vector3D p, bool filtered, Vector3D direction, double minimumCosine, ref ClosestHit best)
+    private void Test(int place, Vector3D p, in NormalCondition condition, ref ClosestHit best)
     {
-        ref var c = ref _corners[9 * place];
-        var a = new Vector3D(c, Unsafe.Add(ref c, 1), Unsafe.Add(ref c, 2));
-        var b = new Vector3D(Unsafe.Add(ref c, 3), Unsafe.Add(ref c, 4), Unsafe.Add(ref c, 5));
-        var d = new Vector3D(Unsafe.Add(ref c, 6), Unsafe.Add(ref c, 7), Unsafe.Add(ref c, 8));
-        var q = TriangleDistance.ClosestPoint(p, a, b, d, out var part);
+        var (a, b, c) = _blocks.Corners(place);
+        var q = TriangleDistance.ClosestPoint(p, a, b, c, out var part);
         var d2 = (p - q).LengthSquared;
-        if (d2 > best.DistanceSquared || (filtered && FaceNormal(_triangle[place]).Dot(direction) < minimumCosine))
+        var triangle = _blocks.TriangleAt(place);
+        if (d2 > best.DistanceSquared || (condition.Applies && !condition.Allows(FaceNormal(triangle))))
         {
             return;
         }
 
         // Equal distances (shared edges) go to the lower number, so that the result does not depend on the walk.
-        if (d2 < best.DistanceSquared || best.Triangle < 0 || _triangle[place] < best.Triangle)
+        if (d2 < best.DistanceSquared || best.Triangle < 0 || triangle < best.Triangle)
         {
-            best = new(_triangle[place], part, q, d2);
+            best = new(triangle, part, q, d2);
         }
     }
+}
 
-    private readonly struct RayWalk(TriangleTree tree, Vector3D start, Vector3D direction)
-    {
-        public int First(double from, ref double to)
-        {
-            var found = -1;
-            Walk(null, from, ref to, ref found);
-            return found;
-        }
+/// <summary>Counterparts are only triangles whose normal makes at least this cosine with a direction; all when it is −1 or less.</summary>
+internal readonly record struct NormalCondition(Vector3D Direction, double MinimumCosine)
+{
+    public bool Applies => MinimumCosine > -1;
 
-        public void All(List<(double, int)> hits)
-        {
-            var to = double.PositiveInfinity;
-            var found = -1;
-            Walk(hits, double.NegativeInfinity, ref to, ref found);
-        }
-
-        private void Walk(List<(double, int)>? all, double from, ref double to, ref int found)
-        {
-            Span<int> stack = stackalloc int[256];
-            var top = 0;
-            stack[top++] = 0;
-            while (top > 0)
-            {
-                var node = stack[--top];
-                for (var k = 0; k < 8; k++)
-                {
-                    var slot = (8 * node) + k;
-                    if (tree._children[slot] < 0 || !Meets(node, k, from, to))
-                    {
-                        continue;
-                    }
-
-                    if (tree._counts[slot] == 0)
-                    {
-                        stack[top++] = tree._children[slot];
-                        continue;
-                    }
-
-                    for (var i = tree._children[slot]; i < tree._children[slot] + tree._counts[slot]; i++)
-                    {
-                        if (Intersect(i, out var t) && t > from && t < to)
-                        {
-                            if (all is null)
-                            {
-                                to = t;
-                                found = tree._triangle[i];
-                            }
-                            else
-                            {
-                                all.Add((t, tree._triangle[i]));
-                            }
-                        }
-                    }
-                }
-            }
-        }
-
-        private bool Meets(int node, int k, double from, double to)
-        {
-            for (var axis = 0; axis < 3; axis++)
-            {
-                var lo = tree._boxes[(48 * node) + (8 * axis) + k];
-                var hi = tree._boxes[(48 * node) + 24 + (8 * axis) + k];
-                var d = direction[axis];
-                var s = start[axis];
-                if (Math.Abs(d) < 1e-300)
-                {
-                    if (s < lo || s > hi)
-                    {
-                        return false;
-                    }
-
-                    continue;
-                }
-
-                var t0 = (lo - s) / d;
-                var t1 = (hi - s) / d;
-                from = Math.Max(from, Math.Min(t0, t1));
-                to = Math.Min(to, Math.Max(t0, t1));
-            }
-
-            return from <= to;
-        }
-
-        /// <summary>Möller and Trumbore 1997, both sides.</summary>
-        private bool Intersect(int place, out double t)
-        {
-            var c = tree._corners.AsSpan(9 * place, 9);
-            var a = new Vector3D(c[0], c[1], c[2]);
-            var e1 = new Vector3D(c[3], c[4], c[5]) - a;
-            var e2 = new Vector3D(c[6], c[7], c[8]) - a;
-            var h = direction.Cross(e2);
-            var det = e1.Dot(h);
-            t = 0;
-            if (det == 0)
-            {
-                return false;
-            }
-
-            var s = start - a;
-            var u = s.Dot(h) / det;
-            var q = s.Cross(e1);
-            var v = direction.Dot(q) / det;
-            t = e2.Dot(q) / det;
-            return u >= 0 && v >= 0 && u + v <= 1;
-        }
-    }
+    public bool Allows(Vector3D normal) => normal.Dot(Direction) >= MinimumCosine;
 }

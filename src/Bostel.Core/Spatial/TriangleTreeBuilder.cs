@@ -1,293 +1,229 @@
+using System.Runtime.CompilerServices;
+using System.Runtime.Intrinsics;
 using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Spatial;
 
 /// <summary>
-/// Builds an 8-wide bounding-volume hierarchy: a binary tree by binned surface-area heuristic (Wald 2007), collapsed to eight children a
-/// node (Wald, Benthin and Boulos 2008). Boxes are single precision, rounded outward, relative to a local origin.
+/// Builds an 8-wide bounding-volume hierarchy from the top down: a range of triangles is halved by the binned surface-area heuristic (Wald 2007), the half of
+/// the largest surface first, until the node has eight children (Wald, Benthin and Boulos 2008). Boxes are single precision, rounded outward, relative to a
+/// local origin. The boxes themselves are sorted, not references to them, so every pass reads memory in order.
 /// </summary>
 internal sealed class TriangleTreeBuilder
 {
-    private const int Bins = 12;
     public const int LeafSize = 4;
+    private const int Width = 8;
+    private const int Bins = 12;
 
-    /// <summary>Ranges up to this size are split by one thread.</summary>
+    /// <summary>Up to this many triangles are sorted and every split into full leaves is tried.</summary>
+    private const int Few = 16;
+
+    /// <summary>From this depth on ranges are halved by count: no input makes the tree deeper than a search has room for.</summary>
+    private const int Deep = 20;
+
+    /// <summary>Ranges up to this size are built by one thread.</summary>
     private const int Alone = 16_384;
 
-    private readonly float[] _boxes;
-    private readonly float[] _centers;
-    public readonly int[] Order;
-    private List<Node> _nodes = [];
+    private readonly Item[] _items;
 
-    private struct Node
+    /// <summary>Box of a triangle: low corner and high corner. The fourth lane of the low one holds the bits of the triangle's number.</summary>
+    private struct Item
     {
-        public Box8 Box;
-        public int Left, Right, Start, Count;
+        public Vector128<float> Low;
+        public Vector128<float> High;
+
+        /// <summary>Twice the centre.</summary>
+        public readonly Vector128<float> Middle => Low + High;
     }
 
-    internal struct Box8
+    /// <summary>A range of items, its box and the box of (twice) its centres.</summary>
+    private struct Range
     {
-        public float X0, Y0, Z0, X1, Y1, Z1;
-
-        public static Box8 Empty => new()
-        {
-            X0 = float.PositiveInfinity,
-            Y0 = float.PositiveInfinity,
-            Z0 = float.PositiveInfinity,
-            X1 = float.NegativeInfinity,
-            Y1 = float.NegativeInfinity,
-            Z1 = float.NegativeInfinity,
-        };
-
-        public void Add(in Box8 b)
-        {
-            X0 = MathF.Min(X0, b.X0);
-            Y0 = MathF.Min(Y0, b.Y0);
-            Z0 = MathF.Min(Z0, b.Z0);
-            X1 = MathF.Max(X1, b.X1);
-            Y1 = MathF.Max(Y1, b.Y1);
-            Z1 = MathF.Max(Z1, b.Z1);
-        }
-
-        public readonly float HalfArea()
-        {
-            var x = X1 - X0;
-            var y = Y1 - Y0;
-            var z = Z1 - Z0;
-            return x < 0 ? 0 : (x * y) + (y * z) + (z * x);
-        }
+        public int Start, Count;
+        public Item Box, Middles;
     }
 
-    public TriangleTreeBuilder(double[] corners, float inflate)
+    /// <summary>Nodes under construction: 48 box floats, 8 children and 8 leaf counts each.</summary>
+    private sealed class Nodes
     {
-        var n = corners.Length / 9;
-        _boxes = new float[6 * n];
-        _centers = new float[3 * n];
-        Order = new int[n];
-        for (var t = 0; t < n; t++)
+        public readonly List<float> Boxes = [];
+        public readonly List<int> Children = [];
+        public readonly List<byte> Counts = [];
+
+        public int Count => Children.Count / Width;
+
+        /// <summary>Adds the nodes of a subtree; returns the number of its root.</summary>
+        public int Append(Nodes sub)
         {
-            Order[t] = t;
-            for (var k = 0; k < 3; k++)
+            var at = Count;
+            Boxes.AddRange(sub.Boxes);
+            Counts.AddRange(sub.Counts);
+            for (var i = 0; i < sub.Children.Count; i++)
             {
-                var lo = Math.Min(corners[(9 * t) + k], Math.Min(corners[(9 * t) + 3 + k], corners[(9 * t) + 6 + k]));
-                var hi = Math.Max(corners[(9 * t) + k], Math.Max(corners[(9 * t) + 3 + k], corners[(9 * t) + 6 + k]));
-                _boxes[(6 * t) + k] = MathF.BitDecrement((float)lo - inflate);
-                _boxes[(6 * t) + 3 + k] = MathF.BitIncrement((float)hi + inflate);
-                _centers[(3 * t) + k] = (float)(0.5 * (lo + hi));
+                Children.Add(sub.Children[i] >= 0 && sub.Counts[i] == 0 ? sub.Children[i] + at : sub.Children[i]);
             }
+
+            return at;
         }
     }
 
-    /// <summary>Returns per node 48 box floats (x0[8] y0[8] z0[8] x1[8] y1[8] z1[8]), 8 children and 8 leaf counts (0: inner or empty).</summary>
-    public (float[] Boxes, int[] Children, byte[] Counts) Build()
+    /// <param name="mesh">At least one triangle.</param>
+    /// <param name="origin">Boxes are relative to it.</param>
+    /// <param name="inflate">Added to the boxes on all sides, mm.</param>
+    public TriangleTreeBuilder(TriangleMesh mesh, Vector3D origin, float inflate)
     {
-        _nodes = Split(0, Order.Length);
-        return Collapse();
-    }
+        _items = new Item[mesh.TriangleCount];
+        var margin = Vector128.Create(inflate, inflate, inflate, 0);
+        Parallel.For(0, (_items.Length + Alone - 1) / Alone, chunk =>
+        {
+            for (var t = chunk * Alone; t < Math.Min(_items.Length, (chunk + 1) * Alone); t++)
+            {
+                var (a, b, c) = mesh.Triangle(t);
+                var (p, q, r) = (Single(a - origin), Single(b - origin), Single(c - origin));
 
-    private Box8 BoxOf(int t) => new()
-    {
-        X0 = _boxes[6 * t],
-        Y0 = _boxes[(6 * t) + 1],
-        Z0 = _boxes[(6 * t) + 2],
-        X1 = _boxes[(6 * t) + 3],
-        Y1 = _boxes[(6 * t) + 4],
-        Z1 = _boxes[(6 * t) + 5],
-    };
+                // Rounding is monotonic: the rounded extreme is the extreme of the rounded, at most half an ulp inside; the neighbour covers it.
+                var low = Outward(Vector128.Min(Vector128.Min(p, q), r) - margin, float.NegativeInfinity);
+                var high = Outward(Vector128.Max(Vector128.Max(p, q), r) + margin, float.PositiveInfinity);
+                _items[t] = new() { Low = low.WithElement(3, BitConverter.Int32BitsToSingle(t)), High = high };
+            }
+        });
+    }
 
     /// <summary>
-    /// The nodes over a range of triangles, the root first, then those of its left and of its right half: numbers are those within the list. Large halves are
-    /// split at the same time; the result is the same whatever the number of threads.
+    /// Per node 48 box floats (x0[8] y0[8] z0[8] x1[8] y1[8] z1[8]) and 8 children (a node, <see cref="TriangleTree.Leaf"/> of a block of triangles, or none);
+    /// and the triangles of the blocks, <see cref="LeafSize"/> each. A block of fewer repeats its last.
     /// </summary>
-    private List<Node> Split(int start, int count)
+    public (float[] Boxes, int[] Children, int[] Blocks) Build()
     {
-        if (count <= Alone)
+        var nodes = new Nodes();
+        Node(Measured(0, _items.Length), 0, nodes);
+        var blocks = new int[LeafSize * nodes.Counts.Count(c => c > 0)];
+        var next = 0;
+        for (var slot = 0; slot < nodes.Counts.Count; slot++)
         {
-            var nodes = new List<Node>(count);
-            Split(start, count, nodes);
-            return nodes;
-        }
-
-        var (box, centers) = Measure(start, count);
-        var middle = Partition(start, count, centers);
-        List<Node> left = [], right = [];
-        Parallel.Invoke(() => left = Split(start, middle - start), () => right = Split(middle, start + count - middle));
-        var all = new List<Node>(1 + left.Count + right.Count) { new() { Box = box, Left = 1, Right = 1 + left.Count, Start = start, Count = count } };
-        Append(all, left, 1);
-        Append(all, right, 1 + left.Count);
-        return all;
-    }
-
-    private static void Append(List<Node> all, List<Node> half, int offset)
-    {
-        foreach (var node in half)
-        {
-            all.Add(node.Left < 0 ? node : node with { Left = node.Left + offset, Right = node.Right + offset });
-        }
-    }
-
-    private (Box8 Box, Box8 Centers) Measure(int start, int count)
-    {
-        var box = Box8.Empty;
-        var centers = Box8.Empty;
-        for (var i = start; i < start + count; i++)
-        {
-            var t = Order[i];
-            box.Add(BoxOf(t));
-            var (x, y, z) = (_centers[3 * t], _centers[(3 * t) + 1], _centers[(3 * t) + 2]);
-            centers.Add(new() { X0 = x, Y0 = y, Z0 = z, X1 = x, Y1 = y, Z1 = z });
-        }
-
-        return (box, centers);
-    }
-
-    private int Split(int start, int count, List<Node> nodes)
-    {
-        var (box, centers) = Measure(start, count);
-        var id = nodes.Count;
-        nodes.Add(new() { Box = box, Left = -1, Right = -1, Start = start, Count = count });
-        if (count <= LeafSize)
-        {
-            return id;
-        }
-
-        var middle = Partition(start, count, centers);
-        var left = Split(start, middle - start, nodes);
-        var right = Split(middle, start + count - middle, nodes);
-        nodes[id] = nodes[id] with { Left = left, Right = right };
-        return id;
-    }
-
-    private int Partition(int start, int count, in Box8 centers)
-    {
-        var (axis, low, extent) = LongestAxis(centers);
-        if (extent <= 0)
-        {
-            return start + (count / 2);
-        }
-
-        Span<Box8> boxes = stackalloc Box8[Bins];
-        Span<int> counts = stackalloc int[Bins];
-        counts.Clear();
-        boxes.Fill(Box8.Empty);
-        var scale = Bins * 0.9999f / extent;
-        for (var i = start; i < start + count; i++)
-        {
-            var b = (int)((_centers[(3 * Order[i]) + axis] - low) * scale);
-            counts[b]++;
-            boxes[b].Add(BoxOf(Order[i]));
-        }
-
-        Span<float> rightCost = stackalloc float[Bins];
-        var sweep = Box8.Empty;
-        var sum = 0;
-        for (var b = Bins - 1; b > 0; b--)
-        {
-            sweep.Add(boxes[b]);
-            sum += counts[b];
-            rightCost[b] = sum * sweep.HalfArea();
-        }
-
-        sweep = Box8.Empty;
-        sum = 0;
-        var best = -1;
-        var bestCost = float.PositiveInfinity;
-        for (var b = 0; b < Bins - 1; b++)
-        {
-            sweep.Add(boxes[b]);
-            sum += counts[b];
-            var cost = (sum * sweep.HalfArea()) + rightCost[b + 1];
-            if (sum > 0 && sum < count && cost < bestCost)
+            if (nodes.Counts[slot] == 0)
             {
-                bestCost = cost;
-                best = b;
+                continue;
+            }
+
+            var (start, count) = (nodes.Children[slot], nodes.Counts[slot]);
+            nodes.Children[slot] = TriangleTree.Leaf(next / LeafSize);
+            for (var k = 0; k < LeafSize; k++)
+            {
+                blocks[next++] = BitConverter.SingleToInt32Bits(_items[start + Math.Min(k, count - 1)].Low.GetElement(3));
             }
         }
 
-        if (best < 0)
-        {
-            return start + (count / 2);
-        }
-
-        var left = start;
-        var right = start + count - 1;
-        while (left <= right)
-        {
-            if ((int)((_centers[(3 * Order[left]) + axis] - low) * scale) <= best)
-            {
-                left++;
-            }
-            else
-            {
-                (Order[left], Order[right]) = (Order[right], Order[left]);
-                right--;
-            }
-        }
-
-        return left;
+        return ([.. nodes.Boxes], [.. nodes.Children], blocks);
     }
 
-    private static (int Axis, float Low, float Extent) LongestAxis(in Box8 b)
+    private static Vector128<float> Single(Vector3D v) => Vector128.Create((float)v.X, (float)v.Y, (float)v.Z, 0);
+
+    /// <summary>The next value down or up, lane by lane.</summary>
+    private static Vector128<float> Outward(Vector128<float> v, float toward) => toward < 0
+        ? Vector128.Create(MathF.BitDecrement(v.GetElement(0)), MathF.BitDecrement(v.GetElement(1)), MathF.BitDecrement(v.GetElement(2)), 0)
+        : Vector128.Create(MathF.BitIncrement(v.GetElement(0)), MathF.BitIncrement(v.GetElement(1)), MathF.BitIncrement(v.GetElement(2)), 0);
+
+    private static Item Nothing => new() { Low = Vector128.Create(float.PositiveInfinity), High = Vector128.Create(float.NegativeInfinity) };
+
+    private static float HalfArea(in Item box)
     {
-        var x = b.X1 - b.X0;
-        var y = b.Y1 - b.Y0;
-        var z = b.Z1 - b.Z0;
-        return x >= y && x >= z ? (0, b.X0, x) : y >= z ? (1, b.Y0, y) : (2, b.Z0, z);
+        var size = box.High - box.Low;
+        var (x, y, z) = (size.GetElement(0), size.GetElement(1), size.GetElement(2));
+        return x < 0 ? 0 : (x * y) + (y * z) + (z * x);
     }
 
-    private (float[] Boxes, int[] Children, byte[] Counts) Collapse()
+    /// <summary>The lower (upper) value of each lane; plain comparison suffices, no box holds a value that is not a number.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static void Include(ref Item box, Vector128<float> low, Vector128<float> high)
     {
-        var boxes = new List<float>();
-        var children = new List<int>();
-        var counts = new List<byte>();
-        var work = new Queue<(int Binary, int Slot)>();
-        work.Enqueue((0, -1));
-        while (work.TryDequeue(out var item))
-        {
-            var wide = children.Count / 8;
-            if (item.Slot >= 0)
-            {
-                children[item.Slot] = wide;
-            }
+        box.Low = Vector128.MinNative(box.Low, low);
+        box.High = Vector128.MaxNative(box.High, high);
+    }
 
-            var members = Open(item.Binary);
-            for (var axis = 0; axis < 6; axis++)
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private Range Measured(int start, int count)
+    {
+        var range = new Range { Start = start, Count = count, Box = Nothing, Middles = Nothing };
+        foreach (ref readonly var item in _items.AsSpan(start, count))
+        {
+            Include(ref range.Box, item.Low, item.High);
+            Include(ref range.Middles, item.Middle, item.Middle);
+        }
+
+        return range;
+    }
+
+    /// <summary>Adds the node over a range and all below it; returns its number. Large children are built at the same time and appended in order.</summary>
+    private int Node(in Range whole, int depth, Nodes nodes)
+    {
+        var members = new Range[Width];
+        var count = Open(whole, depth >= Deep, members);
+        var node = nodes.Count;
+        for (var axis = 0; axis < 6; axis++)
+        {
+            for (var k = 0; k < Width; k++)
             {
-                for (var k = 0; k < 8; k++)
+                nodes.Boxes.Add(k >= count ? (axis < 3 ? float.PositiveInfinity : float.NegativeInfinity) : axis < 3 ? members[k].Box.Low.GetElement(axis) : members[k].Box.High.GetElement(axis - 3));
+            }
+        }
+
+        for (var k = 0; k < Width; k++)
+        {
+            var leaf = k < count && members[k].Count <= LeafSize;
+            nodes.Children.Add(leaf ? members[k].Start : TriangleTree.None);
+            nodes.Counts.Add(leaf ? (byte)members[k].Count : (byte)0);
+        }
+
+        if (whole.Count <= Alone)
+        {
+            for (var k = 0; k < count; k++)
+            {
+                if (members[k].Count > LeafSize)
                 {
-                    boxes.Add(k < members.Count ? Component(_nodes[members[k]].Box, axis) : axis < 3 ? float.PositiveInfinity : float.NegativeInfinity);
+                    nodes.Children[(Width * node) + k] = Node(members[k], depth + 1, nodes);
                 }
             }
 
-            for (var k = 0; k < 8; k++)
+            return node;
+        }
+
+        var below = new Nodes?[count];
+        Parallel.For(0, count, k =>
+        {
+            if (members[k].Count > LeafSize)
             {
-                var leaf = k < members.Count && _nodes[members[k]].Left < 0;
-                children.Add(k < members.Count ? _nodes[members[k]].Start : -1);
-                counts.Add(leaf ? (byte)_nodes[members[k]].Count : (byte)0);
-                if (k < members.Count && !leaf)
-                {
-                    work.Enqueue((members[k], (8 * wide) + k));
-                }
+                below[k] = new();
+                Node(members[k], depth + 1, below[k]!);
+            }
+        });
+        for (var k = 0; k < count; k++)
+        {
+            if (below[k] is { } sub)
+            {
+                nodes.Children[(Width * node) + k] = nodes.Append(sub);
             }
         }
 
-        return ([.. boxes], [.. children], [.. counts]);
+        return node;
     }
 
-    private List<int> Open(int binary)
+    /// <summary>Splits a range into up to eight; returns how many.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private int Open(in Range whole, bool byCount, Range[] members)
     {
-        var members = new List<int>(8) { binary };
-        while (members.Count < 8)
+        members[0] = whole;
+        var count = 1;
+        while (count < Width)
         {
             var widest = -1;
             var area = -1f;
-            for (var k = 0; k < members.Count; k++)
+            for (var k = 0; k < count; k++)
             {
-                var node = _nodes[members[k]];
-                if (node.Left >= 0 && node.Box.HalfArea() > area)
+                if (members[k].Count > LeafSize && HalfArea(members[k].Box) is var half && half > area)
                 {
-                    area = node.Box.HalfArea();
-                    widest = k;
+                    (area, widest) = (half, k);
                 }
             }
 
@@ -296,13 +232,155 @@ internal sealed class TriangleTreeBuilder
                 break;
             }
 
-            var opened = _nodes[members[widest]];
-            members[widest] = opened.Left;
-            members.Add(opened.Right);
+            (members[widest], members[count++]) = Halve(members[widest], byCount);
         }
 
-        return members;
+        return count;
     }
 
-    private static float Component(in Box8 b, int axis) => axis switch { 0 => b.X0, 1 => b.Y0, 2 => b.Z0, 3 => b.X1, 4 => b.Y1, _ => b.Z1 };
+    private (Range Left, Range Right) Halve(in Range range, bool byCount)
+    {
+        var size = range.Middles.High - range.Middles.Low;
+        var (x, y, z) = (size.GetElement(0), size.GetElement(1), size.GetElement(2));
+        var axis = x >= y && x >= z ? 0 : y >= z ? 1 : 2;
+        if (range.Count <= Few)
+        {
+            return Sweep(range, axis);
+        }
+
+        var extent = Math.Max(x, Math.Max(y, z));
+        var low = range.Middles.Low.GetElement(axis);
+        var scale = Bins * 0.9999f / extent;
+        if (!byCount && extent > 0 && float.IsFinite(scale))
+        {
+            Span<Item> boxes = stackalloc Item[Bins];
+            Span<int> counts = stackalloc int[Bins];
+            Bin(range, axis, low, scale, boxes, counts);
+            var best = Cheapest(boxes, counts, range.Count);
+            if (best >= 0)
+            {
+                return Partition(range, axis, low, scale, best);
+            }
+        }
+
+        var half = range.Count / 2;
+        return (Measured(range.Start, half), Measured(range.Start + half, range.Count - half));
+    }
+
+    /// <summary>Sorts a few triangles along an axis and takes the cheapest of the splits that leave full leaves on the left.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private (Range Left, Range Right) Sweep(in Range range, int axis)
+    {
+        var items = _items.AsSpan(range.Start, range.Count);
+        for (var i = 1; i < items.Length; i++)
+        {
+            var item = items[i];
+            var key = Middle(item, axis);
+            var at = i;
+            for (; at > 0 && Middle(items[at - 1], axis) > key; at--)
+            {
+                items[at] = items[at - 1];
+            }
+
+            items[at] = item;
+        }
+
+        Span<float> right = stackalloc float[Few];
+        var sweep = Nothing;
+        for (var i = items.Length - 1; i > 0; i--)
+        {
+            Include(ref sweep, items[i].Low, items[i].High);
+            right[i] = (items.Length - i) * HalfArea(sweep);
+        }
+
+        sweep = Nothing;
+        var (best, least) = (LeafSize, float.PositiveInfinity);
+        for (var i = 0; i < items.Length - 1; i++)
+        {
+            Include(ref sweep, items[i].Low, items[i].High);
+            var cost = ((i + 1) * HalfArea(sweep)) + right[i + 1];
+            if ((i + 1) % LeafSize == 0 && cost < least)
+            {
+                (least, best) = (cost, i + 1);
+            }
+        }
+
+        return (Measured(range.Start, best), Measured(range.Start + best, range.Count - best));
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Bin(in Range range, int axis, float low, float scale, Span<Item> boxes, Span<int> counts)
+    {
+        boxes.Fill(Nothing);
+        counts.Clear();
+        foreach (ref readonly var item in _items.AsSpan(range.Start, range.Count))
+        {
+            var b = (int)((Middle(item, axis) - low) * scale);
+            counts[b]++;
+            Include(ref boxes[b], item.Low, item.High);
+        }
+    }
+
+    /// <summary>The last bin of the left half for which areas times counts are least; −1 when all lie in one bin.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static int Cheapest(ReadOnlySpan<Item> boxes, ReadOnlySpan<int> counts, int total)
+    {
+        Span<float> right = stackalloc float[Bins];
+        var sweep = Nothing;
+        var sum = 0;
+        for (var b = boxes.Length - 1; b > 0; b--)
+        {
+            Include(ref sweep, boxes[b].Low, boxes[b].High);
+            sum += counts[b];
+            right[b] = sum * HalfArea(sweep);
+        }
+
+        sweep = Nothing;
+        sum = 0;
+        var best = -1;
+        var least = float.PositiveInfinity;
+        for (var b = 0; b < boxes.Length - 1; b++)
+        {
+            Include(ref sweep, boxes[b].Low, boxes[b].High);
+            sum += counts[b];
+            var cost = (sum * HalfArea(sweep)) + right[b + 1];
+            if (sum > 0 && sum < total && cost < least)
+            {
+                (least, best) = (cost, b);
+            }
+        }
+
+        return best;
+    }
+
+    /// <summary>Moves what lies in the bins up to <paramref name="best"/> to the front, and measures both halves on the way.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private (Range Left, Range Right) Partition(in Range range, int axis, float low, float scale, int best)
+    {
+        var (left, right) = (new Range { Start = range.Start, Box = Nothing, Middles = Nothing }, new Range { Box = Nothing, Middles = Nothing });
+        var items = _items.AsSpan();
+        var (i, j) = (range.Start, range.Start + range.Count - 1);
+        while (i <= j)
+        {
+            var item = items[i];
+            if ((int)((Middle(item, axis) - low) * scale) <= best)
+            {
+                Include(ref left.Box, item.Low, item.High);
+                Include(ref left.Middles, item.Middle, item.Middle);
+                i++;
+                continue;
+            }
+
+            Include(ref right.Box, item.Low, item.High);
+            Include(ref right.Middles, item.Middle, item.Middle);
+            items[i] = items[j];
+            items[j--] = item;
+        }
+
+        (left.Count, right.Start, right.Count) = (i - range.Start, i, range.Start + range.Count - i);
+        return (left, right);
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static float Middle(in Item item, int axis) => Unsafe.Add(ref Unsafe.As<Item, float>(ref Unsafe.AsRef(in item)), axis) + Unsafe.Add(ref Unsafe.As<Item, float>(ref Unsafe.AsRef(in item)), axis + 4);
 }

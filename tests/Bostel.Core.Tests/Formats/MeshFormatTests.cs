@@ -46,6 +46,56 @@ public class MeshFormatTests
         Assert.Equal(3, Read("a.xyz", "x y z\n# note\n1 2 3\n4;5;6\n7,8,9 0.1 0.2\n").Mesh.VertexCount);
     }
 
+    /// <summary>Corners equal in every bit are one vertex, in the order of their first appearance; −0 is 0. Read in pieces or as a whole alike.</summary>
+    [Fact]
+    public void CornersAreWeldedBitByBit()
+    {
+        const int Triangles = 20_000;
+        var random = new Random(6);
+        var bytes = new byte[84 + (50 * Triangles)];
+        BitConverter.TryWriteBytes(bytes.AsSpan(80), Triangles);
+        var numbers = new Dictionary<(float, float, float), int>();
+        var expected = new List<int>();
+        for (var t = 0; t < Triangles; t++)
+        {
+            // Three different points of a grid of 40 × 30 × 20 about the origin; zeros of either sign.
+            var seen = new HashSet<(float, float, float)>();
+            while (seen.Count < 3)
+            {
+                float Along(int n) => (random.Next(n) - 5) * 0.1f is var c && c == 0 && random.Next(2) == 0 ? -0f : c;
+                var p = (Along(40), Along(30), Along(20));
+                if (!seen.Add((p.Item1 + 0f, p.Item2 + 0f, p.Item3 + 0f)))
+                {
+                    continue;
+                }
+
+                var at = 84 + (50 * t) + 12 + (12 * (seen.Count - 1));
+                BitConverter.TryWriteBytes(bytes.AsSpan(at), p.Item1);
+                BitConverter.TryWriteBytes(bytes.AsSpan(at + 4), p.Item2);
+                BitConverter.TryWriteBytes(bytes.AsSpan(at + 8), p.Item3);
+                expected.Add(numbers.TryGetValue(p, out var known) ? known : numbers[p] = numbers.Count);
+            }
+        }
+
+        using var unseekable = new System.IO.Compression.BrotliStream(new MemoryStream(Packed(bytes)), System.IO.Compression.CompressionMode.Decompress);
+        foreach (var mesh in (TriangleMesh[])[Read("a.stl", bytes).Mesh, MeshFormats.Read(unseekable, "a.stl").Mesh])
+        {
+            Assert.Equal(expected, mesh.Indices);
+            Assert.Equal(numbers.OrderBy(n => n.Value).SelectMany(n => new double[] { n.Key.Item1, n.Key.Item2, n.Key.Item3 }), mesh.Coordinates);
+        }
+    }
+
+    private static byte[] Packed(byte[] bytes)
+    {
+        using var memory = new MemoryStream();
+        using (var brotli = new System.IO.Compression.BrotliStream(memory, System.IO.Compression.CompressionLevel.Fastest))
+        {
+            brotli.Write(bytes);
+        }
+
+        return memory.ToArray();
+    }
+
     /// <summary>A binary STL that begins with "solid" is still binary: the size its count implies decides.</summary>
     [Fact]
     public void ABinaryStlMayBeginWithTheWordSolid()

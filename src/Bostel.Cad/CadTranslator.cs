@@ -13,6 +13,12 @@ namespace Bostel.Cad;
 public sealed record CadLimits(TimeSpan Time, long MemoryBytes)
 {
     public static readonly CadLimits Default = new(TimeSpan.FromMinutes(5), 8L << 30);
+
+    /// <summary>How far the triangles may leave the surface, as a share of the part's diagonal.</summary>
+    public double ChordShare { get; init; } = 4e-5;
+
+    /// <summary>The same in mm; the larger of the two holds.</summary>
+    public double ChordError { get; init; } = 0.004;
 }
 
 /// <summary>
@@ -92,7 +98,7 @@ public static class CadTranslator
         var start = new ProcessStartInfo("/bin/sh") { RedirectStandardError = true, RedirectStandardOutput = true };
         start.ArgumentList.Add("-c");
         start.ArgumentList.Add("ulimit -v \"$1\"; shift; exec \"$@\"");
-        foreach (var argument in (string[])["sh", (limits.MemoryBytes / 1024).ToString(System.Globalization.CultureInfo.InvariantCulture), tool, input, output, "4e-5", "0.004"])
+        foreach (var argument in (string[])["sh", (limits.MemoryBytes / 1024).ToString(System.Globalization.CultureInfo.InvariantCulture), tool, input, output, Number(limits.ChordShare), Number(limits.ChordError)])
         {
             start.ArgumentList.Add(argument);
         }
@@ -123,6 +129,8 @@ public static class CadTranslator
             throw new BadInputException($"{name}: {problem}");
         }
     }
+
+    private static string Number(double value) => value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
 
     private static NominalModel Assemble(byte[] bytes, string name, int? expectedFaces)
     {

@@ -43,10 +43,24 @@ internal static class Files
     /// <summary>The unit asked for, or the one the file states.</summary>
     public static string UnitOf(MeshFile file, string unit) => unit == AsStated ? file.Unit ?? "mm" : unit;
 
-    public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel)
+    /// <param name="sensitivity">For meshes: how closely their corners must lie on a surface.</param>
+    public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
     {
         Require(path);
-        return await Cad.NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", cancel);
+        return await Cad.NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cancel);
+    }
+
+    /// <param name="chordError">How far the triangles may leave the surface, mm.</param>
+    public static async Task<Core.Segmentation.NominalModel> ReadCadAsync(string path, double? chordError, CancellationToken cancel)
+    {
+        Require(path);
+        if (chordError is { } error && !(error >= 1e-4 && double.IsFinite(error)))
+        {
+            throw new BadInputException("--chord-error: must be at least 0.0001 mm.");
+        }
+
+        var limits = chordError is { } chord ? Cad.CadLimits.Default with { ChordShare = 0, ChordError = chord } : null;
+        return await Cad.CadTranslator.ReadAsync(path, Path.GetFileName(path), limits, cancel);
     }
 
     public static string ReadText(string path)

@@ -68,8 +68,12 @@ internal static class CompareCommand
 
             if (model.Faces.Count > 1)
             {
+                var weights = InspectionRunner.WeightsOf(mesh);
                 answer["faces"] = JsonSerializer.SerializeToNode(
-                    FaceStatistics.OfFaces(map, InspectionRunner.WeightsOf(mesh), model, lower, upper).Select((s, id) => new { id, s.Count, s.Min, s.Max, s.Mean, s.Std, s.Rms, s.WithinTolerance }), Files.Json);
+                    FaceStatistics.OfFaces(map, weights, model, lower, upper).Select((s, id) => new { id, s.Count, s.Min, s.Max, s.Mean, s.Std, s.Rms, s.WithinTolerance }), Files.Json);
+                answer["features"] = JsonSerializer.SerializeToNode(
+                    NominalFeatures.Find(model).Where(f => f.Faces.Length > 1).Select(f => (Feature: f, Of: FaceStatistics.OfFeature(map, weights, model, f.Faces, lower, upper)))
+                        .Select(p => new { kind = p.Feature.Kind, faces = p.Feature.Faces, p.Of.Count, p.Of.Min, p.Of.Max, p.Of.Mean, p.Of.Std, p.Of.Rms, p.Of.WithinTolerance }), Files.Json);
             }
 
             Files.Print(answer);

@@ -12,12 +12,13 @@ internal static class ConvertCommand
         var unit = Arguments.Unit();
         var transform = Arguments.Transform();
         var inverse = new Option<bool>("--inverse") { Description = "Apply the inverse of the transform." };
-        var command = new Command("convert", "Writes a file in another open format, in mm.") { input, output, unit, transform, inverse };
+        var chord = new Option<double?>("--chord-error") { Description = "For CAD: how far triangles may leave the surface, mm." };
+        var command = new Command("convert", "Writes a file in another open format, in mm.") { input, output, unit, transform, inverse, chord };
         command.SetAction(async (parsed, cancel) =>
         {
             var path = parsed.GetValue(input)!;
             var mesh = CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant())
-                ? (await Files.ReadNominalAsync(path, cancel)).Mesh
+                ? (await Files.ReadCadAsync(path, parsed.GetValue(chord), cancel)).Mesh
                 : Files.ReadMesh(path, parsed.GetValue(unit)!).Mesh;
             if (parsed.GetValue(transform) is { } file)
             {

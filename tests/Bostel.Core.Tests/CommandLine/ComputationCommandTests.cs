@@ -86,6 +86,15 @@ public sealed class ComputationCommandTests : CommandLineProgram
         Assert.Equal(4, outline.GetProperty("parts").EnumerateArray().Count(p => p.GetProperty("kind").GetString() == "line"));
         Assert.All(outline.GetProperty("deviations").EnumerateArray(), d => Assert.Equal(0, d.GetDouble(), 1e-5));
 
+        // Opposite sides of the rectangle are parallel, neighbours square.
+        JsonElement Between(string pair) => Run("section", "--mesh", block, "--plane", "0,0,1,3.3", "--parts", "0.001", "--between", pair).Answer.GetProperty("between");
+        Assert.Equal(Math.PI / 2, Between("0/0,0/1").GetProperty("angle").GetDouble(), 1e-6);
+        Assert.Equal(0, Between("0/0,0/2").GetProperty("angle").GetDouble(), 1e-6);
+        double[] sides = [Between("0/0,0/2").GetProperty("distance").GetDouble(), Between("0/1,0/3").GetProperty("distance").GetDouble()];
+        var size = Block().Bounds.Size;
+        Assert.Equal(new[] { size.X, size.Y }.Order(), sides.Order().Select(s => Math.Round(s, 4)));
+        Assert.Contains("0/9", Run("section", "--mesh", block, "--plane", "0,0,1,3.3", "--parts", "0.001", "--between", "0/0,0/9").Messages, StringComparison.Ordinal);
+
         var sheet = Write("sheet.ply", Shapes.Field(30, 60, (x, y) => 0).KeepTriangles(t => t > 0));
         var (_, edges, _) = Run("edges", "--mesh", sheet);
         var edge = Assert.Single(edges.GetProperty("edges").EnumerateArray());
@@ -105,6 +114,14 @@ public sealed class ComputationCommandTests : CommandLineProgram
         var ball = Write("ball.ply", Shapes.Noisy(Shapes.Sphere(20, 5), 0.01, 4));
         var (_, found, _) = Run("features", "--nominal", ball, "--scan");
         Assert.Equal("sphere", found.GetProperty("faces")[0].GetProperty("kind").GetString());
+        // A mesh of the part, tessellated coarsely, shows the same features as its CAD file.
+        var mesh = At("bracket.stl");
+        Assert.Equal(0, Run("convert", DemoParts.NominalPath("LB-045"), mesh, "--chord-error", "0.05").Code);
+        var (_, again, _) = Run("features", "--nominal", mesh, "--sensitivity", "0.8");
+        Assert.Equal(5, again.GetProperty("features").EnumerateArray().Count(f => f.GetProperty("kind").GetString() == "bore"));
+        Assert.Equal(2, Run("convert", DemoParts.NominalPath("LB-045"), mesh, "--chord-error", "0").Code);
+        var (_, byFeature, _) = Run("compare", "--nominal", DemoParts.NominalPath("LB-045"), "--scan", mesh);
+        Assert.All(byFeature.GetProperty("features").EnumerateArray(), f => Assert.InRange(f.GetProperty("max").GetDouble(), -0.01, 0.01));
         var (_, named, _) = Run("features", "--nominal", DemoParts.NominalPath("LB-045"));
         Assert.Equal(5, named.GetProperty("features").EnumerateArray().Count(f => f.GetProperty("kind").GetString() == "bore"));
     }

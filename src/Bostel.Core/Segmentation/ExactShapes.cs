@@ -1,0 +1,302 @@
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Segmentation;
+
+/// <summary>Proposes the surfaces that a few neighbouring triangles of a CAD mesh may lie on. Whether they do is for others to decide.</summary>
+internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
+{
+    private const int Most = 2000;
+
+    /// <summary>Cosine of the angle up to which an edge counts as a ruling.</summary>
+    private const double AlongRuling = 0.97;
+
+    /// <summary>Half angle from which a cone of rulings that are nearly parallel is sought, rad.</summary>
+    private const double Slim = 0.02;
+
+    private readonly int[] _neighbours = mesh.Topology.Neighbours;
+
+    public Plane3D PlaneAt(int triangle) => new(mesh.Triangle(triangle).A, normals[triangle]);
+
+    /// <summary>Curved surfaces, simplest kind first.</summary>
+    /// <param name="around">Triangles about the seed across smooth edges, the seed first.</param>
+    /// <param name="count">How many of them to propose from.</param>
+    /// <param name="tori">Whether tori are proposed too: one bends like any smooth surface, so they are the dearest to try.</param>
+    public IEnumerable<Shape> Curved(List<int> around, int count, bool tori)
+    {
+        var near = around[..Math.Min(count, around.Count)];
+        if (near.Count < 4)
+        {
+            return [];
+        }
+
+        var corners = Corners(near);
+        var c = PointSums.Centroid(corners);
+
+        // A start that misses the corners by much of what they bend will not become a surface that holds them.
+        var plane = PlaneAt(near[0]);
+        var bend = PointSums.Range([.. Enumerable.Range(0, corners.Length / 3).Select(i => plane.Distance(Corner(corners, i)))]);
+        var limit = 0.1 * (bend.High - bend.Low);
+        return Cylinders(around, near, count).Append(Cone(near, corners, c, limit)).Append(Sphere(corners, limit)).Append(tori ? Torus(near, corners, c, limit) : null).OfType<Shape>();
+    }
+
+    /// <summary>The same kind fitted anew to all corners of a region; null when they do not determine it.</summary>
+    public Shape? Refit(Shape shape, List<int> region) => Attempt(() => LeastSquares.Fit(shape.Kind, PointSums.Thin(Corners(region), Most), shape is Plane3D ? null : new() { Start = shape }).Shape);
+
+    /// <summary>
+    /// The axis is the direction that the normals around avoid, or runs along an edge of the seed: then the cylinder is that of the strip of facets reached across
+    /// such edges, which keeps to it where other smooth surfaces border on it.
+    /// </summary>
+    private IEnumerable<Shape?> Cylinders(List<int> around, List<int> near, int count)
+    {
+        yield return CylinderAlong(NormalAxis(near, aboutMean: false), near);
+        var seed = around[0];
+        var within = around.ToHashSet();
+        for (var h = 3 * seed; h < (3 * seed) + 3; h++)
+        {
+            if (_neighbours[h] < 0 || !within.Contains(_neighbours[h]) || Edge(h) is not { LengthSquared: > 0.5 } axis)
+            {
+                continue;
+            }
+
+            var strip = Strip(seed, axis, within, count);
+            if (strip.Count < 4 || CylinderAlong(axis, strip) is not Cylinder3D start)
+            {
+                continue;
+            }
+
+            var corners = Corners(strip);
+            yield return Attempt(() => LeastSquares.Cylinder(corners, new() { Start = start }).Shape);
+            if (strip.Count > 6)
+            {
+                var slim = new Cone3D(start.Point - (start.Radius / Math.Tan(Slim) * start.Axis), start.Axis, Slim);
+                yield return Attempt(() => Opening(LeastSquares.Cone(corners, new() { Start = slim }).Shape));
+            }
+        }
+    }
+
+    private Vector3D Edge(int h) => (mesh.Vertex(mesh.Indices[MeshTopology.Next(h)]) - mesh.Vertex(mesh.Indices[h])).Normalized();
+
+    private List<int> Strip(int seed, Vector3D axis, HashSet<int> within, int count)
+    {
+        var strip = new List<int> { seed };
+        for (var i = 0; i < strip.Count && strip.Count < count; i++)
+        {
+            for (var h = 3 * strip[i]; h < (3 * strip[i]) + 3; h++)
+            {
+                var n = _neighbours[h];
+                if (n >= 0 && within.Contains(n) && !strip.Contains(n) && Math.Abs(Edge(h).Dot(axis)) > AlongRuling)
+                {
+                    strip.Add(n);
+                }
+            }
+        }
+
+        return strip;
+    }
+
+    private Shape? CylinderAlong(Vector3D axis, List<int> near)
+    {
+        var across = near.Where(t => Math.Abs(normals[t].Dot(axis)) < 0.05).ToList();
+        return across.Count < 3 ? null : Attempt(() =>
+        {
+            var circle = (Circle3D)LeastSquares.Circle(Corners(across), new() { Normal = axis }).Shape;
+            return new Cylinder3D(circle.Center, axis, circle.Radius);
+        });
+    }
+
+    /// <summary>
+    /// Normals of a cone all lean alike against its axis: they vary least about their mean along it, and tell the half angle. With both known, the apex follows
+    /// from the linear equation x² + y² − t²h² = 2ux + 2vy − 2t²wh + d of corners on it, t the tangent of the half angle, (u, v, w) the apex.
+    /// </summary>
+    private Shape? Cone(List<int> near, double[] corners, Vector3D c, double limit)
+    {
+        var axis = NormalAxis(near, aboutMean: true);
+        var slope = Math.Abs(near.Average(t => normals[t].Dot(axis)));
+        if (slope is < 0.002 or > 0.999)
+        {
+            return null;
+        }
+
+        var frame = Frames.Along(c, axis);
+        var tangent = Math.Tan(Math.Asin(slope));
+        var equations = new LinearEquations();
+        for (var i = 0; i < corners.Length / 3; i++)
+        {
+            var p = frame.Inverse().Apply(Corner(corners, i));
+            equations.Add([2 * p.X, 2 * p.Y, -2 * tangent * tangent * p.Z, 1], (p.X * p.X) + (p.Y * p.Y) - (tangent * tangent * p.Z * p.Z));
+        }
+
+        if (equations.Solve() is not { } x)
+        {
+            return null;
+        }
+
+        // The corners' centroid lies at height 0: the cone opens toward it.
+        var start = new Cone3D(frame.Apply(new(x[0], x[1], x[2])), x[2] < 0 ? axis : -axis, Math.Asin(slope));
+        return Misses(start, corners) > 5 * limit ? null : Attempt(() => Opening(LeastSquares.Cone(corners, new() { Start = start }).Shape));
+    }
+
+    /// <summary>Corners as distance from an axis, height along it, and zero.</summary>
+    private static double[] Profile(double[] corners, Line3D axis)
+    {
+        var profile = new double[corners.Length];
+        for (var i = 0; i < corners.Length / 3; i++)
+        {
+            var p = Corner(corners, i) - axis.Point;
+            var height = p.Dot(axis.Direction);
+            (profile[3 * i], profile[(3 * i) + 1]) = ((p - (height * axis.Direction)).Length, height);
+        }
+
+        return profile;
+    }
+
+    private static Shape Opening(Shape shape) => shape is Cone3D { HalfAngle: > 1e-3 } ? shape : throw new BadInputException("The cone is a cylinder.");
+
+    /// <summary>The sphere through corners by the linear equation 2p·m + d = p², sharpened where it nearly holds them.</summary>
+    private static Shape? Sphere(double[] corners, double limit)
+    {
+        var origin = Corner(corners, 0);
+        var equations = new LinearEquations();
+        for (var i = 0; i < corners.Length / 3; i++)
+        {
+            var p = Corner(corners, i) - origin;
+            equations.Add([2 * p.X, 2 * p.Y, 2 * p.Z, 1], p.LengthSquared);
+        }
+
+        if (equations.Solve() is not { } x)
+        {
+            return null;
+        }
+
+        var m = new Vector3D(x[0], x[1], x[2]);
+        var square = x[3] + m.LengthSquared;
+        var start = new Sphere3D(origin + m, Math.Sqrt(Math.Max(0, square)));
+        return !(square > 0) || Misses(start, corners) > limit ? null : Attempt(() => LeastSquares.Sphere(corners, new() { Start = start }).Shape);
+    }
+
+    /// <summary>
+    /// The normal lines of a surface of revolution all meet its axis: a linear condition on the axis' Plücker coordinates (Pottmann and Randrup 1998). In the
+    /// half plane of radius and height about it a torus is a circle.
+    /// </summary>
+    private Shape? Torus(List<int> near, double[] corners, Vector3D c, double limit)
+    {
+        if (corners.Length < 3 * 12 || AxisOfRevolution(near, c) is not { } axis)
+        {
+            return null;
+        }
+
+        return Attempt(() =>
+        {
+            var circle = TaubinCircle.Fit(Profile(corners, axis), RigidTransform.Identity);
+            var start = new Torus3D(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius);
+            return start.MajorRadius > start.MinorRadius && Misses(start, corners) <= 5 * limit
+                ? LeastSquares.Torus(corners, new() { Start = start }).Shape
+                : throw new BadInputException("The profile is no circle, or meets the axis.");
+        });
+    }
+
+    /// <summary>Normal equations in four unknowns.</summary>
+    private sealed class LinearEquations
+    {
+        private readonly double[,] _matrix = new double[4, 4];
+        private readonly double[] _right = new double[4];
+
+        public void Add(ReadOnlySpan<double> row, double value)
+        {
+            for (var r = 0; r < 4; r++)
+            {
+                _right[r] += row[r] * value;
+                for (var k = 0; k < 4; k++)
+                {
+                    _matrix[r, k] += row[r] * row[k];
+                }
+            }
+        }
+
+        public double[]? Solve() => LinearSolve.Gauss(_matrix, _right);
+    }
+
+    private static double Misses(Shape shape, double[] corners)
+    {
+        var most = 0.0;
+        for (var i = 0; i < corners.Length / 3; i++)
+        {
+            most = Math.Max(most, Math.Abs(shape.Distance(Corner(corners, i))));
+        }
+
+        return most;
+    }
+
+    private static Vector3D Corner(double[] corners, int i) => new(corners[3 * i], corners[(3 * i) + 1], corners[(3 * i) + 2]);
+
+    private Line3D? AxisOfRevolution(List<int> near, Vector3D c)
+    {
+        // With lines (n, m = p × n) and the axis (a, b): n·b + m·a = 0. For a given a the best b is −N⁻¹Kᵀa, which leaves a symmetric form in a.
+        var (mm, mn, nn) = (new double[3, 3], new double[3, 3], new double[3, 3]);
+        foreach (var t in near)
+        {
+            var (p, q, r) = mesh.Triangle(t);
+            var n = normals[t];
+            var m = (((p + q + r) / 3) - c).Cross(n);
+            for (var i = 0; i < 3; i++)
+            {
+                for (var k = 0; k < 3; k++)
+                {
+                    mm[i, k] += m[i] * m[k];
+                    mn[i, k] += m[i] * n[k];
+                    nn[i, k] += n[i] * n[k];
+                }
+            }
+        }
+
+        if (LinearSolve.Inverse(nn) is not { } inverse)
+        {
+            return null;
+        }
+
+        var fold = new double[3, 3];
+        for (var i = 0; i < 3; i++)
+        {
+            for (var k = 0; k < 3; k++)
+            {
+                for (var l = 0; l < 3; l++)
+                {
+                    fold[i, k] += mn[i, l] * inverse[l, k];
+                }
+            }
+        }
+
+        double Form(int i, int k) => mm[i, k] - Enumerable.Range(0, 3).Sum(l => fold[i, l] * mn[k, l]);
+        var a = SymmetricEigen.Solve3(Form(0, 0), Form(0, 1), Form(0, 2), Form(1, 1), Form(1, 2), Form(2, 2)).Vectors[0];
+        var b = new Vector3D(-Fold(0), -Fold(1), -Fold(2));
+        return new(c + a.Cross(b - (a.Dot(b) * a)), a);
+
+        double Fold(int k) => Enumerable.Range(0, 3).Sum(i => fold[i, k] * a[i]);
+    }
+
+    /// <summary>The direction in which the normals vary least about their mean (cone) or about zero (cylinder).</summary>
+    private Vector3D NormalAxis(List<int> near, bool aboutMean)
+    {
+        double[] all = [.. near.SelectMany(t => normals[t].ToArray())];
+        return PointSums.Scatter(all, aboutMean ? PointSums.Centroid(all) : Vector3D.Zero).Vectors[0];
+    }
+
+    /// <summary>Corners of triangles, each once.</summary>
+    private double[] Corners(List<int> triangles) =>
+        [.. triangles.SelectMany(t => new[] { mesh.Indices[3 * t], mesh.Indices[(3 * t) + 1], mesh.Indices[(3 * t) + 2] }).Distinct().SelectMany(v => mesh.Vertex(v).ToArray())];
+
+    private static Shape? Attempt(Func<Shape> fit)
+    {
+        try
+        {
+            return fit();
+        }
+        catch (BadInputException)
+        {
+            // This kind is not determined by these corners.
+            return null;
+        }
+    }
+}

@@ -81,3 +81,21 @@ stop_postgres() { # folder
 }
 
 port_free() { ! (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
+
+# A port below those the system gives to outgoing connections: one of them can end up connected to itself there and look like a server.
+test_port() { local port=$((20000 + RANDOM % 12000)); while ! port_free "$port"; do port=$((port + 1)); done; echo "$port"; }
+
+# Waits until a server of ours answers; when it stops first or is not there after so many seconds, 'why' tells.
+await_server() { # pid port seconds
+  local end=$((SECONDS + $3)) answer
+  while [ $SECONDS -lt $end ]; do
+    if ! kill -0 "$1" 2>/dev/null; then local code=0; wait "$1" || code=$?; why="the server stopped while starting (exit code $code)"; return 1; fi
+    answer=
+    { exec 3<>"/dev/tcp/127.0.0.1/$2" && printf 'GET /api/session HTTP/1.0\r\n\r\n' >&3 && IFS= read -r -t 5 answer <&3; } 2>/dev/null || true
+    { exec 3>&-; } 2>/dev/null || true
+    case $answer in HTTP/*) return 0 ;; esac
+    sleep 0.2
+  done
+  why="the server does not answer on port $2 after $3 seconds"
+  return 1
+}

@@ -81,7 +81,7 @@ public static class SimulatedScanner
             return (p, normal);
         }
 
-        var gradient = NominalFaceBuilder.Gradient(face.Shape, p);
+        var gradient = face.Shape.Gradient(p);
         return (p - (face.Shape.Distance(p) * gradient), face.Internal ? -gradient : gradient);
     }
 

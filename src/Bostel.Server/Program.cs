@@ -19,7 +19,7 @@ builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information().MinimumLevel.
     .MinimumLevel.Override("Hangfire", Serilog.Events.LogEventLevel.Warning).WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
 builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = 3L << 30);
 
-var connection = builder.Configuration["Bostel:Database"] ?? "Host=127.0.0.1;Port=54310;Database=bostel;Username=bostel";
+var connection = builder.Configuration["Bostel:Database"] ?? "Host=127.0.0.1;Port=5311;Database=bostel;Username=bostel";
 var data = builder.Configuration["Bostel:Data"] ?? Path.Combine(AppContext.BaseDirectory, "var");
 var services = builder.Services;
 services.AddSingleton(NpgsqlDataSource.Create(connection));

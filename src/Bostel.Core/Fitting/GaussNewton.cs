@@ -8,8 +8,11 @@ internal static class GaussNewton
 {
     private const int MostIterations = 200;
 
+    /// <summary>Share of the sum of squares that a step leaves while the search is still on its way.</summary>
+    private const double OnItsWay = 0.25;
+
     /// <summary>Runs to stationarity over the parameters that are free.</summary>
-    /// <exception cref="BadInputException">The points do not determine the shape.</exception>
+    /// <exception cref="BadInputException">The points do not determine the shape, or it will not be of use.</exception>
     public static FitRun<TModel> Run<TModel>(double[] points, double[]? weights, TModel start, Known known, double size)
         where TModel : struct, IShapeModel<TModel>
     {
@@ -21,17 +24,26 @@ internal static class GaussNewton
             return new(model, matrix, sum, 0);
         }
 
+        var useful = known.Useful * known.Useful * points.Length / 3;
         var damping = 1e-8;
         var stalled = 0;
         var before = 0.0;
         for (var iteration = 1; iteration <= MostIterations; iteration++)
         {
-            var delta = freedom.Expand(Solve(freedom.Reduce(matrix), freedom.Reduce(right), damping));
+            var slope = freedom.Reduce(right);
+            var step = Solve(freedom.Reduce(matrix), slope, damping);
+            var delta = freedom.Expand(step);
             var next = model.Step(delta);
             var (nextMatrix, nextRight, nextSum) = NormalEquations.Accumulate(points, weights, next);
             var length = StepLength(delta, size);
             if (nextSum <= sum * (1 + 1e-13) && double.IsFinite(nextSum))
             {
+                // The linear model's least sum bounds what is left to gain once the steps gain little.
+                if (iteration > 1 && nextSum > OnItsWay * sum && sum + slope.Zip(step, (s, d) => s * d).Sum() > useful)
+                {
+                    throw new BadInputException("The points lie too far off the shape.");
+                }
+
                 stalled = nextSum >= sum * (1 - 1e-15) ? stalled + 1 : 0;
                 (model, matrix, right, sum) = (next, nextMatrix, nextRight, nextSum);
                 damping = Math.Max(damping * 0.1, 1e-14);

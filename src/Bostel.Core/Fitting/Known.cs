@@ -31,6 +31,9 @@ public sealed record Known
     /// <summary>Held: the axis of a cylinder, cone or torus is this line; the centre of a sphere lies on it, that of a circle where it meets the plane.</summary>
     public Line3D? On { get; init => field = value is null ? null : value with { Direction = value.Direction.Normalized() }; }
 
+    /// <summary>Largest root mean square distance at which a fit is of use, mm: one that will not come down to it is given up.</summary>
+    internal double Useful { get; init; } = double.PositiveInfinity;
+
     /// <summary>The direction of the axis, whether held itself or as that of the line.</summary>
     internal Vector3D? AxisDirection => On?.Direction ?? Direction?.Normalized();
 

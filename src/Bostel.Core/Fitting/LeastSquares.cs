@@ -168,15 +168,15 @@ public static class LeastSquares
         var most = candidates.Count > 20 ? Few : Some;
         var (thin, thinWeights) = (PointSums.Thin(points, most), PointSums.ThinWeights(weights, most));
         var size = PointSums.Extent(thin, PointSums.Centroid(thin));
-        (TModel Model, double Sum)? best = null;
+        FitRun<TModel>? best = null;
         foreach (var start in candidates)
         {
             try
             {
                 var run = GaussNewton.Run(thin, thinWeights, start, known, size);
-                if (double.IsFinite(run.SumOfSquares) && (best is null || run.SumOfSquares < best.Value.Sum * (1 - 1e-9)))
+                if (double.IsFinite(run.SumOfSquares) && (best is null || run.SumOfSquares < best.Value.SumOfSquares * (1 - 1e-9)))
                 {
-                    best = (run.Model, run.SumOfSquares);
+                    best = run;
                 }
             }
             catch (BadInputException)
@@ -185,9 +185,8 @@ public static class LeastSquares
             }
         }
 
-        return best is null
-            ? throw new BadInputException($"The points do not determine a {kind}.")
-            : GaussNewton.Run(points, weights, best.Value.Model, known, size);
+        var found = best ?? throw new BadInputException($"The points do not determine a {kind}.");
+        return thin.Length == points.Length ? found : GaussNewton.Run(points, weights, found.Model, known, size);
     }
 
     private static FitResult Finish<TModel>(double[] points, double[]? weights, FitRun<TModel> run, Shape shape, Known known, Vector3D reference)

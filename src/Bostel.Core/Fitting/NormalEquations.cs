@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 
 namespace Bostel.Core.Fitting;
@@ -19,7 +20,7 @@ internal static class NormalEquations
         var width = (m + 1) * (m + 2) / 2;
         var chunks = (n + PointBlocks.Chunk - 1) / PointBlocks.Chunk;
         var partial = new double[chunks * width];
-        PointBlocks.ForChunks(n, (chunk, from, to) =>
+        PointBlocks.ForChunks(n, [SkipLocalsInit] (chunk, from, to) =>
         {
             // Columns of J and, last, d; each a block of points long. The same weighted.
             Span<Vector256<double>> columns = stackalloc Vector256<double>[(m + 1) * Block];

@@ -12,6 +12,9 @@ public abstract record Shape
 
     public abstract Shape Transformed(RigidTransform t);
 
+    /// <summary>Unit direction in which the distance of a point from a surface grows; zero for lines, circles and slots.</summary>
+    public virtual Vector3D Gradient(Vector3D p) => Vector3D.Zero;
+
     /// <summary>Signed distances of points given as 3·N coordinates.</summary>
     public double[] Distances(double[] points)
     {
@@ -30,6 +33,8 @@ public sealed record Plane3D(Vector3D Point, Vector3D Normal) : Shape
     public override string Kind => "plane";
 
     public override double Distance(Vector3D p) => (p - Point).Dot(Normal);
+
+    public override Vector3D Gradient(Vector3D p) => Normal;
 
     public override Shape Transformed(RigidTransform t) => new Plane3D(t.Apply(Point), t.Rotate(Normal));
 
@@ -94,6 +99,8 @@ public sealed record Sphere3D(Vector3D Center, double Radius) : Shape
 
     public override double Distance(Vector3D p) => (p - Center).Length - Radius;
 
+    public override Vector3D Gradient(Vector3D p) => (p - Center).Normalized();
+
     public override Shape Transformed(RigidTransform t) => new Sphere3D(t.Apply(Center), Radius);
 }
 
@@ -104,6 +111,8 @@ public sealed record Cylinder3D(Vector3D Point, Vector3D Axis, double Radius) : 
     public Line3D AxisLine => new(Point, Axis);
 
     public override double Distance(Vector3D p) => (p - Point).Cross(Axis).Length - Radius;
+
+    public override Vector3D Gradient(Vector3D p) => (p - AxisLine.Project(p)).Normalized();
 
     public override Shape Transformed(RigidTransform t) => new Cylinder3D(t.Apply(Point), t.Rotate(Axis), Radius);
 }
@@ -121,6 +130,12 @@ public sealed record Cone3D(Vector3D Apex, Vector3D Axis, double HalfAngle) : Sh
         return (rho * Math.Cos(HalfAngle)) - (h * Math.Sin(HalfAngle));
     }
 
+    public override Vector3D Gradient(Vector3D p)
+    {
+        var v = p - Apex;
+        return (Math.Cos(HalfAngle) * (v - (v.Dot(Axis) * Axis)).Normalized()) - (Math.Sin(HalfAngle) * Axis);
+    }
+
     public override Shape Transformed(RigidTransform t) => new Cone3D(t.Apply(Apex), t.Rotate(Axis), HalfAngle);
 }
 
@@ -134,6 +149,12 @@ public sealed record Torus3D(Vector3D Center, Vector3D Axis, double MajorRadius,
         var h = v.Dot(Axis);
         var s = (v - (h * Axis)).Length - MajorRadius;
         return Math.Sqrt((s * s) + (h * h)) - MinorRadius;
+    }
+
+    public override Vector3D Gradient(Vector3D p)
+    {
+        var v = p - Center;
+        return (v - (MajorRadius * (v - (v.Dot(Axis) * Axis)).Normalized())).Normalized();
     }
 
     public override Shape Transformed(RigidTransform t) => new Torus3D(t.Apply(Center), t.Rotate(Axis), MajorRadius, MinorRadius);

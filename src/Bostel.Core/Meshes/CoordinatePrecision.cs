@@ -20,18 +20,21 @@ public static class CoordinatePrecision
         }
 
         var largest = sample.Select(Math.Abs).DefaultIfEmpty(0).Max();
+        var single = sample.All(c => c == (float)c);
         for (var decimals = 0; decimals <= 6; decimals++)
         {
             var power = Math.Pow(10, decimals);
 
-            // A number of few decimals is kept as the double or the float next to it.
-            if (sample.All(c => Math.Abs((c * power) - Math.Round(c * power)) <= Math.Max(1e-9, Math.Abs(c) * power * 1.2e-7) && Math.Abs(c) * power * 1.2e-7 < 0.1))
+            // A number of few decimals is kept as the double or the float next to it; large floats lie too far apart to tell.
+            if (sample.All(c => Math.Abs((c * power) - Math.Round(c * power)) <= (single ? Math.Max(1e-9, Step(c)) : 1e-6)) && (!single || Step(largest) < 0.1))
             {
-                return Math.Max(0.5 / power, Ulp(largest) / 2);
+                return Math.Max(0.5 / power, single ? Ulp(largest) / 2 : 0);
             }
+
+            double Step(double c) => Math.Abs(c) * power * 1.2e-7;
         }
 
-        return sample.All(c => c == (float)c) ? Ulp(largest) / 2 : largest * 1e-15;
+        return single ? Ulp(largest) / 2 : largest * 1e-15;
     }
 
     private static double Ulp(double value) => (double)MathF.BitIncrement((float)value) - (float)value;

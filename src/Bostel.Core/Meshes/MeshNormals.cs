@@ -107,4 +107,30 @@ public static class MeshNormals
         });
         return normals;
     }
+
+    /// <summary>Steps of <see cref="EdgeTurns"/> in the chord between two unit normals, 2 sin of half the angle.</summary>
+    public const double TurnSteps = 32767;
+
+    /// <summary>How far the smooth normals turn across each edge of each triangle, 3·T chords in <see cref="TurnSteps"/>; the largest number where no triangle borders.</summary>
+    public static ushort[] EdgeTurns(TriangleMesh mesh)
+    {
+        var (normals, neighbours) = (mesh.SmoothFaceNormals, mesh.Topology.Neighbours);
+        var turns = new ushort[neighbours.Length];
+        Parallel.For(0, (mesh.TriangleCount + 8191) / 8192, chunk =>
+        {
+            for (var h = 3 * chunk * 8192; h < Math.Min(turns.Length, 3 * (chunk + 1) * 8192); h++)
+            {
+                var (a, b) = (h / 3 * 3, 3 * neighbours[h]);
+                if (b < 0)
+                {
+                    turns[h] = ushort.MaxValue;
+                    continue;
+                }
+
+                var (x, y, z) = (normals[a] - normals[b], normals[a + 1] - normals[b + 1], normals[a + 2] - normals[b + 2]);
+                turns[h] = (ushort)Math.Round(TurnSteps * Math.Sqrt((x * x) + (y * y) + (z * z)));
+            }
+        });
+        return turns;
+    }
 }

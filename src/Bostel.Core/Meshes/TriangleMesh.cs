@@ -15,6 +15,8 @@ public sealed class TriangleMesh
     private readonly Lazy<MeshTopology> _topology;
     private readonly Lazy<VertexRings> _rings;
     private readonly Lazy<float[]> _faceNormals;
+    private readonly Lazy<ushort[]> _turns;
+    private readonly Lazy<double> _longest;
 
     /// <param name="coordinates">3·V doubles.</param>
     /// <param name="indices">3·T vertex numbers.</param>
@@ -42,6 +44,8 @@ public sealed class TriangleMesh
         _normals = same?._normals ?? new(() => pointNormals is null ? MeshNormals.VertexNormals(this) : (pointNormals, [.. Enumerable.Repeat(1f, coordinates.Length / 3)]));
         _areas = same?._areas ?? new(() => MeshNormals.VertexAreas(this));
         _faceNormals = same?._faceNormals ?? new(() => MeshNormals.SmoothFaceNormals(this));
+        _turns = same?._turns ?? new(() => MeshNormals.EdgeTurns(this));
+        _longest = same?._longest ?? new(() => MeasureLongestEdge());
         _topology = like?._topology ?? new(() => MeshTopology.Build(this));
         _rings = like?._rings ?? new(() => VertexRings.Build(this));
     }
@@ -71,6 +75,9 @@ public sealed class TriangleMesh
 
     /// <summary>Unit mean of the vertex normals of each triangle, 3·T floats: takes the noise of a scan out and leaves its edges in. Made once.</summary>
     public float[] SmoothFaceNormals => _faceNormals.Value;
+
+    /// <summary>How far those turn across each edge, see <see cref="MeshNormals.EdgeTurns"/>. Made once.</summary>
+    public ushort[] EdgeTurns => _turns.Value;
 
     /// <summary>Which triangles share an edge; made once.</summary>
     public MeshTopology Topology => _topology.Value;
@@ -102,6 +109,9 @@ public sealed class TriangleMesh
         return sum;
     }
 
+    /// <summary>Length of the longest edge, mm; 0 for a cloud. Made once.</summary>
+    public double LongestEdge => _longest.Value;
+
     /// <summary>Mean edge length over a sample of triangles; 0 for a cloud.</summary>
     public double MeanEdge()
     {
@@ -121,6 +131,18 @@ public sealed class TriangleMesh
         }
 
         return sum / n;
+    }
+
+    private double MeasureLongestEdge()
+    {
+        double most = 0;
+        for (var t = 0; t < TriangleCount; t++)
+        {
+            var (a, b, c) = Triangle(t);
+            most = Math.Max(most, Math.Max((b - a).LengthSquared, Math.Max((c - b).LengthSquared, (a - c).LengthSquared)));
+        }
+
+        return Math.Sqrt(most);
     }
 
     /// <summary>The same mesh scaled about the origin (unit conversion).</summary>

@@ -11,9 +11,8 @@ internal static class GrowSelection
     /// </summary>
     public static bool[] ByTurn(SelectionItems items, int seed, double degrees)
     {
-        var normals = items.Mesh.SmoothFaceNormals;
-        var least = (float)Math.Cos(degrees * Math.PI / 180);
-        var neighbours = items.Mesh.Topology.Neighbours;
+        var (turns, neighbours) = (items.Mesh.EdgeTurns, items.Mesh.Topology.Neighbours);
+        var most = 2 * Math.Sin(Math.Min(degrees, 180) * Math.PI / 360) * MeshNormals.TurnSteps;
         var flags = new bool[items.Count];
         flags[seed] = true;
 
@@ -31,7 +30,7 @@ internal static class GrowSelection
             for (var h = 3 * t; h < (3 * t) + 3; h++)
             {
                 var n = neighbours[h];
-                if (n >= 0 && !flags[n] && SurfaceGrowth.Agreement(normals, t, n) >= least)
+                if (n >= 0 && turns[h] <= most && !flags[n])
                 {
                     flags[n] = true;
                     stack[top++] = n;

@@ -71,19 +71,10 @@ public static class Selection
         return chosen;
     }
 
-    /// <summary>The item nearest to the seed point.</summary>
     private static int Seed(SelectionTerm term, SelectionItems items, RigidTransform pose)
     {
         items.NeedTriangles(term.Kind);
-        var seed = pose.Inverse().Apply(Vector3D.FromArray(term.Point!));
-        var (nearest, least) = (0, double.PositiveInfinity);
-        for (var i = 0; i < items.Count; i++)
-        {
-            var distance = (items.Center(i) - seed).LengthSquared;
-            (nearest, least) = distance < least ? (i, distance) : (nearest, least);
-        }
-
-        return nearest;
+        return NearestTriangle.At(items.Mesh, pose.Inverse().Apply(Vector3D.FromArray(term.Point!)));
     }
 
     private static bool[] Brush(SelectionTerm term, SelectionItems items, RigidTransform pose)

@@ -14,6 +14,13 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     private const double Sigmas = 4;
 
     private const int Some = 3000;
+    private const int Rounds = 3;
+
+    /// <summary>Share of the band by which a shape may move without the region being grown anew.</summary>
+    private const double Still = 0.1;
+
+    /// <summary>How much larger than the patch the first region grown may be: it tells the next shape as well as all of a large surface.</summary>
+    private const int Widening = 20;
 
     /// <summary>Cosine of the largest turn of a triangle from the surface's normal, 25°.</summary>
     private static readonly double _agreeing = Math.Cos(25 * Math.PI / 180);
@@ -22,6 +29,10 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
 
     private readonly MeshFlood _flood = new(mesh);
     private readonly float[] _normals = mesh.SmoothFaceNormals;
+
+    /// <summary>Of each vertex twice the number of the search that looked at it last, and one more when it lay on the surface sought.</summary>
+    private readonly int[] _marks = new int[mesh.VertexCount];
+    private int _search;
 
     /// <summary>Cosine between the smooth normals of two triangles.</summary>
     public static float Agreement(float[] normals, int a, int b) =>
@@ -38,33 +49,47 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     {
         var triangles = Patch(seed, patch, free);
         GrownSurface? grown = null;
-        for (var round = 0; round < 3; round++)
+        for (var round = 0; round < Rounds; round++)
         {
-            if (Best(triangles) is not { } fit)
+            var points = Points(triangles);
+            if (Best(points, triangles) is not { } fit)
             {
                 return grown;
             }
 
-            triangles = Near(seed, fit.Shape, band ?? Math.Max(Sigmas * fit.Scatter, 1e-6), free);
+            // Where the shape has hardly moved, the region has not either.
+            var width = band ?? Math.Max(Sigmas * fit.Scatter, 1e-6);
+            if (round > 1 && grown!.Fit.Shape.Distances(points).Zip(fit.Residuals, (before, now) => Math.Abs(before - now)).Max() < Still * width)
+            {
+                return grown with { Fit = fit };
+            }
+
+            triangles = Near(seed, fit.Shape, width, free, round == 0 ? Widening * patch : int.MaxValue);
             grown = new(triangles, fit);
         }
 
         return grown;
     }
 
-    /// <summary>Connected triangles from a seed within a band about a shape and turned like it.</summary>
-    public int[] Near(int seed, Shape shape, double band, Func<int, bool> free) => _flood.Spread(seed, int.MaxValue, (_, to) =>
+    /// <summary>Connected triangles from a seed of which two corners or all lie within a band about a shape, with normals turned like it.</summary>
+    public int[] Near(int seed, Shape shape, double band, Func<int, bool> free, int most = int.MaxValue)
     {
-        if (!free(to))
-        {
-            return false;
-        }
+        _search++;
+        var corners = mesh.VertexNormals;
+        return _flood.Spread(seed, most, (_, to) => free(to) && On(mesh.Indices[3 * to]) + On(mesh.Indices[(3 * to) + 1]) + On(mesh.Indices[(3 * to) + 2]) >= 2).ToArray();
 
-        var (a, b, c) = mesh.Triangle(to);
-        var center = (a + b + c) / 3;
-        return Math.Abs(shape.Distance(center)) <= band
-            && Math.Abs(NormalOf(shape, center).Dot(new(_normals[3 * to], _normals[(3 * to) + 1], _normals[(3 * to) + 2]))) >= _agreeing;
-    }).ToArray();
+        int On(int v)
+        {
+            if (_marks[v] >> 1 != _search)
+            {
+                var p = mesh.Vertex(v);
+                var on = Math.Abs(shape.Distance(p)) <= band && Math.Abs(shape.Gradient(p).Dot(new(corners[3 * v], corners[(3 * v) + 1], corners[(3 * v) + 2]))) >= _agreeing;
+                _marks[v] = (2 * _search) + (on ? 1 : 0);
+            }
+
+            return _marks[v] & 1;
+        }
+    }
 
     /// <summary>A region without its outermost layers, where a scan's edges are rounded; the region itself when little would be left.</summary>
     public int[] Inner(int[] triangles, int layers)
@@ -85,10 +110,11 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         return [.. triangles.Where(inside.Contains)];
     }
 
+    public FitResult? Best(ReadOnlySpan<int> triangles) => Best(Points(triangles), triangles);
+
     /// <summary>The simplest shape whose scatter is not more than a tenth above the least.</summary>
-    public FitResult? Best(ReadOnlySpan<int> triangles)
+    private FitResult? Best(double[] points, ReadOnlySpan<int> triangles)
     {
-        var points = Points(triangles);
         FitResult? best = null;
         foreach (var kind in (string[])["plane", "cylinder", "sphere", "cone"])
         {
@@ -137,22 +163,13 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// <summary>Vertices of triangles, thinned.</summary>
     public double[] Points(ReadOnlySpan<int> triangles)
     {
-        var vertices = new SortedSet<int>();
+        var vertices = new HashSet<int>();
         var step = Math.Max(1, triangles.Length / (2 * Some));
         for (var i = 0; i < triangles.Length; i += step)
         {
-            vertices.UnionWith([mesh.Indices[3 * triangles[i]], mesh.Indices[(3 * triangles[i]) + 1], mesh.Indices[(3 * triangles[i]) + 2]]);
+            vertices.UnionWith(mesh.Indices[(3 * triangles[i])..((3 * triangles[i]) + 3)]);
         }
 
-        return PointSums.Thin([.. vertices.SelectMany(v => mesh.Vertex(v).ToArray())], Some);
-    }
-
-    /// <summary>Gradient of the distance: the surface normal at the foot of a point.</summary>
-    private static Vector3D NormalOf(Shape shape, Vector3D p)
-    {
-        const double H = 1e-4;
-        Vector3D Step(int k) => new(k == 0 ? H : 0, k == 1 ? H : 0, k == 2 ? H : 0);
-        double Slope(int k) => shape.Distance(p + Step(k)) - shape.Distance(p - Step(k));
-        return shape is Plane3D plane ? plane.Normal : new Vector3D(Slope(0), Slope(1), Slope(2)).Normalized();
+        return PointSums.Thin([.. vertices.Order().SelectMany(v => mesh.Vertex(v).ToArray())], Some);
     }
 }

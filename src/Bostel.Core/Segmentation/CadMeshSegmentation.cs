@@ -27,7 +27,7 @@ public static class CadMeshSegmentation
         // CAD systems place corners on surfaces to about 1e-7 of the part; a corner on an edge lies on both within the sum. Whole numbers may be chance.
         var written = precision ?? CoordinatePrecision.Of(mesh.Coordinates);
         var tolerance = Math.Clamp(6 * written, 2e-7 * mesh.Bounds.Diagonal, 1e-5 * mesh.Bounds.Diagonal) / Math.Pow(sensitivity, 3);
-        var regions = new CadRegions(mesh, tolerance);
+        var regions = new CadRegions(mesh, tolerance, Math.Max(0.15 * tolerance, 0.65 * written));
         var order = Enumerable.Range(0, mesh.TriangleCount).OrderByDescending(mesh.TriangleArea).ThenBy(t => t).ToArray();
         for (var pass = 0; pass < Passes; pass++)
         {
@@ -45,9 +45,10 @@ public static class CadMeshSegmentation
             }
 
             // What was beside another surface then stands alone now.
-            regions.RetryBesideClaimed(all: pass == Passes - 2);
+            regions.RetryBesideClaimed(planes: pass == Passes - 2);
         }
 
+        regions.ReleaseDoubtful();
         regions.GroupFreeform();
         regions.Absorb();
         var members = new List<int>[regions.Shapes.Count];

@@ -16,39 +16,63 @@ internal sealed class CadRegions
     /// <summary>Triangles that count as tried with a seed that led nowhere, in the first pass.</summary>
     private const int TriedTogether = 12;
     private const int Rings = 3;
-    private const int MostRefits = 8;
-    private const double SmoothAngle = 40 * Math.PI / 180;
-
-    /// <summary>Corners just outside a surface that really ends lie off it by more than this many tolerances.</summary>
-    private const double Abrupt = 10;
+    private const int MostDoubtful = 150;
 
     private readonly TriangleMesh _mesh;
     private readonly int[] _neighbours;
     private readonly Vector3D[] _normals;
     private readonly ExactShapes _shapes;
+    private readonly RegionEvidence _evidence;
+    private readonly ExactGrowth _growth;
     private readonly MeshFlood _flood;
-    private readonly double _tolerance;
+    private readonly double _noise;
     private readonly bool[] _tried;
+    private readonly bool[] _planeOnly;
     private readonly List<int> _claimed = [];
 
     /// <param name="tolerance">How far a corner may lie off its surface, mm.</param>
-    public CadRegions(TriangleMesh mesh, double tolerance)
+    /// <param name="noise">Largest standard deviation of corners that lie on their surface but for how the file writes numbers, mm.</param>
+    public CadRegions(TriangleMesh mesh, double tolerance, double noise)
     {
         _mesh = mesh;
-        _tolerance = tolerance;
+        _noise = noise;
         _neighbours = mesh.Topology.Neighbours;
-        _normals = new Vector3D[mesh.TriangleCount];
-        for (var t = 0; t < _normals.Length; t++)
-        {
-            var (a, b, c) = mesh.Triangle(t);
-            _normals[t] = (b - a).Cross(c - a).Normalized();
-        }
-
-        _shapes = new(mesh, _normals);
+        _normals = Normals(mesh, tolerance);
+        _shapes = new(mesh, _normals, tolerance);
         _flood = new(mesh);
         Label = new int[mesh.TriangleCount];
         Array.Fill(Label, -1);
+        _evidence = new(mesh, _normals, Label);
+        _growth = new(mesh, _normals, Label, _shapes, _evidence, tolerance, noise);
         _tried = new bool[mesh.TriangleCount];
+        _planeOnly = new bool[mesh.TriangleCount];
+    }
+
+    /// <summary>Unit normals; a triangle of hardly any width faces anywhere and takes that of its neighbour across its longest edge.</summary>
+    private static Vector3D[] Normals(TriangleMesh mesh, double tolerance)
+    {
+        const int Chain = 4, Thin = 20;
+        var normals = new Vector3D[mesh.TriangleCount];
+        var thin = new List<(int Triangle, int Neighbour)>();
+        for (var t = 0; t < normals.Length; t++)
+        {
+            var (a, b, c) = mesh.Triangle(t);
+            var cross = (b - a).Cross(c - a);
+            var (ab, bc, ca) = ((b - a).Length, (c - b).Length, (a - c).Length);
+            var longest = Math.Max(ab, Math.Max(bc, ca));
+            normals[t] = cross.Normalized();
+            if (cross.Length < Thin * tolerance * longest && mesh.Topology.Neighbours[(3 * t) + (longest == ab ? 0 : longest == bc ? 1 : 2)] is var across and >= 0)
+            {
+                thin.Add((t, across));
+            }
+        }
+
+        for (var round = 0; round < Chain; round++)
+        {
+            thin.ForEach(pair => normals[pair.Triangle] = normals[pair.Neighbour]);
+        }
+
+        return normals;
     }
 
     /// <summary>Region of each triangle, −1 while it has none.</summary>
@@ -70,17 +94,17 @@ internal sealed class CadRegions
 
         var scales = thorough ? Neighbourhoods.Length : Usual;
         var near = Smooth(seed, Neighbourhoods[scales - 1]);
-        var plane = Region(_shapes.PlaneAt(seed), seed);
-        var best = plane is { } flat && !IsFacet(flat.Triangles, flat.Area, near.Count, lenient) ? plane : null;
-        for (var k = 0; k < scales && best is null && (k == 0 || near.Count > Neighbourhoods[k - 1]); k++)
+        var plane = _growth.From(_shapes.PlaneAt(seed), seed);
+        var best = plane is { } flat && !IsFacet(flat.Shape, flat.Triangles, flat.Area, near.Count, lenient) ? plane : null;
+        for (var k = 0; k < scales && best is null && !_planeOnly[seed] && (k == 0 || near.Count > Neighbourhoods[k - 1]); k++)
         {
             best = Curved(seed, near, Neighbourhoods[k], tori: k >= (thorough ? 1 : Usual - 1), (plane?.Area ?? 0) * 1.2);
         }
 
         // A single row of facets in a smooth surroundings may be a strip of something larger: that is tried first, once all that is sure is known.
-        if (best is { Shape: not Plane3D } strip && !HasInside(strip.Triangles) && HasSmoothBeyond(strip.Triangles))
+        if (best is { Shape: not Plane3D } strip && _evidence.Look(strip.Shape, strip.Triangles) is { HasInside: false, GoesOn: true } row)
         {
-            if (pass < (FreeBorder(strip.Triangles) < 0.5 ? 1 : 2))
+            if (pass < (row.FreeShare < 0.5 ? 1 : 2))
             {
                 return;
             }
@@ -113,7 +137,7 @@ internal sealed class CadRegions
         var regions = new List<(Shape Shape, List<int> Triangles, double Area)>();
         foreach (var shape in _shapes.Curved(near, count, tori))
         {
-            if (Region(shape, seed) is { } region && region.Area > least)
+            if (_growth.From(shape, seed) is { } region && region.Area > least)
             {
                 regions.Add(region);
             }
@@ -128,7 +152,7 @@ internal sealed class CadRegions
     private double Lean(Shape shape, List<int> region) => region.Average(t =>
     {
         var (a, b, c) = _mesh.Triangle(t);
-        return NominalFaceBuilder.Gradient(shape, (a + b + c) / 3).LineAngleTo(_normals[t]);
+        return shape.Gradient((a + b + c) / 3).LineAngleTo(_normals[t]);
     });
 
     /// <summary>
@@ -158,7 +182,7 @@ internal sealed class CadRegions
             }
 
             var all = _flood.Spread(first[region], int.MaxValue, (from, to) => Label[to] == region || (
-                (Shapes[Label[to]] is null || areas[Label[to]] < areas[region]) && (shape is Plane3D || _normals[to].AngleTo(_normals[from]) < SmoothAngle) && Fits(shape, to)));
+                (Shapes[Label[to]] is null || areas[Label[to]] < areas[region]) && (shape is Plane3D || _evidence.IsSmooth(from, to)) && _growth.Fits(shape, to)));
             foreach (var t in all)
             {
                 Label[t] = region;
@@ -177,11 +201,19 @@ internal sealed class CadRegions
         Shapes.AddRange(shapes);
     }
 
-    /// <summary>Free triangles within some rings of those claimed since the last call (or ever) are worth another try.</summary>
-    public void RetryBesideClaimed(bool all)
+    /// <summary>Free triangles within some rings of those claimed since the last call are worth another try; beside earlier ones, for planes, all when asked for.</summary>
+    public void RetryBesideClaimed(bool planes)
     {
-        List<int> now = all ? [.. Enumerable.Range(0, Label.Length).Where(t => Label[t] >= 0)] : [.. _claimed];
+        Reach([.. _claimed], t => (_tried[t], _planeOnly[t]) = (false, false));
         _claimed.Clear();
+        if (planes)
+        {
+            Reach([.. Enumerable.Range(0, Label.Length).Where(t => Label[t] >= 0)], t => (_planeOnly[t], _tried[t]) = (_planeOnly[t] || _tried[t], false));
+        }
+    }
+
+    private void Reach(List<int> now, Action<int> visit)
+    {
         var reached = Label.Select(l => l >= 0).ToArray();
         for (var ring = 0; ring < Rings; ring++)
         {
@@ -193,7 +225,7 @@ internal sealed class CadRegions
                     if (n >= 0 && !reached[n])
                     {
                         reached[n] = true;
-                        _tried[n] = false;
+                        visit(n);
                         next.Add(n);
                     }
                 }
@@ -201,6 +233,50 @@ internal sealed class CadRegions
 
             now = next;
         }
+    }
+
+    /// <summary>Gives back what may as well be a piece of the free surface it lies in: facets of it, and a few corners it smoothly surrounds.</summary>
+    public void ReleaseDoubtful()
+    {
+        var members = new List<int>[Shapes.Count];
+        for (var r = 0; r < members.Length; r++)
+        {
+            members[r] = [];
+        }
+
+        for (var t = 0; t < Label.Length; t++)
+        {
+            if (Label[t] >= 0)
+            {
+                members[Label[t]].Add(t);
+            }
+        }
+
+        for (var released = true; released;)
+        {
+            released = false;
+            for (var r = 0; r < members.Length; r++)
+            {
+                if (members[r].Count == 0 || members[r].Count > MostDoubtful)
+                {
+                    continue;
+                }
+
+                if (IsDoubtful(Shapes[r]!, _evidence.Look(Shapes[r]!, members[r])))
+                {
+                    members[r].ForEach(t => Label[t] = -1);
+                    members[r].Clear();
+                    released = true;
+                }
+            }
+        }
+    }
+
+    private bool IsDoubtful(Shape shape, in RegionEvidence.Evidence evidence)
+    {
+        // A surface that holds its corners very closely needs fewer of them.
+        var enough = (evidence.Scatter > 0.5 * _noise ? 8 : 4) * RegionEvidence.Parameters(shape);
+        return shape is Plane3D ? evidence.Corners < 6 && evidence.FreeShare > 0.4 : evidence.Corners < enough && evidence.FreeShare > 0.5;
     }
 
     public void GroupFreeform()
@@ -239,159 +315,12 @@ internal sealed class CadRegions
     /// <summary>Free triangles reached from the seed across smooth edges, breadth first.</summary>
     private List<int> Smooth(int seed, int most) => [.. _flood.Spread(seed, most, IsSmooth)];
 
-    private bool IsSmooth(int from, int to) => Label[to] < 0 && _normals[to].AngleTo(_normals[from]) < SmoothAngle;
-
-    /// <summary>The region of a surface through a seed, the surface fitted anew while it grows; null when it is no surface of the part.</summary>
-    private (Shape Shape, List<int> Triangles, double Area)? Region(Shape shape, int seed)
-    {
-        if (!Fits(shape, seed))
-        {
-            return null;
-        }
-
-        var region = Grow(shape, seed);
-        for (var round = 0; round < MostRefits && region.Count >= 4; round++)
-        {
-            if (_shapes.Refit(shape, region) is not { } better || !Fits(better, seed))
-            {
-                break;
-            }
-
-            var more = Grow(better, seed);
-            var grown = more.Count > region.Count;
-            if (more.Count >= region.Count)
-            {
-                (shape, region) = (better, more);
-            }
-
-            if (!grown)
-            {
-                break;
-            }
-        }
-
-        return IsDetermined(shape, region) && EndsAbruptly(shape, region) ? (shape, region, region.Sum(_mesh.TriangleArea)) : null;
-    }
-
-    private List<int> Grow(Shape shape, int seed) => [.. _flood.Spread(seed, int.MaxValue, (from, to) =>
-        Label[to] < 0 && (shape is Plane3D || _normals[to].AngleTo(_normals[from]) < SmoothAngle) && Fits(shape, to))];
-
-    private bool Fits(Shape shape, int t)
-    {
-        var (a, b, c) = _mesh.Triangle(t);
-        if (Math.Abs(shape.Distance(a)) > _tolerance || Math.Abs(shape.Distance(b)) > _tolerance || Math.Abs(shape.Distance(c)) > _tolerance)
-        {
-            return false;
-        }
-
-        var along = Math.Abs(NominalFaceBuilder.Gradient(shape, (a + b + c) / 3).Dot(_normals[t]));
-        return along > (shape is Plane3D ? 0.9998 : 0.8);
-    }
-
-    /// <summary>Three facets and some corners more than the surface has parameters: fewer lie on many surfaces.</summary>
-    private bool IsDetermined(Shape shape, List<int> region)
-    {
-        if (shape is Plane3D)
-        {
-            return true;
-        }
-
-        // Two rows of corners always lie on a sphere, and near many a torus.
-        if (shape is Sphere3D or Torus3D && !HasInside(region))
-        {
-            return false;
-        }
-
-        // Where more may follow beyond its border, a few facets may be a piece of anything.
-        var sure = !HasSmoothBeyond(region);
-        var (least, facets) = (shape is Torus3D ? 16 : sure ? 8 : 12, sure ? 3 : 5);
-        var corners = new HashSet<int>();
-        var turned = new HashSet<(double, double, double)>();
-        foreach (var t in region)
-        {
-            corners.UnionWith([_mesh.Indices[3 * t], _mesh.Indices[(3 * t) + 1], _mesh.Indices[(3 * t) + 2]]);
-            turned.Add((Math.Round(_normals[t].X, 2), Math.Round(_normals[t].Y, 2), Math.Round(_normals[t].Z, 2)));
-            if (corners.Count >= least && turned.Count >= facets)
-            {
-                return true;
-            }
-        }
-
-        return false;
-    }
-
-    /// <summary>Whether a corner of the region lies inside it, all its triangles in the region.</summary>
-    private bool HasInside(List<int> region)
-    {
-        var inside = region.ToHashSet();
-        var rim = new HashSet<int>();
-        foreach (var t in region)
-        {
-            for (var h = 3 * t; h < (3 * t) + 3; h++)
-            {
-                if (_neighbours[h] < 0 || !inside.Contains(_neighbours[h]))
-                {
-                    rim.UnionWith([_mesh.Indices[h], _mesh.Indices[MeshTopology.Next(h)]]);
-                }
-            }
-        }
-
-        return region.Any(t => !rim.Contains(_mesh.Indices[3 * t]) || !rim.Contains(_mesh.Indices[(3 * t) + 1]) || !rim.Contains(_mesh.Indices[(3 * t) + 2]));
-    }
-
-    /// <summary>Share of the border beyond which a free surface goes on smoothly: a fillet has it at its ends, a strip of a larger surface along its sides.</summary>
-    private double FreeBorder(List<int> region)
-    {
-        var inside = region.ToHashSet();
-        double free = 0, all = 0;
-        foreach (var t in region)
-        {
-            for (var h = 3 * t; h < (3 * t) + 3; h++)
-            {
-                var n = _neighbours[h];
-                if (n < 0 || !inside.Contains(n))
-                {
-                    var length = Vector3D.Distance(_mesh.Vertex(_mesh.Indices[h]), _mesh.Vertex(_mesh.Indices[MeshTopology.Next(h)]));
-                    all += length;
-                    free += n >= 0 && IsSmooth(t, n) ? length : 0;
-                }
-            }
-        }
-
-        return free / all;
-    }
-
-    private bool HasSmoothBeyond(List<int> region)
-    {
-        var inside = region.ToHashSet();
-        return region.Any(t => Enumerable.Range(3 * t, 3).Any(h => _neighbours[h] is var n and >= 0 && !inside.Contains(n) && IsSmooth(t, n)));
-    }
-
-    /// <summary>Whether most corners of the free triangles smoothly beyond the border lie clearly off the surface.</summary>
-    private bool EndsAbruptly(Shape shape, List<int> region)
-    {
-        var inside = region.ToHashSet();
-        var beyond = new List<double>();
-        foreach (var t in region)
-        {
-            foreach (var n in _neighbours.AsSpan(3 * t, 3))
-            {
-                if (n >= 0 && !inside.Contains(n) && IsSmooth(t, n))
-                {
-                    var (a, b, c) = _mesh.Triangle(n);
-                    beyond.Add(Math.Max(Math.Abs(shape.Distance(a)), Math.Max(Math.Abs(shape.Distance(b)), Math.Abs(shape.Distance(c)))));
-                }
-            }
-        }
-
-        beyond.Sort();
-        return beyond.Count == 0 || beyond[beyond.Count / 2] > Abrupt * _tolerance;
-    }
+    private bool IsSmooth(int from, int to) => Label[to] < 0 && _evidence.IsSmooth(from, to);
 
     /// <summary>A lone facet inside a smooth surface is not a plane of the part, unless it is far larger than the facets around it.</summary>
-    private bool IsFacet(List<int> region, double area, int near, bool lenient)
+    private bool IsFacet(Shape plane, List<int> region, double area, int near, bool lenient)
     {
-        if (region.Count > 2 ? lenient || HasInside(region) : near <= region.Count + 2)
+        if (region.Count > 2 ? lenient || _evidence.Look(plane, region).HasInside : near <= region.Count + 2)
         {
             return false;
         }

@@ -5,7 +5,7 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Segmentation;
 
 /// <summary>Proposes the surfaces that a few neighbouring triangles of a CAD mesh may lie on. Whether they do is for others to decide.</summary>
-internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
+internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double tolerance)
 {
     private const int Most = 2000;
 
@@ -16,6 +16,8 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
     private const double Slim = 0.02;
 
     private readonly int[] _neighbours = mesh.Topology.Neighbours;
+    private readonly int[] _stamps = new int[mesh.VertexCount];
+    private int _stamp;
 
     public Plane3D PlaneAt(int triangle) => new(mesh.Triangle(triangle).A, normals[triangle]);
 
@@ -42,7 +44,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
     }
 
     /// <summary>The same kind fitted anew to all corners of a region; null when they do not determine it.</summary>
-    public Shape? Refit(Shape shape, List<int> region) => Attempt(() => LeastSquares.Fit(shape.Kind, PointSums.Thin(Corners(region), Most), shape is Plane3D ? null : new() { Start = shape }).Shape);
+    public Shape? Refit(Shape shape, List<int> region) => Attempt(() => LeastSquares.Fit(shape.Kind, PointSums.Thin(Corners(region), Most), shape is Plane3D ? null : From(shape)).Shape);
 
     /// <summary>
     /// The axis is the direction that the normals around avoid, or runs along an edge of the seed: then the cylinder is that of the strip of facets reached across
@@ -67,11 +69,11 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
             }
 
             var corners = Corners(strip);
-            yield return Attempt(() => LeastSquares.Cylinder(corners, new() { Start = start }).Shape);
+            yield return Attempt(() => LeastSquares.Cylinder(corners, From(start)).Shape);
             if (strip.Count > 6)
             {
                 var slim = new Cone3D(start.Point - (start.Radius / Math.Tan(Slim) * start.Axis), start.Axis, Slim);
-                yield return Attempt(() => Opening(LeastSquares.Cone(corners, new() { Start = slim }).Shape));
+                yield return Attempt(() => Opening(LeastSquares.Cone(corners, From(slim)).Shape));
             }
         }
     }
@@ -135,7 +137,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
 
         // The corners' centroid lies at height 0: the cone opens toward it.
         var start = new Cone3D(frame.Apply(new(x[0], x[1], x[2])), x[2] < 0 ? axis : -axis, Math.Asin(slope));
-        return Misses(start, corners) > 5 * limit ? null : Attempt(() => Opening(LeastSquares.Cone(corners, new() { Start = start }).Shape));
+        return Misses(start, corners) > 5 * limit ? null : Attempt(() => Opening(LeastSquares.Cone(corners, From(start)).Shape));
     }
 
     /// <summary>Corners as distance from an axis, height along it, and zero.</summary>
@@ -155,7 +157,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
     private static Shape Opening(Shape shape) => shape is Cone3D { HalfAngle: > 1e-3 } ? shape : throw new BadInputException("The cone is a cylinder.");
 
     /// <summary>The sphere through corners by the linear equation 2p·m + d = p², sharpened where it nearly holds them.</summary>
-    private static Shape? Sphere(double[] corners, double limit)
+    private Shape? Sphere(double[] corners, double limit)
     {
         var origin = Corner(corners, 0);
         var equations = new LinearEquations();
@@ -173,7 +175,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
         var m = new Vector3D(x[0], x[1], x[2]);
         var square = x[3] + m.LengthSquared;
         var start = new Sphere3D(origin + m, Math.Sqrt(Math.Max(0, square)));
-        return !(square > 0) || Misses(start, corners) > limit ? null : Attempt(() => LeastSquares.Sphere(corners, new() { Start = start }).Shape);
+        return !(square > 0) || Misses(start, corners) > limit ? null : Attempt(() => LeastSquares.Sphere(corners, From(start)).Shape);
     }
 
     /// <summary>
@@ -192,7 +194,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
             var circle = TaubinCircle.Fit(Profile(corners, axis), RigidTransform.Identity);
             var start = new Torus3D(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius);
             return start.MajorRadius > start.MinorRadius && Misses(start, corners) <= 5 * limit
-                ? LeastSquares.Torus(corners, new() { Start = start }).Shape
+                ? LeastSquares.Torus(corners, From(start)).Shape
                 : throw new BadInputException("The profile is no circle, or meets the axis.");
         });
     }
@@ -284,8 +286,27 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals)
     }
 
     /// <summary>Corners of triangles, each once.</summary>
-    private double[] Corners(List<int> triangles) =>
-        [.. triangles.SelectMany(t => new[] { mesh.Indices[3 * t], mesh.Indices[(3 * t) + 1], mesh.Indices[(3 * t) + 2] }).Distinct().SelectMany(v => mesh.Vertex(v).ToArray())];
+    private double[] Corners(List<int> triangles)
+    {
+        _stamp++;
+        var corners = new List<double>(3 * triangles.Count);
+        foreach (var t in triangles)
+        {
+            foreach (var v in mesh.Indices.AsSpan(3 * t, 3))
+            {
+                if (_stamps[v] != _stamp)
+                {
+                    _stamps[v] = _stamp;
+                    corners.AddRange(mesh.Coordinates.AsSpan(3 * v, 3));
+                }
+            }
+        }
+
+        return [.. corners];
+    }
+
+    /// <summary>Only a fit that holds the corners is of use.</summary>
+    private Known From(Shape start) => new() { Start = start, Useful = tolerance };
 
     private static Shape? Attempt(Func<Shape> fit)
     {

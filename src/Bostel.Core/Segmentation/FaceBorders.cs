@@ -67,7 +67,7 @@ public sealed class FaceBorders
         var f = nominal.Faces[face];
         if (f.Shape is { } shape)
         {
-            var gradient = NominalFaceBuilder.Gradient(shape, p);
+            var gradient = shape.Gradient(p);
             return f.Internal ? -gradient : gradient;
         }
 

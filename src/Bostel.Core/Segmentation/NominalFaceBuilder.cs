@@ -18,7 +18,7 @@ public static class NominalFaceBuilder
             var middle = (a + b + c) / 3;
             area += 0.5 * cross.Length;
             center += 0.5 * cross.Length * middle;
-            agreement += shape is null ? 0 : cross.Dot(Gradient(shape, middle));
+            agreement += shape is null ? 0 : cross.Dot(shape.Gradient(middle));
         }
 
         center = area > 0 ? center / area : center;
@@ -31,25 +31,6 @@ public static class NominalFaceBuilder
 
         var (start, end, sweep) = Extent(shape, mesh, triangles);
         return new(id, shape?.Kind ?? "freeform", area, inside, start, end, sweep, center) { Shape = shape };
-    }
-
-    /// <summary>Direction in which the distance grows.</summary>
-    public static Vector3D Gradient(Shape shape, Vector3D p)
-    {
-        switch (shape)
-        {
-            case Plane3D s: return s.Normal;
-            case Sphere3D s: return (p - s.Center).Normalized();
-            case Cylinder3D s: return (p - s.AxisLine.Project(p)).Normalized();
-            case Cone3D s:
-                var radial = (p - s.Apex - ((p - s.Apex).Dot(s.Axis) * s.Axis)).Normalized();
-                return (Math.Cos(s.HalfAngle) * radial) - (Math.Sin(s.HalfAngle) * s.Axis);
-            case Torus3D s:
-                var v = p - s.Center;
-                var ring = (v - (v.Dot(s.Axis) * s.Axis)).Normalized();
-                return (v - (s.MajorRadius * ring)).Normalized();
-            default: return Vector3D.Zero;
-        }
     }
 
     /// <summary>The axis of a round shape with the point its extents are measured from; null for others.</summary>

@@ -49,7 +49,7 @@ internal static class Form
         for (var i = 0; i < residuals.Length; i++)
         {
             var p = new Vector3D(f.Points[3 * i], f.Points[(3 * i) + 1], f.Points[(3 * i) + 2]);
-            var q = p + ((smooth[i] - residuals[i]) * Segmentation.NominalFaceBuilder.Gradient(f.Shape, p));
+            var q = p + ((smooth[i] - residuals[i]) * f.Shape.Gradient(p));
             (moved[3 * i], moved[(3 * i) + 1], moved[(3 * i) + 2]) = q;
         }
 

@@ -22,38 +22,65 @@ public class FaceRecognitionTests
     }
 
     /// <summary>
-    /// The same parts as bare meshes, as a single-precision file keeps them: the triangles alone give back every face of the CAD model and no other, whatever the
-    /// tessellation, the order of the triangles and the pose.
+    /// The same parts as bare meshes, as a file keeps them in single precision or with few decimals: the triangles alone give back every face of the CAD model
+    /// that is no freeform surface, and no other, whatever the tessellation, the order of the triangles and the pose.
     /// </summary>
+    /// <param name="chord">Largest distance of a facet from its surface, mm; 0 for that of the translator.</param>
+    /// <param name="decimals">Of a text file; 0 for single precision.</param>
     [Theory]
-    [InlineData("RC-077", "as translated")]
-    [InlineData("RC-077", "coarser")]
-    [InlineData("RC-077", "finer")]
-    [InlineData("RC-077", "turned and shuffled")]
-    [InlineData("RC-077", "sensitivity 0.7")]
-    [InlineData("RC-077", "sensitivity 1.2")]
-    [InlineData("LB-045", "as translated")]
-    [InlineData("LB-045", "coarser")]
-    [InlineData("LB-045", "turned and shuffled")]
-    public async Task FacesOfAMeshAreThoseOfTheCadModel(string part, string how)
+    [InlineData("RC-077", 0)]
+    [InlineData("RC-077", 0.05)]
+    [InlineData("RC-077", 0.003)]
+    [InlineData("RC-077", 0, true)]
+    [InlineData("RC-077", 0, false, 0.7)]
+    [InlineData("RC-077", 0.02, false, 1.2)]
+    [InlineData("RC-077", 0.03, false, 1, 4)]
+    [InlineData("LB-045", 0)]
+    [InlineData("LB-045", 0.05)]
+    [InlineData("LB-045", 0, true)]
+    [InlineData("LB-045", 0.03, false, 1, 3)]
+    [InlineData("VH-310", 0)]
+    [InlineData("VH-310", 0.05)]
+    [InlineData("VH-310", 0.05, true)]
+    [InlineData("VH-310", 0.03, false, 1, 4)]
+    [InlineData("FB-620", 0.02)]
+    [InlineData("FB-620", 0.05, true)]
+    [InlineData("HW-118", 0.05)]
+    public async Task FacesOfAMeshAreThoseOfTheCadModel(string part, double chord, bool turned = false, double sensitivity = 1, int decimals = 0)
     {
-        var limits = how switch { "coarser" => CadLimits.Default with { ChordShare = 0, ChordError = 0.05 }, "finer" => CadLimits.Default with { ChordShare = 0, ChordError = 0.003 }, _ => null };
+        var limits = chord > 0 ? CadLimits.Default with { ChordShare = 0, ChordError = chord } : null;
         var file = DemoParts.NominalPath(part);
         var cad = await CadTranslator.ReadAsync(file, Path.GetFileName(file), limits, TestContext.Current.CancellationToken);
-        var pose = how == "turned and shuffled" ? RigidTransform.FromAxisAngle(new(1, 2, -0.4), 2.2) with { Translation = new(30, -10, 40) } : RigidTransform.Identity;
+        var pose = turned ? RigidTransform.FromAxisAngle(new(1, 2, -0.4), 2.2) with { Translation = new(30, -10, 40) } : RigidTransform.Identity;
         var mesh = cad.Mesh.Transformed(pose);
-        var indices = mesh.Indices.Chunk(3).ToArray();
-        if (how == "turned and shuffled")
+        var order = Enumerable.Range(0, mesh.TriangleCount).ToArray();
+        if (turned)
         {
-            new Random(4).Shuffle(indices);
+            new Random(4).Shuffle(order);
         }
 
-        var single = new TriangleMesh([.. mesh.Coordinates.Select(c => (double)(float)c)], [.. indices.SelectMany(t => t)]);
-        var sensitivity = how.StartsWith("sensitivity", StringComparison.Ordinal) ? double.Parse(how[12..], System.Globalization.CultureInfo.InvariantCulture) : 1;
-        var model = CadMeshSegmentation.Recognise(single, sensitivity);
-        Assert.Equal(Kinds(cad), Kinds(model));
-        var missing = cad.Faces.Where(f => !model.Faces.Any(g => Same(f.Shape!.Transformed(pose), g.Shape!, pose.Apply(f.Center)) && g.Internal == f.Internal && g.Area > 0.99 * f.Area));
-        Assert.Empty(missing.Select(f => $"{f.Kind} {f.Area:0.0} mm²"));
+        var written = new TriangleMesh([.. mesh.Coordinates.Select(c => decimals > 0 ? Math.Round(c, decimals) : (float)c)], [.. order.SelectMany(t => mesh.Indices[(3 * t)..((3 * t) + 3)])]);
+        var model = CadMeshSegmentation.Recognise(written, sensitivity);
+        var exact = cad.Faces.Where(f => f.Shape is not null).ToList();
+
+        // VH-310 has two freeform faces of a single triangle each, which is flat.
+        Assert.Equal(Kinds(exact), Kinds(model.Faces.Where(f => f.Shape is not null && f.Area > 1e-3)));
+        var shared = new Dictionary<(int Cad, int Mesh), double>();
+        for (var t = 0; t < order.Length; t++)
+        {
+            var pair = (cad.FaceOfTriangle[order[t]], model.FaceOfTriangle[t]);
+            shared[pair] = shared.GetValueOrDefault(pair) + written.TriangleArea(t);
+        }
+
+        foreach (var f in exact)
+        {
+            var g = model.Faces[shared.Where(p => p.Key.Cad == f.Id).MaxBy(p => p.Value).Key.Mesh];
+            Assert.True(g.Kind == f.Kind && g.Internal == f.Internal && shared[(f.Id, g.Id)] > 0.97 * Math.Max(f.Area, g.Area), $"{f.Shape}, {f.Area:0.0} mm²: found {g.Shape}, {g.Area:0.0} mm²");
+            if (f.Area > 20)
+            {
+                Assert.True(Same(f.Shape!.Transformed(pose), g.Shape!, pose.Apply(f.Center)), $"{f.Shape!.Transformed(pose)}: found {g.Shape}");
+            }
+        }
     }
 
     [Fact]
@@ -97,7 +124,7 @@ public class FaceRecognitionTests
         Assert.True(CoordinatePrecision.Of(exact) < 1e-12);
     }
 
-    private static string Kinds(NominalModel model) => string.Join(", ", model.Faces.GroupBy(f => f.Kind).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => $"{g.Count()} {g.Key}"));
+    private static string Kinds(IEnumerable<NominalFace> faces) => string.Join(", ", faces.GroupBy(f => f.Kind).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => $"{g.Count()} {g.Key}"));
 
     /// <summary>Same kind, place and size, within what single precision of the corners leaves of small faces.</summary>
     private static bool Same(Shape p, Shape q, Vector3D center) => (p, q) switch

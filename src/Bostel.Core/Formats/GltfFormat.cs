@@ -151,7 +151,9 @@ internal static class GltfFormat
                 Node((int)node!, Matrix.Identity, 0);
             }
 
-            return new(new(_welder.Coordinates(), [.. _indices]), "glTF", _done > 1 ? [$"{_done} meshes put together"] : []) { Unit = "m" };
+            int[] settled = [.. _indices];
+            _welder.Settle(settled);
+            return new(new(_welder.Coordinates(), settled), "glTF", _done > 1 ? [$"{_done} meshes put together"] : []) { Unit = "m" };
         }
 
         private JsonArray List(string name) => root[name]?.AsArray() ?? throw context.Bad($"the glTF has no {name}.");

@@ -123,9 +123,15 @@ internal static class StlFormat
             }
 
             welder.Add(corners.AsSpan(0, 3 * some), indices.AsSpan(3 * start, 3 * some));
+            if (welder.IsFull)
+            {
+                welder.Settle(indices.AsSpan(0, 3 * (start + some)));
+            }
+
             context.Report(start, count);
         }
 
+        welder.Settle(indices);
         return new(new(welder.Coordinates(), indices), "STL binary", []);
     }
 
@@ -164,6 +170,8 @@ internal static class StlFormat
             throw context.Bad("the text is cut off: the last facet or 'endsolid' is missing.");
         }
 
-        return new(new(welder.Coordinates(), [.. indices]), "STL text", []);
+        int[] numbers = [.. indices];
+        welder.Settle(numbers);
+        return new(new(welder.Coordinates(), numbers), "STL text", []);
     }
 }

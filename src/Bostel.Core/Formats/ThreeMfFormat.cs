@@ -171,7 +171,9 @@ internal static class ThreeMfFormat
             "foot" => ("inch", 12.0),
             _ => throw context.Bad($"the unit '{unit}' is not a 3MF unit."),
         };
-        return new(new TriangleMesh(welder.Coordinates(), [.. indices]).Scaled(factor), "3MF", items.Count > 1 ? [$"{items.Count} objects put together"] : []) { Unit = name };
+        int[] settled = [.. indices];
+        welder.Settle(settled);
+        return new(new TriangleMesh(welder.Coordinates(), settled).Scaled(factor), "3MF", items.Count > 1 ? [$"{items.Count} objects put together"] : []) { Unit = name };
 
         void Place(Component component, List<double[]> transforms, int depth)
         {

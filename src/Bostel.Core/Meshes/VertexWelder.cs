@@ -3,70 +3,94 @@ using System.Runtime.CompilerServices;
 
 namespace Bostel.Core.Meshes;
 
-/// <summary>Gives equal points one number: exact weld by open addressing on the bits of the coordinates.</summary>
+/// <summary>
+/// Gives equal points one number: exact weld on the bits of the coordinates, numbered by first appearance. The corners around a vertex follow each other closely
+/// in a file: most meet their number in a small memory of recent points, in the processor's cache. The others are taken for new, and what was not is found when
+/// the numbers are settled: points are parted by their hash so that each part's table stays in the cache too (radix partitioning, Manegold, Boncz and Kersten 2002).
+/// </summary>
 internal sealed class VertexWelder<TKey>
     where TKey : struct, IWeldKey<TKey>
 {
-    /// <summary>
-    /// Points met lately, by the low bits of their hash. The corners around a vertex follow each other closely in a file: most are found here, in the
-    /// processor's cache, and not in the large table.
-    /// </summary>
-    private readonly int[] _recent = new int[1 << 15];
+    private const int Recent = 1 << 15;
 
+    /// <summary>Points of a part, about.</summary>
+    private const int Part = 2048;
+
+    private readonly int[] _recent = new int[Recent];
+    private readonly int _expected;
     private TKey[] _keys;
-    private int[] _table;
     private int _count;
+    private int _settled;
 
+    /// <param name="expected">Different points, about.</param>
     public VertexWelder(int expected)
     {
-        _keys = GC.AllocateUninitializedArray<TKey>(Math.Max(16, expected));
-        _table = NewTable(2 * _keys.Length);
+        _expected = Math.Max(16, expected);
+        _keys = GC.AllocateUninitializedArray<TKey>(_expected + (_expected / 8));
         Array.Fill(_recent, -1);
     }
 
-    /// <summary>The number of the point, the same for points equal in every bit.</summary>
-    public int Add(TKey key) => Add(key, key.Hash());
+    /// <summary>Whether so many points wait that settling their numbers now saves memory.</summary>
+    public bool IsFull => _count > (2L * _settled) + Math.Max(_expected + (_expected / 8), 1 << 20);
 
-    /// <summary>The numbers of many points. Those not met lately are looked up together in the table, so that waiting for memory overlaps.</summary>
+    /// <summary>The number of the point: equal points may have several until they are settled.</summary>
+    public int Add(TKey key)
+    {
+        ref var recent = ref _recent[key.Hash() & (Recent - 1)];
+        return recent >= 0 && _keys[recent].Same(key) ? recent : recent = Append(key);
+    }
+
+    /// <summary>The numbers of many points, as one after the other.</summary>
     public void Add(ReadOnlySpan<TKey> keys, Span<int> numbers)
     {
-        const int Batch = 64;
-        Span<int> hashes = stackalloc int[Batch];
-        Span<int> later = stackalloc int[Batch];
-        var touched = 0;
-        for (var start = 0; start < keys.Length; start += Batch)
+        for (var i = 0; i < keys.Length; i++)
         {
-            var (count, left, mask) = (Math.Min(Batch, keys.Length - start), 0, _table.Length - 1);
-            for (var i = 0; i < count; i++)
-            {
-                ref readonly var key = ref keys[start + i];
-                var hash = key.Hash();
-                var recent = _recent[hash & (_recent.Length - 1)];
-                if (recent >= 0 && _keys[recent].Same(key))
-                {
-                    numbers[start + i] = recent;
-                    continue;
-                }
+            ref readonly var key = ref keys[i];
+            ref var recent = ref _recent[key.Hash() & (Recent - 1)];
+            numbers[i] = recent >= 0 && _keys[recent].Same(key) ? recent : recent = Append(key);
+        }
+    }
 
-                touched |= _table[hash & mask];
-                hashes[left] = hash;
-                later[left++] = start + i;
+    /// <summary>Gives equal points their one number.</summary>
+    /// <param name="numbers">All that were handed out and are still in use; they are put right.</param>
+    public void Settle(Span<int> numbers)
+    {
+        var first = First();
+        var next = _settled;
+        for (var i = _settled; i < _count; i++)
+        {
+            // Points before this one have their final number already.
+            if (first[i] < i)
+            {
+                first[i] = first[first[i]];
+                continue;
             }
 
-            for (var k = 0; k < left; k++)
+            first[i] = next;
+            _keys[next++] = _keys[i];
+        }
+
+        if (next < _count)
+        {
+            foreach (ref var number in numbers)
             {
-                numbers[later[k]] = Add(keys[later[k]], hashes[k]);
+                number = first[number];
+            }
+
+            foreach (ref var recent in _recent.AsSpan())
+            {
+                recent = recent < 0 ? recent : first[recent];
             }
         }
 
-        GC.KeepAlive(touched);
+        _count = _settled = next;
     }
 
-    /// <summary>3·N, in the order of the numbers.</summary>
+    /// <summary>3·N, in the order of the settled numbers.</summary>
     public double[] Coordinates()
     {
-        var coordinates = GC.AllocateUninitializedArray<double>(3 * _count);
-        for (var i = 0; i < _count; i++)
+        var coordinates = GC.AllocateUninitializedArray<double>(3 * _settled);
+        for (var i = 0; i < _settled; i++)
         {
             (coordinates[3 * i], coordinates[(3 * i) + 1], coordinates[(3 * i) + 2]) = _keys[i].Point;
         }
@@ -75,59 +99,78 @@ internal sealed class VertexWelder<TKey>
     }
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private int Add(in TKey key, int hash)
+    private int Append(in TKey key)
     {
-        ref var recent = ref _recent[hash & (_recent.Length - 1)];
-        if (recent >= 0 && _keys[recent].Same(key))
-        {
-            return recent;
-        }
-
-        var mask = _table.Length - 1;
-        var slot = hash & mask;
-        for (; _table[slot] >= 0; slot = (slot + 1) & mask)
-        {
-            if (_keys[_table[slot]].Same(key))
-            {
-                return recent = _table[slot];
-            }
-        }
-
         if (_count == _keys.Length)
         {
-            Array.Resize(ref _keys, 2 * _count);
+            Array.Resize(ref _keys, (int)Math.Min(2L * _count, Array.MaxLength));
         }
 
         _keys[_count] = key;
-        _table[slot] = recent = _count++;
-        if (2 * _count > _table.Length)
-        {
-            Grow();
-        }
-
-        return recent;
+        return _count++;
     }
 
-    private static int[] NewTable(int atLeast)
+    /// <summary>The first point equal to each.</summary>
+    private int[] First()
     {
-        var table = GC.AllocateUninitializedArray<int>((int)BitOperations.RoundUpToPowerOf2((uint)atLeast));
-        Array.Fill(table, -1);
-        return table;
-    }
-
-    private void Grow()
-    {
-        _table = NewTable(_table.Length * 2);
-        var mask = _table.Length - 1;
+        var parts = (int)BitOperations.RoundUpToPowerOf2((uint)Math.Clamp(_count / Part, 1, 1 << 14));
+        var shift = 31 - BitOperations.Log2((uint)parts);
+        var starts = new int[parts + 1];
         for (var i = 0; i < _count; i++)
         {
-            var slot = _keys[i].Hash() & mask;
-            while (_table[slot] >= 0)
+            starts[(int)((uint)_keys[i].Hash() >> shift) + 1]++;
+        }
+
+        for (var p = 0; p < parts; p++)
+        {
+            starts[p + 1] += starts[p];
+        }
+
+        var members = GC.AllocateUninitializedArray<(int Hash, int Point)>(_count);
+        var fill = starts.AsSpan(0, parts).ToArray();
+        for (var i = 0; i < _count; i++)
+        {
+            var hash = _keys[i].Hash();
+            members[fill[(int)((uint)hash >> shift)]++] = (hash, i);
+        }
+
+        var first = GC.AllocateUninitializedArray<int>(_count);
+        Parallel.For(0, parts, () => Array.Empty<int>(), (part, _, table) => FirstOf(members.AsSpan(starts[part]..starts[part + 1]), first, table), _ => { });
+        return first;
+    }
+
+    /// <summary>Looks one part through by open addressing.</summary>
+    /// <param name="table">Room for it, used again.</param>
+    private int[] FirstOf(ReadOnlySpan<(int Hash, int Point)> part, int[] first, int[] table)
+    {
+        var size = (int)BitOperations.RoundUpToPowerOf2((uint)Math.Max(16, 2 * part.Length));
+        if (table.Length < size)
+        {
+            table = new int[size];
+        }
+
+        table.AsSpan(0, size).Fill(-1);
+        for (var k = 0; k < part.Length; k++)
+        {
+            var (hash, point) = part[k];
+            var slot = hash & (size - 1);
+            first[point] = point;
+            for (; table[slot] >= 0; slot = (slot + 1) & (size - 1))
             {
-                slot = (slot + 1) & mask;
+                var (otherHash, other) = part[table[slot]];
+                if (otherHash == hash && _keys[other].Same(_keys[point]))
+                {
+                    first[point] = other;
+                    break;
+                }
             }
 
-            _table[slot] = i;
+            if (first[point] == point)
+            {
+                table[slot] = k;
+            }
         }
+
+        return table;
     }
 }

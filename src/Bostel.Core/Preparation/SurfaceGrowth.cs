@@ -16,6 +16,9 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     private const int Some = 3000;
     private const int Rounds = 3;
 
+    /// <summary>Share of the scatter of a simpler shape below which another is better.</summary>
+    private const double Better = 0.9;
+
     /// <summary>Share of the band by which a shape may move without the region being grown anew.</summary>
     private const double Still = 0.1;
 
@@ -118,7 +121,9 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         FitResult? best = null;
         foreach (var kind in (string[])["plane", "cylinder", "sphere", "cone"])
         {
-            best = Fit(kind, points, triangles) is { } fit && (best is null || fit.Scatter < 0.9 * best.Scatter) ? fit : best;
+            // A more complicated shape that will not be so much better is given up early.
+            var useful = Better * best?.Scatter ?? double.PositiveInfinity;
+            best = Fit(kind, points, triangles, useful) is { } fit && fit.Scatter < useful ? fit : best;
         }
 
         return best;
@@ -128,11 +133,11 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// Fits one kind. Axes start from the normals: those of a cylinder lie in a plane through the origin, those of a cone in a plane, both across the axis
     /// (Gauss image, Benkő, Martin and Várady 2001).
     /// </summary>
-    public FitResult? Fit(string kind, double[] points, ReadOnlySpan<int> triangles)
+    public FitResult? Fit(string kind, double[] points, ReadOnlySpan<int> triangles, double useful = double.PositiveInfinity)
     {
         if (kind is not ("cylinder" or "cone"))
         {
-            return Try(kind, points, Known.Nothing);
+            return Try(kind, points, new() { Useful = useful });
         }
 
         var step = Math.Max(1, triangles.Length / Some);
@@ -144,7 +149,7 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
 
         double[] all = [.. normals];
         var axis = PointSums.Scatter(all, kind == "cone" ? PointSums.Centroid(all) : Vector3D.Zero).Vectors[0];
-        return Try(kind, points, new() { Direction = axis }) is { } held ? Try(kind, points, new() { Start = held.Shape }) : null;
+        return Try(kind, points, new() { Direction = axis }) is { } held ? Try(kind, points, new() { Start = held.Shape, Useful = useful }) : null;
     }
 
     private static FitResult? Try(string kind, double[] points, Known known)

@@ -37,7 +37,9 @@ internal static class TaubinCircle
 
         var mz = mxx + myy;
         var cov = (mxx * myy) - (mxy * mxy);
-        if (cov <= 1e-20 * mz * mz)
+
+        // What rounding leaves of points on a line; an arc is this flat only below a millionth of a turn.
+        if (cov <= 1e-14 * mz * mz)
         {
             throw new BadInputException("The points lie on a line or in one place: they do not determine a circle.");
         }

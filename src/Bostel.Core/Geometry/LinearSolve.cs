@@ -59,7 +59,7 @@ public static class LinearSolve
         return true;
     }
 
-    /// <summary>Solves a general system with partial pivoting; null when singular.</summary>
+    /// <summary>Solves a general system with partial pivoting; null when a pivot vanishes.</summary>
     public static double[]? Gauss(double[,] matrix, double[] right)
     {
         var n = right.Length;

@@ -25,8 +25,12 @@ internal static class PointToPlane
         public DistanceGrid? Grid { get; init; }
     }
 
-    /// <summary>Matrix: JᵀWJ of turns (times the lever) and shifts. Residuals: NaN where a sample took no part.</summary>
-    internal sealed record Outcome(RigidTransform Transform, double Rms, double[,] Matrix, double Weight, double Lever, double Scale, int Used, double[] Residuals);
+    /// <summary>
+    /// Matrix: JᵀWJ of turns (times the lever) and shifts. Residuals: NaN where a sample took no part; else Triangles is its counterpart, Normals the direction it is
+    /// measured in.
+    /// </summary>
+    internal sealed record Outcome(
+        RigidTransform Transform, double Rms, double[,] Matrix, double Weight, double Lever, double Scale, int Used, double[] Residuals, int[] Triangles, Vector3D[] Normals);
 
     private struct Sums
     {
@@ -61,7 +65,7 @@ internal static class PointToPlane
             Match(scan, nominal, transform, search ? reach : null, options, seeds, residuals, planes, feet);
             var scale = Math.Max(options.SmallestScale, RobustScale(residuals));
             var sums = Accumulate(scan, options.Scope, seeds, residuals, planes, feet, scale, center, lever);
-            outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), Full(sums.Matrix), sums.Weight, lever, scale, sums.Used, residuals);
+            outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), Full(sums.Matrix), sums.Weight, lever, scale, sums.Used, residuals, seeds, planes);
             if (sums.Used < 6 || Step(outcome.Matrix, sums.Right, options.Scope.Free) is not { } delta)
             {
                 break;

@@ -110,55 +110,9 @@ public static class SurfaceAlignment
         var (values, _) = SymmetricEigen.Solve(outcome.Matrix);
         var condition = values[^1] > 0 ? Math.Max(0, values[0]) / values[^1] : 0;
         var near = Share(SurfaceSamples.OfScan(scan, Some), target, outcome.Transform, Math.Max(0.3, 0.004 * target.Diagonal));
-        var sure = Uncertainty(outcome, samples, target, scope);
+        var sure = PoseCovariance.Of(outcome, samples, scope.WeightOf, target.Center, scope.Free);
         double Sigma(int first) => Math.Sqrt(Enumerable.Range(first, 3).Max(i => sure.Covariance[7 * i]));
         return new(outcome.Transform, outcome.Rms, near, Coverage(scan, target, outcome.Transform), condition, Sigma(3), Sigma(0), outcome.Used, []) { Uncertainty = sure };
-    }
-
-    /// <summary>s² n/nₑ (JᵀWJ)⁻¹ with weights of mean one, nₑ from the correlation of neighbouring residuals.</summary>
-    private static PoseUncertainty Uncertainty(PointToPlane.Outcome outcome, SurfaceSamples samples, AlignmentTarget target, AlignmentScope scope)
-    {
-        var used = Enumerable.Range(0, samples.Count).Where(i => Math.Abs(outcome.Residuals[i]) < 4.685 * outcome.Scale).ToArray();
-        var step = Math.Max(1, used.Length / 60_000);
-        var thin = used.Where((_, i) => i % step == 0).ToArray();
-        var residuals = thin.Select(i => outcome.Residuals[i]).ToArray();
-        double[] points = [.. thin.SelectMany(i => samples.Points[i].ToArray())];
-        var free = scope.Free;
-        var effective = thin.Length < 6 ? thin.Length : SpatialCorrelation.EffectiveCount(points, residuals, new PointTree(points));
-        var covariance = new double[36];
-        if (effective <= free.Length || outcome.Weight <= 0)
-        {
-            foreach (var i in free)
-            {
-                covariance[7 * i] = double.PositiveInfinity;
-            }
-
-            return new(covariance, target.Center, effective);
-        }
-
-        var reduced = new double[free.Length, free.Length];
-        for (var r = 0; r < free.Length; r++)
-        {
-            for (var c = 0; c < free.Length; c++)
-            {
-                reduced[r, c] = outcome.Matrix[free[r], free[c]] / outcome.Weight;
-            }
-        }
-
-        var values = free.Length == 0 ? [1.0] : SymmetricEigen.Solve(reduced).Values;
-        var inverse = values[0] > 1e-7 * values[^1] ? LinearSolve.Inverse(reduced) : null;
-        for (var r = 0; r < free.Length; r++)
-        {
-            for (var c = 0; c < free.Length; c++)
-            {
-                var scale = (free[r] < 3 ? outcome.Lever : 1) * (free[c] < 3 ? outcome.Lever : 1);
-                covariance[(6 * free[r]) + free[c]] = inverse is null
-                    ? double.PositiveInfinity
-                    : outcome.Rms * outcome.Rms / (effective - free.Length) * inverse[r, c] / scale;
-            }
-        }
-
-        return new(covariance, target.Center, effective);
     }
 
     /// <summary>A cloud's normals have no sense: for the search of dominant directions each point counts both ways.</summary>

@@ -74,6 +74,31 @@ public sealed class ComputationCommandTests : CommandLineProgram
         Assert.Equal(-1, pairs.GetProperty("transform")[3].GetDouble(), 1e-12);
     }
 
+    /// <summary>Parallel planes and planes through an axis, in one call: a block of known sides has known outlines everywhere.</summary>
+    [Fact]
+    public void ManySectionsComeFromOneCall()
+    {
+        var block = Write("many.stl", Shapes.Cube(10, 4));
+        var (_, parallel, _) = Run("section", "--mesh", block, "--plane", "0,0,2,1.5", "--repeat", "2,5", "--nominal", block);
+        var sections = parallel.GetProperty("sections").EnumerateArray().ToList();
+        Assert.Equal([1.5, 3.5, 5.5, 7.5, 9.5], sections.Select(s => s.GetProperty("plane")[3].GetDouble()));
+        foreach (var section in sections)
+        {
+            Assert.Equal(40, Assert.Single(section.GetProperty("outlines").EnumerateArray()).GetProperty("length").GetDouble(), 1e-9);
+            Assert.Equal(0, section.GetProperty("statistics").GetProperty("rms").GetDouble(), 1e-6);
+        }
+
+        // Through the middle axis: a diagonal plane gives 10 × 10√2, a plane along a side 10 × 10.
+        var (_, polar, _) = Run("section", "--mesh", block, "--polar", "5,5,0,0,0,1,4");
+        var lengths = polar.GetProperty("sections").EnumerateArray().Select(s => s.GetProperty("outlines").EnumerateArray().Sum(o => o.GetProperty("length").GetDouble())).Order().ToList();
+        Assert.Equal(4, lengths.Count);
+        Assert.All(lengths[..2], l => Assert.Equal(40, l, 1e-6));
+        Assert.All(lengths[2..], l => Assert.Equal(20 + (20 * Math.Sqrt(2)), l, 1e-6));
+        Assert.Contains("--polar", Run("section", "--mesh", block, "--polar", "5,5,0,0,0,1,2.5").Messages, StringComparison.Ordinal);
+        Assert.Contains("--plane", Run("section", "--mesh", block).Messages, StringComparison.Ordinal);
+        Assert.Contains("--repeat", Run("section", "--mesh", block, "--polar", "5,5,0,0,0,1,2", "--repeat", "1,2").Messages, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void SymmetrySectionsPartsAndEdgesAreFound()
     {

@@ -23,10 +23,11 @@ internal static class CompareCommand
         var distance = new Option<double?>("--max-distance") { Description = "Farthest counterpart, mm." };
         var angle = new Option<double>("--max-angle") { Description = "Largest angle between normals, degrees.", DefaultValueFactory = _ => 60 };
         var tolerance = new Option<string>("--tolerance") { Description = "lower,upper in mm.", DefaultValueFactory = _ => "-0.2,0.2" };
+        var bands = new Option<string?>("--bands") { Description = "Half widths as 0.05,0.1,0.2, mm: the share of the area within each, no data in none." };
         var output = new Option<string?>("--out") { Description = "Write the scan in nominal coordinates with its deviations: .ply, or .csv." };
         var direction = new Option<string>("--direction") { Description = "scan-to-nominal; nominal-to-scan: what of the nominal was measured, whole and by face; scan-to-scan: the nominal is another scan, its border no counterpart.", DefaultValueFactory = _ => "scan-to-nominal" };
         var view = new Option<string?>("--view") { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
-        var command = new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal, scan, unit, transform, distance, angle, tolerance, direction, output, view };
+        var command = new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal, scan, unit, transform, distance, angle, tolerance, bands, direction, output, view };
         command.SetAction(async (parsed, cancel) =>
         {
             var between = parsed.GetValue(direction) is "scan-to-scan";
@@ -59,7 +60,15 @@ internal static class CompareCommand
                 Write(target, mesh.Transformed(motion), map);
             }
 
-            var answer = JsonSerializer.SerializeToNode(DeviationStatistics.Of(map.Values, InspectionRunner.WeightsOf(mesh), lower, upper), Files.Json)!.AsObject();
+            var weights = InspectionRunner.WeightsOf(mesh);
+            var answer = JsonSerializer.SerializeToNode(DeviationStatistics.Of(map.Values, weights, lower, upper), Files.Json)!.AsObject();
+            if (parsed.GetValue(bands) is { } list)
+            {
+                var widths = Arguments.Numbers("--bands", list);
+                var shares = OutOfTolerance.Shares(map.Values, weights, [.. widths.Select(w => (-w, w))]);
+                answer["bands"] = JsonSerializer.SerializeToNode(widths.Zip(shares).Select(b => new { within = b.First, share = b.Second }), Files.Json);
+            }
+
             if (mesh.TriangleCount > 0)
             {
                 answer["areas"] = JsonSerializer.SerializeToNode(
@@ -68,7 +77,6 @@ internal static class CompareCommand
 
             if (model.Faces.Count > 1)
             {
-                var weights = InspectionRunner.WeightsOf(mesh);
                 answer["faces"] = JsonSerializer.SerializeToNode(
                     FaceStatistics.OfFaces(map, weights, model, lower, upper).Select((s, id) => new { id, s.Count, s.Min, s.Max, s.Mean, s.Std, s.Rms, s.WithinTolerance }), Files.Json);
                 answer["features"] = JsonSerializer.SerializeToNode(

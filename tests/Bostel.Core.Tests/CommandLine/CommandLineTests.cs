@@ -81,6 +81,12 @@ public sealed class CommandLineTests : CommandLineProgram
         var (_, compared, _) = Run("compare", "--nominal", box, "--scan", scan, "--tolerance", "-0.1,0.1");
         var area = Assert.Single(compared.GetProperty("areas").EnumerateArray());
         Assert.Equal((true, 0.3), (area.GetProperty("high").GetBoolean(), Math.Round(area.GetProperty("extreme").GetDouble(), 5)));
+        var (_, banded, _) = Run("compare", "--nominal", box, "--scan", scan, "--bands", "0.1,0.5");
+        var shares = banded.GetProperty("bands").EnumerateArray().Select(b => b.GetProperty("share").GetDouble()).ToList();
+
+        // Raised vertices stand for the top and half the uppermost row of each side: 100 of 612, and some of the sides for their corners' normals.
+        Assert.InRange(shares[0], 0.6, 1 - (100.0 / 612));
+        Assert.Equal(1, shares[1], 1e-9);
         var (_, covered, _) = Run("compare", "--nominal", box, "--scan", scan, "--direction", "nominal-to-scan", "--max-distance", "0.1");
         Assert.Equal(500.0 / 600, covered.GetProperty("coverage").GetDouble(), 0.01);
     }

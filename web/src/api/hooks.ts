@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { say } from "../ui/notices";
 import { api, ApiError, take, type InspectionPlan, type JobView, type PieceView, type PrepareStep } from "./client";
+import { refresh } from "./refresh";
 
 export const useSession = () =>
   useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/session")), staleTime: 60_000 });
@@ -138,16 +139,16 @@ export function useChanges(enabled: boolean) {
     };
     source.addEventListener("change", (e) => {
       const change = JSON.parse((e as MessageEvent<string>).data) as { kind: string; id: string; subject: string };
-      void client.invalidateQueries({ queryKey: ["piece", change.subject] });
-      void client.invalidateQueries({ queryKey: ["job", change.id] });
+      void refresh(client, ["piece", change.subject]);
+      void refresh(client, ["job", change.id]);
       if (change.kind === "plan") {
-        void client.invalidateQueries({ queryKey: ["plan", change.subject] });
-        void client.invalidateQueries({ queryKey: ["piece"] });
+        void refresh(client, ["plan", change.subject]);
+        void refresh(client, ["piece"]);
       }
 
-      void client.invalidateQueries({ queryKey: ["floor"] });
-      void client.invalidateQueries({ queryKey: ["reports"] });
-      void client.invalidateQueries({ queryKey: ["nominal", change.subject], refetchType: "active" });
+      void refresh(client, ["floor"]);
+      void refresh(client, ["reports"]);
+      void refresh(client, ["nominal", change.subject], "active");
     });
     return () => source.close();
   }, [client, enabled]);

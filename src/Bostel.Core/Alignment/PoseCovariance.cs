@@ -10,7 +10,7 @@ namespace Bostel.Core.Alignment;
 /// </summary>
 internal static class PoseCovariance
 {
-    private const int Probes = 200;
+    private const int Probes = 120;
     private const int Bins = 32;
 
     /// <summary>Pairs below which a distance says nothing.</summary>

@@ -34,11 +34,11 @@ public class SoupTests
     {
         var soup = Soup(kind, new Random(seed));
         var model = NominalModel.OfSurface(soup);
-        var tree = new TriangleTree(soup);
+        var boxes = new TriangleTree(soup);
         var scan = Shapes.Noisy(Shapes.Sphere(8, 2), 0.3, seed);
 
         // Each way round: the soup as nominal, as scan, as both.
-        foreach (var (of, to, index) in ((TriangleMesh, NominalModel, TriangleTree)[])[(scan, model, tree), (soup, NominalModel.OfSurface(scan), new(scan)), (soup, model, tree)])
+        foreach (var (of, to, index) in ((TriangleMesh, NominalModel, TriangleTree)[])[(scan, model, boxes), (soup, NominalModel.OfSurface(scan), new(scan)), (soup, model, boxes)])
         {
             var map = Deviation.Compute(of, RigidTransform.Identity, to, index, new(3));
             Assert.All(map.Values, d => Assert.True(double.IsNaN(d) || Math.Abs(d) <= 3 + 1e-9, $"{d}"));
@@ -53,11 +53,11 @@ public class SoupTests
             Assert.All(outlines, o => Assert.All(o.Points, c => Assert.True(double.IsFinite(c))));
         }
 
-        Assert.All(WallThickness.ByRay(soup, tree, 30), w => Assert.True(double.IsNaN(w) || w is >= 0 and <= 30 + 1e-9));
+        Assert.All(WallThickness.ByRay(soup, boxes, 30), w => Assert.True(double.IsNaN(w) || w is >= 0 and <= 30 + 1e-9));
         Assert.All(SheetEdges.Find(soup), e => Assert.True(e.Points.All(double.IsFinite)));
         OrRefused(() => Assert.Equal(soup.TriangleCount, CadMeshSegmentation.Recognise(soup).FaceOfTriangle.Length));
         OrRefused(() => Assert.Equal(soup.TriangleCount, ScanSegmentation.Recognise(soup).FaceOfTriangle.Length));
-        OrRefused(() => Assert.True(double.IsFinite(SurfaceAlignment.FitToAllSurfaces(scan, new(tree)).Transform.Translation.Length)));
+        OrRefused(() => Assert.True(double.IsFinite(SurfaceAlignment.FitToAllSurfaces(scan, new(boxes)).Transform.Translation.Length)));
         OrRefused(() => Assert.All(SymmetryPlane.Find(soup), p => Assert.InRange(p.Share, 0, 1)));
         OrRefused(() => Assert.InRange(RotationAxis.Find(soup).Share, 0, 1));
 

@@ -62,7 +62,7 @@ public static class CoreBenchmarks
         var size = $"{scan.VertexCount:N0} vertices";
         TriangleMesh Fresh() => new(scan.Coordinates, scan.Indices);
         var stl = GeneratedData.Stl(scan);
-        table.Time($"read and weld a binary STL, {size}", () => MeshFormats.Read(new MemoryStream(stl), "bench.stl"), native);
+        table.Time($"read and weld a binary STL, {size}", () => MeshFormats.Read(new MemoryStream(stl), "bench.stl"), native, nativeHere: () => NativeWeld.CpuMs(stl, table.Runs));
         table.Time($"adjacency and normals, {size}", Fresh, m => _ = (m.Topology, m.VertexNormals));
         table.Time($"build the index, {size}", Fresh, m => _ = new TriangleTree(m));
         var nominal = NominalModel.OfSurface(GeneratedData.Bumpy(316, 1, 0));
@@ -74,7 +74,10 @@ public static class CoreBenchmarks
         table.Time($"fifty plane sections in one pass, {size}", () => PlaneSection.Cut(scan, Vector3D.UnitZ, Enumerable.Range(0, 50).Select(i => -45 + (1.8 * i)).ToArray()));
         var context = new PreparationContext(null, null);
         var seed = scan.Vertex(scan.VertexCount / 2).ToArray();
-        table.Time($"grow a region, {size}", () => Selection.Resolve(scan, [new("grow") { Frame = "scan", Point = seed, Angle = 4 }], context), null, "mesh prepared");
+        table.Time($"grow a region by curvature, {size}", () => Selection.Resolve(scan, [new("grow") { Frame = "scan", Point = seed, Angle = 4 }], context), null, "mesh prepared");
+        var sheet = GeneratedData.Folded(vertices);
+        _ = (sheet.Topology, sheet.SmoothFaceNormals);
+        table.Time($"grow a region by surface kind, {sheet.VertexCount:N0} vertices", () => Selection.Resolve(sheet, [new("surface") { Frame = "scan", Point = [50, 45, 0] }], context), null, "a ninth of it; mesh prepared");
     }
 
     private static void Deviations(BenchTable table)

@@ -41,6 +41,28 @@ internal static class GeneratedData
     /// <summary>The bumpy ball with about this many vertices.</summary>
     public static TriangleMesh OfVertices(int count, double noise) => Bumpy((int)Math.Sqrt(count / 2.0), 1, noise);
 
+    /// <summary>A scan of a sheet of 100 × 90 mm folded into nine flat strips, to and fro by 40°, with about so many vertices. The middle one crosses (50, 45, 0).</summary>
+    public static TriangleMesh Folded(int vertices)
+    {
+        var n = (int)Math.Sqrt(vertices);
+        var random = new Random(6);
+        var coordinates = new double[3 * n * n];
+        var indices = new List<int>(6 * n * n);
+        for (var i = 0; i < n * n; i++)
+        {
+            var (x, y) = (100.0 * (i % n) / (n - 1), 90.0 * (i / n) / (n - 1));
+            var along = y % 20;
+            var z = Math.Tan(20 * Math.PI / 180) * (along < 10 ? along - 5 : 15 - along);
+            (coordinates[3 * i], coordinates[(3 * i) + 1], coordinates[(3 * i) + 2]) = (x, y, z + (0.01 * (random.NextDouble() - 0.5)));
+            if (i % n < n - 1 && i / n < n - 1)
+            {
+                indices.AddRange([i, i + 1, i + n + 1, i, i + n + 1, i + n]);
+            }
+        }
+
+        return new(coordinates, [.. indices]);
+    }
+
     /// <summary>A cylinder tessellated as CAD systems do: full-length triangles 0.05 mm wide and 200 mm long, and its end fans.</summary>
     public static TriangleMesh LongThin(int sides)
     {

@@ -5,7 +5,8 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Preparation;
 
 /// <summary>A connected part of a scan that lies on one ideal surface.</summary>
-internal sealed record GrownSurface(int[] Triangles, FitResult Fit);
+/// <param name="Complete">Whether it was grown until nothing more joined.</param>
+internal sealed record GrownSurface(int[] Triangles, FitResult Fit, bool Complete = true);
 
 /// <summary>Grows regions of a scan that lie on one plane, cylinder, sphere or cone: a gently turning patch is fitted, then all connected triangles near the fitted surface join.</summary>
 internal sealed class SurfaceGrowth(TriangleMesh mesh)
@@ -14,7 +15,6 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     private const double Sigmas = 4;
 
     private const int Some = 3000;
-    private const int Rounds = 3;
 
     /// <summary>Share of the scatter of a simpler shape below which another is better.</summary>
     private const double Better = 0.9;
@@ -30,12 +30,15 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
 
     private static readonly float _gentle = (float)Math.Cos(6 * Math.PI / 180);
 
+    /// <summary>Triangles from which on a region is grown <see cref="Among"/> all: an eighth of the mesh.</summary>
+    private readonly int _large = Math.Max(mesh.TriangleCount / 8, 1);
+
     private readonly MeshFlood _flood = new(mesh);
     private readonly float[] _normals = mesh.SmoothFaceNormals;
 
-    /// <summary>Of each vertex twice the number of the search that looked at it last, and one more when it lay on the surface sought.</summary>
-    private readonly int[] _marks = new int[mesh.VertexCount];
-    private int _search;
+    /// <summary>Of each vertex the even number of the search that looked at it last, and one more when it lay on the surface sought.</summary>
+    private readonly byte[] _marks = new byte[mesh.VertexCount];
+    private byte _search;
 
     /// <summary>Cosine between the smooth normals of two triangles.</summary>
     public static float Agreement(float[] normals, int a, int b) =>
@@ -47,12 +50,11 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// <summary>The surface around a seed; null when its patch determines none.</summary>
     /// <param name="patch">Triangles of the first patch at most.</param>
     /// <param name="band">Half width of the band, mm; four times the scatter when null.</param>
-    /// <param name="free">Triangles that may join.</param>
-    public GrownSurface? From(int seed, int patch, double? band, Func<int, bool> free)
+    public GrownSurface? From(int seed, int patch, double? band)
     {
-        var triangles = Patch(seed, patch, free);
+        var triangles = Patch(seed, patch, _ => true);
         GrownSurface? grown = null;
-        for (var round = 0; round < Rounds; round++)
+        foreach (var most in (int[])[Widening * patch, _large, int.MaxValue, int.MaxValue])
         {
             var points = Points(triangles);
             if (Best(points, triangles) is not { } fit)
@@ -60,37 +62,88 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
                 return grown;
             }
 
-            // Where the shape has hardly moved, the region has not either.
+            // Where the shape has hardly moved, a region that was grown to its end has not either.
             var width = band ?? Math.Max(Sigmas * fit.Scatter, 1e-6);
-            if (round > 1 && grown!.Fit.Shape.Distances(points).Zip(fit.Residuals, (before, now) => Math.Abs(before - now)).Max() < Still * width)
+            if (grown is { Complete: true } && grown.Fit.Shape.Distances(points).Zip(fit.Residuals, (before, now) => Math.Abs(before - now)).Max() < Still * width)
             {
                 return grown with { Fit = fit };
             }
 
-            triangles = Near(seed, fit.Shape, width, free, round == 0 ? Widening * patch : int.MaxValue);
-            grown = new(triangles, fit);
+            if (most > triangles.Length)
+            {
+                triangles = triangles.Length >= _large ? Among(seed, new(fit.Shape, width, _agreeing), null) : Near(seed, fit.Shape, width, null, most);
+                grown = new(triangles, fit, triangles.Length < most);
+            }
         }
 
         return grown;
     }
 
     /// <summary>Connected triangles from a seed of which two corners or all lie within a band about a shape, with normals turned like it.</summary>
-    public int[] Near(int seed, Shape shape, double band, Func<int, bool> free, int most = int.MaxValue)
+    /// <param name="free">Triangles that may join; all when null.</param>
+    public int[] Near(int seed, Shape shape, double band, Func<int, bool>? free, int most = int.MaxValue)
     {
-        _search++;
-        var corners = mesh.VertexNormals;
-        return _flood.Spread(seed, most, (_, to) => free(to) && On(mesh.Indices[3 * to]) + On(mesh.Indices[(3 * to) + 1]) + On(mesh.Indices[(3 * to) + 2]) >= 2).ToArray();
-
-        int On(int v)
+        var near = new SurfaceBand(shape, band, _agreeing);
+        _search += 2;
+        if (_search == 0)
         {
-            if (_marks[v] >> 1 != _search)
-            {
-                var p = mesh.Vertex(v);
-                var on = Math.Abs(shape.Distance(p)) <= band && Math.Abs(shape.Gradient(p).Dot(new(corners[3 * v], corners[(3 * v) + 1], corners[(3 * v) + 2]))) >= _agreeing;
-                _marks[v] = (2 * _search) + (on ? 1 : 0);
-            }
+            Array.Clear(_marks);
+            _search = 2;
+        }
 
-            return _marks[v] & 1;
+        var reached = _flood.Spread(seed, Math.Min(most, _large), new Around(mesh, near, free, _marks, _search));
+        return reached.Length >= _large && most > _large ? Among(seed, near, free) : reached.ToArray();
+    }
+
+    /// <summary>The same, with every triangle of the mesh looked at first.</summary>
+    private int[] Among(int seed, SurfaceBand band, Func<int, bool>? free) => _flood.Spread(seed, int.MaxValue, new Listed(AllNear(band), free)).ToArray();
+
+    /// <summary>
+    /// Whether each triangle of the mesh has two corners in a band. A flood asks for corners all over memory; where it takes in a large part of the
+    /// mesh, all corners in their order are faster.
+    /// </summary>
+    private bool[] AllNear(SurfaceBand band)
+    {
+        PointBlocks.ForChunks(mesh.VertexCount, (_, from, to) =>
+        {
+            for (var v = from; v < to; v++)
+            {
+                _marks[v] = On(mesh, band, v);
+            }
+        });
+        var near = new bool[mesh.TriangleCount];
+        PointBlocks.ForChunks(near.Length, (_, from, to) =>
+        {
+            var (indices, marks) = (mesh.Indices, _marks);
+            for (var t = from; t < to; t++)
+            {
+                near[t] = marks[indices[3 * t]] + marks[indices[(3 * t) + 1]] + marks[indices[(3 * t) + 2]] >= 2;
+            }
+        });
+        _search = 0;
+        return near;
+    }
+
+    private static byte On(TriangleMesh mesh, in SurfaceBand band, int v) => band.Holds(mesh.Vertex(v), mesh.Normal(v)) ? (byte)1 : (byte)0;
+
+    private readonly struct Listed(bool[] triangles, Func<int, bool>? free) : IFloodRule
+    {
+        public bool Passes(int from, int to) => triangles[to] && (free is null || free(to));
+    }
+
+    /// <param name="marks">Of each vertex the last search and its answer.</param>
+    /// <param name="search">What an answer "off" of this search is written as; "on" is one more.</param>
+    private readonly struct Around(TriangleMesh mesh, SurfaceBand band, Func<int, bool>? free, byte[] marks, byte search) : IFloodRule
+    {
+        private readonly int[] _indices = mesh.Indices;
+
+        public bool Passes(int from, int to) =>
+            Look(_indices[3 * to]) + Look(_indices[(3 * to) + 1]) + Look(_indices[(3 * to) + 2]) >= 2 && (free is null || free(to));
+
+        private int Look(int v)
+        {
+            var mark = marks[v];
+            return (mark & ~1) == search ? mark & 1 : (marks[v] = (byte)(search + On(mesh, band, v))) & 1;
         }
     }
 
@@ -124,9 +177,28 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
             // A more complicated shape that will not be so much better is given up early.
             var useful = Better * best?.Scatter ?? double.PositiveInfinity;
             best = Fit(kind, points, triangles, useful) is { } fit && fit.Scatter < useful ? fit : best;
+            if (best is { Shape: Plane3D plane } && kind == "plane" && IsFlat(points, triangles, plane, useful: Better * best.Scatter))
+            {
+                break;
+            }
         }
 
         return best;
+    }
+
+    /// <summary>Whether points have one height each over a plane, by the normals, and no curvature would bring their scatter below what is useful.</summary>
+    private bool IsFlat(double[] points, ReadOnlySpan<int> triangles, Plane3D plane, double useful)
+    {
+        var step = Math.Max(1, triangles.Length / Some);
+        var (least, most) = (1.0, -1.0);
+        for (var i = 0; i < triangles.Length; i += step)
+        {
+            var n = 3 * triangles[i];
+            var cosine = plane.Normal.Dot(new(_normals[n], _normals[n + 1], _normals[n + 2]));
+            (least, most) = (Math.Min(least, cosine), Math.Max(most, cosine));
+        }
+
+        return (least > _agreeing || most < -_agreeing) && SecondOrderSurface.Scatter(points, plane) > useful;
     }
 
     /// <summary>
@@ -165,16 +237,29 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         }
     }
 
-    /// <summary>Vertices of triangles, thinned.</summary>
+    /// <summary>Vertices of triangles; of many triangles only some.</summary>
     public double[] Points(ReadOnlySpan<int> triangles)
     {
-        var vertices = new HashSet<int>();
         var step = Math.Max(1, triangles.Length / (2 * Some));
+        var corners = step == 1 ? 3 : 1;
+        var vertices = new List<int>();
         for (var i = 0; i < triangles.Length; i += step)
         {
-            vertices.UnionWith(mesh.Indices[(3 * triangles[i])..((3 * triangles[i]) + 3)]);
+            vertices.AddRange(mesh.Indices.AsSpan(3 * triangles[i], corners));
         }
 
-        return PointSums.Thin([.. vertices.Order().SelectMany(v => mesh.Vertex(v).ToArray())], Some);
+        vertices.Sort();
+        var points = new List<double>();
+        var last = -1;
+        foreach (var v in vertices)
+        {
+            if (v != last)
+            {
+                points.AddRange(mesh.Coordinates.AsSpan(3 * v, 3));
+                last = v;
+            }
+        }
+
+        return PointSums.Thin([.. points], Some);
     }
 }

@@ -38,12 +38,9 @@ internal static class PoseCovariance
         }
 
         var b = Pairs(rows, a, variance);
-        var sandwich = Times(Times(inverse, b), inverse);
-        double trace = 0;
-        for (var r = 0; r < free.Length; r++)
-        {
-            trace += Times(inverse, b)[r, r];
-        }
+        var half = Times(inverse, b);
+        var sandwich = Times(half, inverse);
+        var trace = Enumerable.Range(0, free.Length).Sum(r => half[r, r]);
 
         // The fit took its parameters' share of the variance: as much as with so many independent points. One degree of freedom is left at the least.
         var effective = trace > 0 ? variance * free.Length / trace : rows.Count;

@@ -152,11 +152,11 @@ public static class FeatureExtraction
     {
         var residuals = LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }).Residuals;
         var sizes = residuals.Select(Math.Abs).Order().ToArray();
-        var limit = RejectBeyond * 1.4826 * sizes[sizes.Length / 2];
+        var limit = Math.Max(RobustFit.Insignificant, RejectBeyond * 1.4826 * sizes[sizes.Length / 2]);
         var kept = new List<int>();
         for (var i = 0; i < residuals.Length; i++)
         {
-            if (Math.Abs(residuals[i]) <= limit || limit == 0)
+            if (Math.Abs(residuals[i]) <= limit)
             {
                 kept.Add(i);
             }

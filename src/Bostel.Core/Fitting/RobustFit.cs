@@ -37,6 +37,9 @@ public static class RobustFit
     private const int MostRounds = 60;
     private const double TukeyConstant = 4.685;
 
+    /// <summary>Nothing nearer than this is an outlier, mm: the residuals of exact points are rounding, and have outliers of their own.</summary>
+    internal const double Insignificant = 1e-9;
+
     /// <exception cref="BadInputException">The points, or those left, do not determine the feature.</exception>
     public static FitResult Fit(string kind, double[] points, Known known, double[]? weights, Robust robust)
     {
@@ -58,7 +61,7 @@ public static class RobustFit
         var fit = LeastSquares.Fit(kind, points, known, weights);
         for (var round = 0; round < MostRounds; round++)
         {
-            var limit = 3 * fit.Scatter;
+            var limit = Math.Max(Insignificant, 3 * fit.Scatter);
             var next = Kept(fit.Residuals, weights, r => Math.Abs(r) <= limit);
             var before = fit.Rejected;
             fit = LeastSquares.Fit(kind, points, known with { Start = fit.Shape }, next);
@@ -142,9 +145,9 @@ public static class RobustFit
     private static FitResult Tukey(string kind, double[] points, Known known, double[]? weights)
     {
         var fit = Trimmed(kind, points, known, weights, 0.6, final: false);
-        var scale = Scale(fit.Residuals);
+        var scale = Math.Max(Insignificant, Scale(fit.Residuals));
         var factors = new double[fit.Residuals.Length];
-        for (var round = 0; round < MostRounds && scale > 0; round++)
+        for (var round = 0; round < MostRounds; round++)
         {
             for (var i = 0; i < factors.Length; i++)
             {
@@ -166,7 +169,7 @@ public static class RobustFit
             }
         }
 
-        return scale > 0 ? Biweighted(fit, scale) : fit;
+        return scale > Insignificant ? Biweighted(fit, scale) : fit;
     }
 
     /// <summary>Covariance of an M-estimate: s² Σψ²/(n − m) / (Σψ′/n)² in place of the weighted variance (Huber, Robust Statistics, 1981, 7.6).</summary>

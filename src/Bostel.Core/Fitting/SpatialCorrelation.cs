@@ -17,7 +17,7 @@ internal static class SpatialCorrelation
     /// <param name="points">3·N coordinates, mm.</param>
     /// <param name="residuals">N, about zero.</param>
     /// <param name="fitted">Parameters of the fit that left the residuals: it took m/nₑ of the variance, and as much of the covariance of neighbours.</param>
-    public static double EffectiveCount(double[] points, double[] residuals, PointTree tree, int fitted = 0)
+    public static double EffectiveCount(double[] points, double[] residuals, PointTree tree, int fitted)
     {
         var n = residuals.Length;
         var variance = residuals.Sum(r => r * r) / Math.Max(1, n);

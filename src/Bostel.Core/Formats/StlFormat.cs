@@ -10,6 +10,9 @@ internal static class StlFormat
     private const int Header = 84;
     private const int Facet = 50;
 
+    /// <summary>Facets read or written at a time.</summary>
+    private const int Batch = 4096;
+
     /// <summary>
     /// Reads a well-formed binary file piece by piece, so that its bytes never lie in memory as a whole; null for any other, with the stream where it was.
     /// </summary>
@@ -74,20 +77,27 @@ internal static class StlFormat
 
     public static void Write(Stream stream, TriangleMesh mesh)
     {
-        var buffer = new byte[Header + ((long)Facet * mesh.TriangleCount)];
-        "Bostel, mm"u8.CopyTo(buffer);
-        BinaryPrimitives.WriteInt32LittleEndian(buffer.AsSpan(80), mesh.TriangleCount);
-        for (var t = 0; t < mesh.TriangleCount; t++)
+        var buffer = new byte[Batch * Facet];
+        var header = buffer.AsSpan(0, Header);
+        "Bostel, mm"u8.CopyTo(header);
+        BinaryPrimitives.WriteInt32LittleEndian(header[80..], mesh.TriangleCount);
+        stream.Write(header);
+        for (var start = 0; start < mesh.TriangleCount; start += Batch)
         {
-            var (a, b, c) = mesh.Triangle(t);
-            var at = buffer.AsSpan(Header + (t * Facet));
-            WriteVector(at, (b - a).Cross(c - a).Normalized());
-            WriteVector(at[12..], a);
-            WriteVector(at[24..], b);
-            WriteVector(at[36..], c);
-        }
+            var some = Math.Min(Batch, mesh.TriangleCount - start);
+            Array.Clear(buffer);
+            for (var t = 0; t < some; t++)
+            {
+                var (a, b, c) = mesh.Triangle(start + t);
+                var at = buffer.AsSpan(t * Facet);
+                WriteVector(at, (b - a).Cross(c - a).Normalized());
+                WriteVector(at[12..], a);
+                WriteVector(at[24..], b);
+                WriteVector(at[36..], c);
+            }
 
-        stream.Write(buffer);
+            stream.Write(buffer, 0, Facet * some);
+        }
     }
 
     private static void WriteVector(Span<byte> at, Vector3D v)
@@ -107,7 +117,6 @@ internal static class StlFormat
             throw context.Bad("contains no triangles.");
         }
 
-        const int Batch = 4096;
         var welder = new VertexWelder<SingleKey>(count / 2);
         var indices = GC.AllocateUninitializedArray<int>(3 * count);
         var corners = new SingleKey[3 * Batch];

@@ -46,7 +46,7 @@ public class FilterAndCorrelationTests
         }
 
         var tree = new PointTree(points);
-        Assert.InRange(SpatialCorrelation.EffectiveCount(points, independent, tree), 7000, 10_000);
-        Assert.InRange(SpatialCorrelation.EffectiveCount(points, blocks, tree), 250, 700);
+        Assert.InRange(SpatialCorrelation.EffectiveCount(points, independent, tree, 0), 7000, 10_000);
+        Assert.InRange(SpatialCorrelation.EffectiveCount(points, blocks, tree, 0), 250, 700);
     }
 }

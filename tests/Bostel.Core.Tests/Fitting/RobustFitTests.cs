@@ -57,6 +57,22 @@ public class RobustFitTests
         Assert.All(fit.Residuals.Where((_, i) => !fit.Rejected.Contains(i)), r => Assert.InRange(Math.Abs(r), 0, 3 * fit.Scatter * 1.01));
     }
 
+    /// <summary>Exact points have residuals of rounding alone: none of them is an outlier, one a micrometre off is.</summary>
+    [Theory]
+    [InlineData("plane", RobustMethod.ThreeSigma)]
+    [InlineData("cylinder", RobustMethod.ThreeSigma)]
+    [InlineData("plane", RobustMethod.Tukey)]
+    [InlineData("sphere", RobustMethod.Tukey)]
+    public void RoundingIsNoOutlier(string kind, RobustMethod method)
+    {
+        var truth = FitShapes.Truth(kind, new(50, -60, 700), _axis);
+        var points = FitShapes.Points(truth, 1, 0, 4, 400);
+        Assert.Empty(Association.Fit(kind, Criterion.LeastSquares, points, null, null, new(method)).Rejected);
+        var p = Vector3D.FromArray(points[300..303]);
+        (p + (1e-3 * truth.Gradient(p))).ToArray().CopyTo(points, 300);
+        Assert.Equal([100], Association.Fit(kind, Criterion.LeastSquares, points, null, null, new(method)).Rejected);
+    }
+
     /// <summary>An extremal fit after a filter rests on what the filter left.</summary>
     [Fact]
     public void AFilterComesBeforeAnExtremalFit()

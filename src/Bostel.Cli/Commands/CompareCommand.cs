@@ -55,6 +55,11 @@ internal static class CompareCommand
             }
 
             var map = Deviation.Compute(mesh, motion, model, new TriangleTree(model.Mesh), options, null, cancel);
+            if (map.Triangles.All(t => t < 0))
+            {
+                Files.Say(string.Create(CultureInfo.InvariantCulture, $"No point has a counterpart within {options.MaxDistance:0.###} mm. Align the scan first and give the outcome with --transform."));
+            }
+
             if (parsed.GetValue(output) is { } target)
             {
                 Write(target, mesh.Transformed(motion), map);

@@ -50,7 +50,7 @@ public static class PartEndpoints
             var sha = await context.Nominals.Where(n => n.Id == id).Select(n => n.ModelSha).SingleOrDefaultAsync(cancel) ?? throw new BadInputException("There is no such nominal.");
             var model = (await meshes.RunnerAsync(sha, cancel)).Nominal;
             http.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
-            return TypedResults.Bytes(GeometryCodec.Encode(model.Mesh, model.FaceOfTriangle, model.Edges), "application/octet-stream");
+            return GeometryCodec.Send(model.Mesh, model.FaceOfTriangle, model.Edges);
         }).WithName("nominalGeometry");
         api.MapGet("/parts/{id:guid}/plan", async (Guid id, PlanService plans, CancellationToken cancel) => Views.Of(await plans.GetAsync(id, cancel))).WithName("plan");
         api.MapPut("/parts/{id:guid}/plan", async (Guid id, PlanEdit edit, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>

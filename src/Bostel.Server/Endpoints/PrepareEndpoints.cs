@@ -47,7 +47,7 @@ public static class PrepareEndpoints
         api.MapPost("/pieces/{id:guid}/preview/geometry", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, CancellationToken cancel) =>
         {
             var prepared = await TriedAsync(await stations.OpenAsync(id, cancel), request.Steps, meshes, cancel);
-            return TypedResults.Bytes(GeometryCodec.Encode(prepared.Mesh, values: prepared.Displacements), "application/octet-stream");
+            return GeometryCodec.Send(prepared.Mesh, values: prepared.Displacements);
         }).WithName("previewGeometry");
         api.MapPost("/pieces/{id:guid}/selection", SelectAsync).WithName("select");
         api.MapPost("/pieces/{id:guid}/anchor", AnchorAsync).WithName("anchor");
@@ -85,12 +85,12 @@ public static class PrepareEndpoints
     {
         if (!prepared)
         {
-            return TypedResults.Bytes(GeometryCodec.Encode(await ScanAsync(await PieceAsync(id, context, cancel), meshes, cancel)), "application/octet-stream");
+            return GeometryCodec.Send(await ScanAsync(await PieceAsync(id, context, cancel), meshes, cancel));
         }
 
         var w = await stations.OpenAsync(id, cancel);
         var plan = w.Piece.Run is { } run ? Core.Plans.InspectionPlan.Parse(run.PlanBody) : w.Plan;
-        return TypedResults.Bytes(GeometryCodec.Encode((await stations.PreparedAsync(w, plan, cancel)).Mesh), "application/octet-stream");
+        return GeometryCodec.Send((await stations.PreparedAsync(w, plan, cancel)).Mesh);
     }
 
     /// <summary>The scan in an open format: raw, or prepared and (when it is aligned) in nominal coordinates with its deviations.</summary>

@@ -15,13 +15,14 @@ public static class DeviationCodec
         return bytes;
     }
 
-    public static DeviationMap Decode(byte[] bytes)
+    public static DeviationMap Decode(Stream stream)
     {
-        var n = BitConverter.ToInt32(bytes);
-        var values = new double[n];
-        var triangles = new int[n];
-        bytes.AsSpan(4, 8 * n).CopyTo(MemoryMarshal.AsBytes(values.AsSpan()));
-        bytes.AsSpan(4 + (8 * n), 4 * n).CopyTo(MemoryMarshal.AsBytes(triangles.AsSpan()));
+        Span<byte> count = stackalloc byte[4];
+        stream.ReadExactly(count);
+        var n = BitConverter.ToInt32(count);
+        var (values, triangles) = (new double[n], new int[n]);
+        stream.ReadExactly(MemoryMarshal.AsBytes(values.AsSpan()));
+        stream.ReadExactly(MemoryMarshal.AsBytes(triangles.AsSpan()));
         return new(values, triangles);
     }
 }

@@ -1,7 +1,9 @@
+using System.Buffers;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using Bostel.Core.Meshes;
 using Bostel.Core.Segmentation;
+using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Bostel.Server.Services;
 
@@ -17,69 +19,81 @@ public static class GeometryCodec
     private const int CoarseAbove = 200_000;
     private const int CoarseTriangles = 80_000;
 
+    /// <summary>Numbers written at a time.</summary>
+    private const int Piece = 1 << 16;
+
     /// <summary>A mesh never changes: its coarse level is made once and kept as long as it is.</summary>
     private static readonly ConditionalWeakTable<TriangleMesh, int[]> Coarse = [];
 
-    public static byte[] Encode(TriangleMesh mesh, int[]? labels = null, IReadOnlyList<NominalEdge>? edges = null, float[]? values = null)
+    /// <summary>The answer to a request: written piece by piece, so that a large scan does not lie in memory once more.</summary>
+    /// <exception cref="Core.BadInputException">More than a browser takes in one piece.</exception>
+    public static PushStreamHttpResult Send(TriangleMesh mesh, int[]? labels = null, IReadOnlyList<NominalEdge>? edges = null, float[]? values = null)
     {
-        var segments = edges?.Sum(e => (e.Points.Length / 3) - 1) ?? 0;
+        var segments = edges is null ? null : Segments(edges, mesh.Bounds.Center);
         var coarse = mesh.TriangleCount > CoarseAbove ? Coarse.GetValue(mesh, m => CoarseLevel.Of(m, CoarseTriangles)) : null;
-        var origin = mesh.Bounds.Center;
-        var length = 56 + (4L * mesh.Coordinates.Length) + (4L * mesh.Indices.Length) + (4L * (labels?.Length ?? 0)) + (24L * segments) + (4L * (values?.Length ?? 0)) + (4L * (coarse?.Length ?? 0));
-        if (length > Array.MaxLength)
+        var numbers = mesh.Coordinates.LongLength + mesh.Indices.LongLength + (labels?.Length ?? 0) + (segments?.Length ?? 0) + (values?.Length ?? 0) + (coarse?.Length ?? 0);
+        if (4 * numbers > Array.MaxLength)
         {
             throw new Core.BadInputException("The scan is too large to be shown; reduce it first.");
         }
 
-        var bytes = new byte[length];
-        "BGEO"u8.CopyTo(bytes);
-        var head = MemoryMarshal.Cast<byte, int>(bytes.AsSpan(4, 28));
-        head[0] = 2;
-        head[1] = mesh.VertexCount;
-        head[2] = mesh.TriangleCount;
-        head[3] = mesh.MeasuredTriangleCount;
-        head[4] = segments;
-        head[5] = (coarse?.Length ?? 0) / 3;
-        head[6] = (labels is null ? 0 : 1) | (edges is null ? 0 : 2) | (values is null ? 0 : 4) | (coarse is null ? 0 : 8);
-        MemoryMarshal.Cast<byte, double>(bytes.AsSpan(32, 24))[0] = origin.X;
-        MemoryMarshal.Cast<byte, double>(bytes.AsSpan(32, 24))[1] = origin.Y;
-        MemoryMarshal.Cast<byte, double>(bytes.AsSpan(32, 24))[2] = origin.Z;
-        var at = 56;
-        var positions = MemoryMarshal.Cast<byte, float>(bytes.AsSpan(at, 4 * mesh.Coordinates.Length));
-        for (var i = 0; i < positions.Length; i += 3)
-        {
-            positions[i] = (float)(mesh.Coordinates[i] - origin.X);
-            positions[i + 1] = (float)(mesh.Coordinates[i + 1] - origin.Y);
-            positions[i + 2] = (float)(mesh.Coordinates[i + 2] - origin.Z);
-        }
-
-        at += 4 * mesh.Coordinates.Length;
-        Put<int>(mesh.Indices);
-        Put<int>(labels ?? []);
-        Span<float> ends = stackalloc float[6];
-        foreach (var edge in edges ?? [])
-        {
-            for (var i = 0; i + 5 < edge.Points.Length; i += 3)
+        return TypedResults.Stream(
+            async body =>
             {
-                for (var k = 0; k < 6; k++)
-                {
-                    ends[k] = (float)(edge.Points[i + k] - origin[k % 3]);
-                }
+                await body.WriteAsync(Head(mesh, labels, segments, values, coarse));
+                await PutAsync(body, mesh.Coordinates.Length, Positions(mesh));
+                await PutAsync(body, mesh.Indices);
+                await PutAsync(body, labels);
+                await PutAsync(body, segments);
+                await PutAsync(body, values);
+                await PutAsync(body, coarse);
+            },
+            "application/octet-stream");
+    }
 
-                Put<float>(ends);
-            }
-        }
-
-        Put<float>(values ?? []);
-        Put<int>(coarse ?? []);
+    private static byte[] Head(TriangleMesh mesh, int[]? labels, float[]? segments, float[]? values, int[]? coarse)
+    {
+        var bytes = new byte[56];
+        "BGEO"u8.CopyTo(bytes);
+        var flags = (labels is null ? 0 : 1) | (segments is null ? 0 : 2) | (values is null ? 0 : 4) | (coarse is null ? 0 : 8);
+        ((int[])[2, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, (segments?.Length ?? 0) / 6, (coarse?.Length ?? 0) / 3, flags]).CopyTo(MemoryMarshal.Cast<byte, int>(bytes.AsSpan(4, 28)));
+        mesh.Bounds.Center.ToArray().CopyTo(MemoryMarshal.Cast<byte, double>(bytes.AsSpan(32, 24)));
         return bytes;
+    }
 
-        void Put<T>(ReadOnlySpan<T> numbers)
-            where T : struct
+    /// <summary>Single-precision coordinates about the origin, as bytes: as many from a place on as there is room for.</summary>
+    private static Action<int, Memory<byte>> Positions(TriangleMesh mesh)
+    {
+        var origin = mesh.Bounds.Center.ToArray();
+        return (from, room) =>
         {
-            var raw = MemoryMarshal.AsBytes(numbers);
-            raw.CopyTo(bytes.AsSpan(at));
-            at += raw.Length;
+            var positions = MemoryMarshal.Cast<byte, float>(room.Span);
+            for (var i = 0; i < positions.Length; i++)
+            {
+                positions[i] = (float)(mesh.Coordinates[from + i] - origin[(from + i) % 3]);
+            }
+        };
+    }
+
+    private static float[] Segments(IReadOnlyList<NominalEdge> edges, Core.Geometry.Vector3D origin) =>
+        [.. edges.SelectMany(e => Enumerable.Range(0, (e.Points.Length / 3) - 1).SelectMany(i => e.Points.Skip(3 * i).Take(6))).Select((c, i) => (float)(c - origin[i % 3]))];
+
+    private static Task PutAsync<T>(Stream body, T[]? numbers)
+        where T : struct =>
+        PutAsync(body, numbers?.Length ?? 0, (from, room) => MemoryMarshal.AsBytes(numbers.AsSpan(from, room.Length / 4)).CopyTo(room.Span));
+
+    /// <param name="count">Numbers of four bytes.</param>
+    /// <param name="fill">Puts numbers from a place on into the room given.</param>
+    private static async Task PutAsync(Stream body, int count, Action<int, Memory<byte>> fill)
+    {
+        var piece = ArrayPool<byte>.Shared.Rent(4 * Piece);
+        for (var from = 0; from < count; from += Piece)
+        {
+            var room = piece.AsMemory(0, 4 * Math.Min(Piece, count - from));
+            fill(from, room);
+            await body.WriteAsync(room);
         }
+
+        ArrayPool<byte>.Shared.Return(piece);
     }
 }

@@ -114,7 +114,8 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
         var plan = InspectionPlan.Parse(run.PlanBody);
         var prepared = await meshes.PreparedAsync(w.Piece, run.Unit, plan.Prepare.Steps, w.Runner, w.Nominal.ModelSha, cancel);
         var alignment = JsonSerializer.Deserialize<AlignmentResult>(run.Alignment, Json)!;
-        return (new(prepared.Mesh, alignment.Transform, DeviationCodec.Decode(await blobs.BytesAsync(run.DeviationSha, cancel))), alignment);
+        await using var stored = File.OpenRead(await blobs.FileAsync(run.DeviationSha, cancel));
+        return (new(prepared.Mesh, alignment.Transform, DeviationCodec.Decode(stored)), alignment);
     }
 
     /// <summary>Something before the run's outcome changed: the plan or the unit.</summary>

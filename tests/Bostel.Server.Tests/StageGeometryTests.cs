@@ -1,0 +1,70 @@
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Segmentation;
+using Bostel.Server.Services;
+using Microsoft.AspNetCore.Http;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Bostel.Server.Tests;
+
+/// <summary>The block the stage draws, number by number as its description says.</summary>
+public class StageGeometryTests
+{
+    /// <summary>40 vertices a side fit into one piece of what is written; 160 a side need several.</summary>
+    [Theory]
+    [InlineData(40)]
+    [InlineData(160)]
+    public async Task EveryNumberArrivesInItsPlace(int side)
+    {
+        var mesh = Sheet(side, measured: 10);
+        var labels = Enumerable.Range(0, mesh.TriangleCount).Select(t => t % 7).ToArray();
+        var values = Enumerable.Range(0, mesh.VertexCount).Select(v => v / 8f).ToArray();
+        NominalEdge[] edges = [new([0, 0, 0, 1, 2, 3, 4, 5, 6], [0]), new([7, 8, 9, 10, 11, 12], [0, 1])];
+        using var reader = await SentAsync(GeometryCodec.Send(mesh, labels, edges, values));
+        Assert.Equal("BGEO", new string(reader.ReadChars(4)));
+        Assert.Equal([2, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, 3, 0, 7], Numbers(reader, 7, r => r.ReadInt32()));
+        var origin = Numbers(reader, 3, r => r.ReadDouble());
+        Assert.Equal(mesh.Bounds.Center.ToArray(), origin);
+        Assert.Equal(mesh.Coordinates.Select((c, i) => (float)(c - origin[i % 3])), Numbers(reader, mesh.Coordinates.Length, r => r.ReadSingle()));
+        Assert.Equal(mesh.Indices, Numbers(reader, mesh.Indices.Length, r => r.ReadInt32()));
+        Assert.Equal(labels, Numbers(reader, labels.Length, r => r.ReadInt32()));
+        double[] ends = [0, 0, 0, 1, 2, 3, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12];
+        Assert.Equal(ends.Select((c, i) => (float)(c - origin[i % 3])), Numbers(reader, 18, r => r.ReadSingle()));
+        Assert.Equal(values, Numbers(reader, values.Length, r => r.ReadSingle()));
+        Assert.Equal(reader.BaseStream.Length, reader.BaseStream.Position);
+    }
+
+    [Fact]
+    public async Task ALargeScanBringsACoarseLevelOfItsOwnVertices()
+    {
+        var mesh = Sheet(330);
+        using var reader = await SentAsync(GeometryCodec.Send(mesh));
+        reader.BaseStream.Position = 4;
+        var head = Numbers(reader, 7, r => r.ReadInt32());
+        Assert.Equal(8, head[6]);
+        Assert.InRange(head[5], 10_000, 120_000);
+        reader.BaseStream.Position = 56 + (4L * (mesh.Coordinates.Length + mesh.Indices.Length));
+        Assert.All(Numbers(reader, 3 * head[5], r => r.ReadInt32()), v => Assert.InRange(v, 0, mesh.VertexCount - 1));
+        Assert.Equal(reader.BaseStream.Length, reader.BaseStream.Position);
+    }
+
+    private static TriangleMesh Sheet(int side, int? measured = null)
+    {
+        var points = Enumerable.Range(0, side * side).SelectMany(i => new Vector3D(500 + (0.1 * (i % side)), -20 + (0.1 * (i / side)), Math.Sin(0.02 * (i % side))).ToArray());
+        var triangles = Enumerable.Range(0, side * side).Where(i => i % side < side - 1 && i / side < side - 1).SelectMany(i => new[] { i, i + 1, i + side + 1, i, i + side + 1, i + side });
+        return new([.. points], [.. triangles], measuredTriangles: measured);
+    }
+
+    private static async Task<BinaryReader> SentAsync(IResult result)
+    {
+        var body = new MemoryStream();
+        var context = new DefaultHttpContext { RequestServices = new ServiceCollection().AddLogging().BuildServiceProvider() };
+        context.Response.Body = body;
+        await result.ExecuteAsync(context);
+        Assert.Equal("application/octet-stream", context.Response.ContentType);
+        body.Position = 0;
+        return new(body);
+    }
+
+    private static T[] Numbers<T>(BinaryReader reader, int count, Func<BinaryReader, T> read) => [.. Enumerable.Range(0, count).Select(_ => read(reader))];
+}

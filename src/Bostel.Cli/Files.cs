@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
@@ -44,6 +45,10 @@ internal static class Files
     public static string UnitOf(MeshFile file, string unit) => unit == AsStated ? file.Unit ?? "mm" : unit;
 
     /// <param name="sensitivity">For meshes: how closely their corners must lie on a surface.</param>
+    /// <summary>The mesh of a scan file in mm, or that of a CAD file.</summary>
+    public static async Task<TriangleMesh> ReadSurfaceAsync(string path, string unit, CancellationToken cancel) =>
+        CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant()) ? (await ReadNominalAsync(path, cancel)).Mesh : ReadMesh(path, unit).Mesh;
+
     public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
     {
         Require(path);

@@ -28,7 +28,7 @@ internal static class SectionCommand
         {
             var cut = Planes(parsed.GetValue(plane), parsed.GetValue(repeat), parsed.GetValue(polar));
             var motion = parsed.GetValue(transform) is { } file ? Files.ReadTransform(file) : RigidTransform.Identity;
-            var sections = cut((await SolidAsync(parsed.GetValue(mesh)!, parsed.GetValue(unit)!, cancel)).Transformed(motion));
+            var sections = cut((await Files.ReadSurfaceAsync(parsed.GetValue(mesh)!, parsed.GetValue(unit)!, cancel)).Transformed(motion));
             if (parsed.GetValue(output) is { } target)
             {
                 using var text = new StringWriter();
@@ -40,7 +40,7 @@ internal static class SectionCommand
             var reach = 1.0;
             if (parsed.GetValue(nominal) is { } reference)
             {
-                var solid = await SolidAsync(reference, Files.AsStated, cancel);
+                var solid = await Files.ReadSurfaceAsync(reference, Files.AsStated, cancel);
                 (references, reach) = (cut(solid), Math.Max(1, 0.02 * solid.Bounds.Diagonal));
             }
 
@@ -136,7 +136,4 @@ internal static class SectionCommand
         direction = part.Direction?.ToArray(),
         form = part.Fit.Form,
     };
-
-    private static async Task<TriangleMesh> SolidAsync(string path, string unit, CancellationToken cancel) =>
-        CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant()) ? (await Files.ReadNominalAsync(path, cancel)).Mesh : Files.ReadMesh(path, unit).Mesh;
 }

@@ -19,7 +19,7 @@ internal static class ThicknessCommand
         command.SetAction(async (parsed, cancel) =>
         {
             var path = parsed.GetValue(mesh)!;
-            var solid = CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant()) ? (await Files.ReadNominalAsync(path, cancel)).Mesh : Files.ReadMesh(path, parsed.GetValue(unit)!).Mesh;
+            var solid = await Files.ReadSurfaceAsync(path, parsed.GetValue(unit)!, cancel);
             var tree = new TriangleTree(solid);
             var values = parsed.GetValue(by) switch
             {

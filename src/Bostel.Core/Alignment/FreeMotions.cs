@@ -119,9 +119,12 @@ internal sealed class FreeMotions
         var turn = new Vector3D(t[0], t[1], t[2]);
         var shift = new Vector3D(t[3], t[4], t[5]);
         return turn.Length > 0.3
-            ? string.Create(CultureInfo.InvariantCulture, $"turn about {Axis(turn)} through ({Center.X:0.##}, {Center.Y:0.##}, {Center.Z:0.##})")
+            ? string.Create(CultureInfo.InvariantCulture, $"turn about {Axis(turn)} through ({Hundredths(Center.X)}, {Hundredths(Center.Y)}, {Hundredths(Center.Z)})")
             : $"shift along {Axis(shift)}";
     }));
+
+    /// <summary>Without the sign of a zero.</summary>
+    private static double Hundredths(double length) => Math.Round(length, 2) + 0.0;
 
     private (double[] Values, double[,] Vectors) Sensitivity(IReadOnlyList<(double[] Row, double Residual)> rows)
     {

@@ -3,7 +3,10 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>A rotation axis found in a surface: the axis, the share of the area whose normals meet it, and the angle by which they miss it (rms), rad.</summary>
+/// <summary>
+/// A rotation axis found in a surface: the axis; of the area that faces across it, the share whose normals meet it; and the angle by which they miss it (rms), rad.
+/// Flat faces at right angles to an axis meet all that are parallel to it and do not count.
+/// </summary>
 public sealed record FoundAxis(Line3D Axis, double Share, double Rms);
 
 /// <summary>
@@ -16,6 +19,15 @@ public static class RotationAxis
 {
     private const int Rounds = 40;
 
+    /// <summary>Sine of the angle to the axis from which on a normal says where it is.</summary>
+    private const double Sideways = 0.2;
+
+    /// <summary>Share of the area that faces across an axis, below which it is not told.</summary>
+    private const double Little = 0.005;
+
+    /// <summary>Share of what faces across that has to meet the axis.</summary>
+    private const double Enough = 0.3;
+
     /// <exception cref="BadInputException">No normals, or no axis: the surface is flat, or a ball, or not turned.</exception>
     public static FoundAxis Find(TriangleMesh scan)
     {
@@ -24,7 +36,7 @@ public static class RotationAxis
             throw new BadInputException("The scan has no triangles: an axis is found from surface normals.");
         }
 
-        var samples = SurfaceSamples.OfScan(scan, 20_000);
+        var samples = SurfaceSamples.OfMesh(scan, 20_000);
         var center = scan.Bounds.Center;
         var size = scan.Bounds.Diagonal / 2;
         var weights = (double[])samples.Areas.Clone();
@@ -37,7 +49,7 @@ public static class RotationAxis
             best = found is not null && (best is null || found.Share > best.Share) ? found : best;
         }
 
-        return best is { Share: > 0.4 } ? best with { Axis = TurnedSurface.Sharpen(samples, best.Axis, 0.1, size) } : throw new BadInputException("No rotation axis was found: the normals of the surface do not meet one line.");
+        return best is { Share: > Enough } ? best with { Axis = TurnedSurface.Sharpen(samples, best.Axis, 0.1, size) } : throw new BadInputException("No rotation axis was found: the normals of the surface do not meet one line.");
     }
 
     private static FoundAxis? Settle(SurfaceSamples samples, double[] areas, Line3D? start, Vector3D center, double size)
@@ -80,10 +92,16 @@ public static class RotationAxis
         }
 
         var limit = Math.Clamp(4.685 * scale, 0.01, 0.1);
-        double near = 0, total = 0, squares = 0;
+        double near = 0, total = 0, whole = 0, squares = 0;
         for (var i = 0; i < samples.Count; i++)
         {
-            var miss = Miss(samples.Points[i], samples.Normals[i], axis!, size);
+            whole += areas[i];
+            if (samples.Normals[i].Cross(axis!.Direction).Length < Sideways)
+            {
+                continue;
+            }
+
+            var miss = Miss(samples.Points[i], samples.Normals[i], axis, size);
             total += areas[i];
             if (Math.Abs(miss) < limit)
             {
@@ -92,7 +110,7 @@ public static class RotationAxis
             }
         }
 
-        return new(axis!, near / total, Math.Sqrt(squares / Math.Max(1e-300, near)));
+        return total < Little * whole ? null : new(axis!, near / total, Math.Sqrt(squares / Math.Max(1e-300, near)));
     }
 
     private static IEnumerable<Line3D?> Starts(SurfaceSamples samples, Vector3D center)

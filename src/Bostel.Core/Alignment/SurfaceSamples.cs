@@ -6,6 +6,9 @@ namespace Bostel.Core.Alignment;
 /// <summary>Points of a surface with normals and the area each stands for. Normals are zero where none are known.</summary>
 public sealed record SurfaceSamples(Vector3D[] Points, Vector3D[] Normals, double[] Areas)
 {
+    /// <summary>Longest edge, in mean edges and in diagonals, from which on vertices do not stand for the surface between them.</summary>
+    private const double Uneven = 10, Large = 0.1;
+
     public int Count => Points.Length;
 
     /// <summary>Even samples of a mesh by area: a low-discrepancy walk over the cumulated triangle areas, without randomness.</summary>
@@ -96,6 +99,13 @@ public sealed record SurfaceSamples(Vector3D[] Points, Vector3D[] Normals, doubl
 
         return new(points, normals, areas);
     }
+
+    /// <summary>
+    /// Samples of a mesh of any kind: the vertices of a scan; points spread over the triangles of a tessellated model or a much reduced scan, whose vertices
+    /// crowd on edges and are few where it is flat.
+    /// </summary>
+    public static SurfaceSamples OfMesh(TriangleMesh mesh, int count) =>
+        mesh.LongestEdge < Math.Min(Uneven * mesh.MeanEdge(), Large * mesh.Bounds.Diagonal) ? OfScan(mesh, count) : Even(mesh, count);
 
     private static int Bin(Vector3D n)
     {

@@ -14,8 +14,20 @@ public sealed record FoundSymmetry(Plane3D Plane, double Share, double Rms);
 /// </summary>
 public static class SymmetryPlane
 {
-    /// <summary>Starts that are settled on all points.</summary>
-    private const int Promising = 6;
+    /// <summary>Starts that are followed up after a first look.</summary>
+    private const int Promising = 10;
+
+    /// <summary>
+    /// Share of the reach that is taken for the scatter at the least: most of a plate lies on itself wherever along it the plane stands, and the few edges and holes
+    /// that tell must not pass for outliers.
+    /// </summary>
+    private const double Trust = 0.2;
+
+    /// <summary>Planes told at most.</summary>
+    private const int Most = 12;
+
+    /// <summary>Diagonals within which a mirrored point lies on the surface.</summary>
+    private const double Near = 0.001;
 
     /// <returns>Distinct planes, the best first; none when nothing mirrors onto itself.</returns>
     /// <exception cref="BadInputException">The scan has no triangles.</exception>
@@ -27,39 +39,54 @@ public static class SymmetryPlane
         }
 
         var target = new AlignmentTarget(new(scan));
-        var few = SurfaceSamples.OfScan(scan, 800);
-        var samples = SurfaceSamples.OfScan(scan, 4000);
+        var few = SurfaceSamples.OfMesh(scan, 800);
+        var samples = SurfaceSamples.OfMesh(scan, 4000);
         var even = SurfaceSamples.Even(scan, 4000);
-        var limit = Math.Max(0.004 * target.Diagonal, 2 * scan.MeanEdge());
-        var found = new List<FoundSymmetry>();
+        var limit = Near * target.Diagonal;
+
         // Most starts lead nowhere: few points tell which are worth all of them.
-        var rough = new List<FoundSymmetry>();
-        foreach (var first in Starts(even))
+        var rough = Settled(few, [.. Starts(even)], [(0.05, 8), (0.02, 6)], 8 * limit, 0.5).OrderByDescending(r => r.Share).Take(Promising);
+        var fair = Settled(few, [.. rough.Select(r => r.Plane)], [(0.01, 10), (0.004, 10)], 3 * limit, 0.5);
+        var found = new List<FoundSymmetry>();
+        Keep(Settled(samples, [.. fair.Select(r => r.Plane)], [(0.005, 15), (0.002, 10)], limit, 0.6));
+
+        // Two planes imply a third: the mirror image of one in the other.
+        for (var k = 1; k < found.Count && found.Count < Most; k++)
         {
-            cancel.ThrowIfCancellationRequested();
-            if (Settle(few, target, first, [(0.05, 15), (0.02, 10)]) is { } plane)
-            {
-                rough.Add(Judge(few, target, plane, 2 * limit));
-            }
+            var images = found.Take(k).SelectMany(f => new[] { Image(f.Plane, found[k].Plane), Image(found[k].Plane, f.Plane) }).Where(IsNew).ToArray();
+            Keep(Settled(samples, images, [(0.002, 10)], limit, 0.6));
         }
 
-        foreach (var first in rough.Where(r => r.Share > 0.5).OrderByDescending(r => r.Share).Take(Promising))
+        return [.. found.OrderByDescending(f => f.Share).ThenBy(f => f.Rms).Take(Most)];
+
+        bool IsNew(Plane3D plane) => !found.Any(f => IsSame(f.Plane, plane, scan.Bounds.Center, 8 * limit));
+
+        void Keep(List<FoundSymmetry> results) => results.ForEach(r =>
         {
-            cancel.ThrowIfCancellationRequested();
-            if (Settle(samples, target, first.Plane, [(0.01, 20), (0.005, 15)]) is not { } plane)
+            if (IsNew(r.Plane))
             {
-                continue;
+                found.Add(r);
+            }
+        });
+
+        List<FoundSymmetry> Settled(SurfaceSamples of, Plane3D[] starts, (double Reach, int Steps)[] rounds, double within, double least)
+        {
+            var kept = new List<FoundSymmetry>();
+            foreach (var start in starts)
+            {
+                cancel.ThrowIfCancellationRequested();
+                if (Settle(of, target, start, rounds) is { } plane && Judge(of, target, plane, within) is var judged && judged.Share > least)
+                {
+                    kept.Add(judged);
+                }
             }
 
-            var result = Judge(samples, target, plane, limit);
-            if (result.Share > 0.6 && !found.Any(f => IsSame(f.Plane, plane, scan.Bounds.Center, limit)))
-            {
-                found.Add(result);
-            }
+            return kept;
         }
-
-        return [.. found.OrderByDescending(f => f.Share).ThenBy(f => f.Rms)];
     }
+
+    private static Plane3D Image(Plane3D plane, Plane3D mirror) =>
+        new(plane.Point - (2 * mirror.Distance(plane.Point) * mirror.Normal), plane.Normal - (2 * plane.Normal.Dot(mirror.Normal) * mirror.Normal));
 
     private static bool IsSame(Plane3D a, Plane3D b, Vector3D center, double limit) =>
         a.Normal.LineAngleTo(b.Normal) < 0.02 && Math.Abs(a.Distance(center) - (Math.Sign(a.Normal.Dot(b.Normal)) * b.Distance(center))) < limit;
@@ -98,7 +125,7 @@ public static class SymmetryPlane
         foreach (var (reach, steps) in rounds)
         {
             var mirrored = Mirrored(samples, plane);
-            var outcome = PointToPlane.Refine(mirrored, target.Tree, RigidTransform.Identity, new(steps, reach * diagonal, 1e-4, 1e-6 * diagonal, reach > 0.01 ? -2 : 0.5) { Grid = target.Grid });
+            var outcome = PointToPlane.Refine(mirrored, target.Tree, RigidTransform.Identity, new(steps, reach * diagonal, Trust * reach * diagonal, 1e-6 * diagonal, reach > 0.01 ? -2 : 0.5) { Grid = target.Grid });
             if (outcome.Used < 0.3 * samples.Count)
             {
                 return null;

@@ -155,7 +155,7 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         for (var layer = 0; layer < layers; layer++)
         {
             var border = inside.Where(t => Enumerable.Range(3 * t, 3).Any(h => neighbours[h] < 0 || !inside.Contains(neighbours[h]))).ToList();
-            if (2 * (inside.Count - border.Count) < triangles.Length / 2)
+            if (4 * (inside.Count - border.Count) < triangles.Length)
             {
                 break;
             }

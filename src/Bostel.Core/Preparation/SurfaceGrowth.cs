@@ -28,7 +28,8 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// <summary>Cosine of the largest turn of a triangle from the surface's normal, 25°.</summary>
     private static readonly double _agreeing = Math.Cos(25 * Math.PI / 180);
 
-    private static readonly float _gentle = (float)Math.Cos(6 * Math.PI / 180);
+    /// <summary>The same from one triangle of a patch to the next, 6°.</summary>
+    public static readonly float Gentle = (float)Math.Cos(6 * Math.PI / 180);
 
     /// <summary>Triangles from which on a region is grown <see cref="Among"/> all: an eighth of the mesh.</summary>
     private readonly int _large = Math.Max(mesh.TriangleCount / 8, 1);
@@ -45,14 +46,15 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         (normals[3 * a] * normals[3 * b]) + (normals[(3 * a) + 1] * normals[(3 * b) + 1]) + (normals[(3 * a) + 2] * normals[(3 * b) + 2]);
 
     /// <summary>Triangles around a seed over which the surface turns gently.</summary>
-    public int[] Patch(int seed, int most, Func<int, bool> free) => _flood.Spread(seed, most, (from, to) => free(to) && Agreement(_normals, from, to) >= _gentle).ToArray();
+    /// <param name="gentle">Cosine of the largest turn from one triangle to the next.</param>
+    public int[] Patch(int seed, int most, Func<int, bool> free, float gentle) => _flood.Spread(seed, most, (from, to) => free(to) && Agreement(_normals, from, to) >= gentle).ToArray();
 
     /// <summary>The surface around a seed; null when its patch determines none.</summary>
     /// <param name="patch">Triangles of the first patch at most.</param>
     /// <param name="band">Half width of the band, mm; four times the scatter when null.</param>
     public GrownSurface? From(int seed, int patch, double? band)
     {
-        var triangles = Patch(seed, patch, _ => true);
+        var triangles = Patch(seed, patch, _ => true, Gentle);
         GrownSurface? grown = null;
         foreach (var most in (int[])[Widening * patch, _large, int.MaxValue, int.MaxValue])
         {
@@ -147,6 +149,43 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         }
     }
 
+    /// <summary>Radius of the disc of a region's area, mm.</summary>
+    public double Reach(int[] region) => Math.Sqrt(region.Sum(mesh.TriangleArea) / Math.PI);
+
+    /// <summary>
+    /// Median angle between a shape and the triangles some layers outside a region on it, rad: large where the region ends at an edge or where another surface
+    /// begins, small where it only drifts out of the band, as a patch of a freeform surface does. Borders of the mesh do not count.
+    /// </summary>
+    public double ExitAngle(int[] region, Shape shape, int layers)
+    {
+        var neighbours = mesh.Topology.Neighbours;
+        var reached = region.ToHashSet();
+        var now = new List<int>(region);
+        for (var layer = 0; layer < layers; layer++)
+        {
+            var next = new List<int>();
+            foreach (var t in now)
+            {
+                foreach (var n in neighbours.AsSpan(3 * t, 3))
+                {
+                    if (n >= 0 && reached.Add(n))
+                    {
+                        next.Add(n);
+                    }
+                }
+            }
+
+            now = next;
+        }
+
+        var angles = now.Select(t =>
+        {
+            var (a, b, c) = mesh.Triangle(t);
+            return shape.Gradient((a + b + c) / 3).LineAngleTo(new(_normals[3 * t], _normals[(3 * t) + 1], _normals[(3 * t) + 2]));
+        }).Order().ToArray();
+        return angles.Length == 0 ? Math.PI / 2 : angles[angles.Length / 2];
+    }
+
     /// <summary>A region without its outermost layers, where a scan's edges are rounded; the region itself when little would be left.</summary>
     public int[] Inner(int[] triangles, int layers)
     {
@@ -222,6 +261,30 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         double[] all = [.. normals];
         var axis = PointSums.Scatter(all, kind == "cone" ? PointSums.Centroid(all) : Vector3D.Zero).Vectors[0];
         return Try(kind, points, new() { Direction = axis }) is { } held ? Try(kind, points, new() { Start = held.Shape, Useful = useful }) : null;
+    }
+
+    /// <summary>A torus through triangles, from the axis that their normals meet.</summary>
+    /// <param name="useful">Largest scatter at which it is of use, mm.</param>
+    public FitResult? Torus(int[] triangles, double useful)
+    {
+        var points = Points(triangles);
+        var step = Math.Max(1, triangles.Length / Some);
+        var some = Enumerable.Range(0, (triangles.Length + step - 1) / step).Select(i => triangles[i * step]).Select(t =>
+        {
+            var (a, b, c) = mesh.Triangle(t);
+            return ((a + b + c) / 3, new Vector3D(_normals[3 * t], _normals[(3 * t) + 1], _normals[(3 * t) + 2]));
+        });
+        try
+        {
+            return AxisOfRevolution.Of(some, PointSums.Centroid(points)) is { } axis && AxisOfRevolution.Torus(points, axis) is var start && start.MajorRadius > start.MinorRadius
+                ? LeastSquares.Torus(points, new() { Start = start, Useful = useful })
+                : null;
+        }
+        catch (BadInputException)
+        {
+            // The profile is no circle, or the points determine no torus.
+            return null;
+        }
     }
 
     private static FitResult? Try(string kind, double[] points, Known known)

@@ -140,20 +140,6 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         return Misses(start, corners) > 5 * limit ? null : Attempt(() => Opening(LeastSquares.Cone(corners, From(start)).Shape));
     }
 
-    /// <summary>Corners as distance from an axis, height along it, and zero.</summary>
-    private static double[] Profile(double[] corners, Line3D axis)
-    {
-        var profile = new double[corners.Length];
-        for (var i = 0; i < corners.Length / 3; i++)
-        {
-            var p = Corner(corners, i) - axis.Point;
-            var height = p.Dot(axis.Direction);
-            (profile[3 * i], profile[(3 * i) + 1]) = ((p - (height * axis.Direction)).Length, height);
-        }
-
-        return profile;
-    }
-
     private static Shape Opening(Shape shape) => shape is Cone3D { HalfAngle: > 1e-3 } ? shape : throw new BadInputException("The cone is a cylinder.");
 
     /// <summary>The sphere through corners by the linear equation 2p·m + d = p², sharpened where it nearly holds them.</summary>
@@ -178,21 +164,16 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         return !(square > 0) || Misses(start, corners) > limit ? null : Attempt(() => LeastSquares.Sphere(corners, From(start)).Shape);
     }
 
-    /// <summary>
-    /// The normal lines of a surface of revolution all meet its axis: a linear condition on the axis' Plücker coordinates (Pottmann and Randrup 1998). In the
-    /// half plane of radius and height about it a torus is a circle.
-    /// </summary>
     private Shape? Torus(List<int> near, double[] corners, Vector3D c, double limit)
     {
-        if (corners.Length < 3 * 12 || AxisOfRevolution(near, c) is not { } axis)
+        if (corners.Length < 3 * 12 || AxisOfRevolution.Of(near.Select(t => (Middle(t), normals[t])), c) is not { } axis)
         {
             return null;
         }
 
         return Attempt(() =>
         {
-            var circle = TaubinCircle.Fit(Profile(corners, axis), RigidTransform.Identity);
-            var start = new Torus3D(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius);
+            var start = AxisOfRevolution.Torus(corners, axis);
             return start.MajorRadius > start.MinorRadius && Misses(start, corners) <= 5 * limit
                 ? LeastSquares.Torus(corners, From(start)).Shape
                 : throw new BadInputException("The profile is no circle, or meets the axis.");
@@ -233,49 +214,10 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
 
     private static Vector3D Corner(double[] corners, int i) => new(corners[3 * i], corners[(3 * i) + 1], corners[(3 * i) + 2]);
 
-    private Line3D? AxisOfRevolution(List<int> near, Vector3D c)
+    private Vector3D Middle(int t)
     {
-        // With lines (n, m = p × n) and the axis (a, b): n·b + m·a = 0. For a given a the best b is −N⁻¹Kᵀa, which leaves a symmetric form in a.
-        var (mm, mn, nn) = (new double[3, 3], new double[3, 3], new double[3, 3]);
-        foreach (var t in near)
-        {
-            var (p, q, r) = mesh.Triangle(t);
-            var n = normals[t];
-            var m = (((p + q + r) / 3) - c).Cross(n);
-            for (var i = 0; i < 3; i++)
-            {
-                for (var k = 0; k < 3; k++)
-                {
-                    mm[i, k] += m[i] * m[k];
-                    mn[i, k] += m[i] * n[k];
-                    nn[i, k] += n[i] * n[k];
-                }
-            }
-        }
-
-        if (LinearSolve.Inverse(nn) is not { } inverse)
-        {
-            return null;
-        }
-
-        var fold = new double[3, 3];
-        for (var i = 0; i < 3; i++)
-        {
-            for (var k = 0; k < 3; k++)
-            {
-                for (var l = 0; l < 3; l++)
-                {
-                    fold[i, k] += mn[i, l] * inverse[l, k];
-                }
-            }
-        }
-
-        double Form(int i, int k) => mm[i, k] - Enumerable.Range(0, 3).Sum(l => fold[i, l] * mn[k, l]);
-        var a = SymmetricEigen.Solve3(Form(0, 0), Form(0, 1), Form(0, 2), Form(1, 1), Form(1, 2), Form(2, 2)).Vectors[0];
-        var b = new Vector3D(-Fold(0), -Fold(1), -Fold(2));
-        return new(c + a.Cross(b - (a.Dot(b) * a)), a);
-
-        double Fold(int k) => Enumerable.Range(0, 3).Sum(i => fold[i, k] * a[i]);
+        var (p, q, r) = mesh.Triangle(t);
+        return (p + q + r) / 3;
     }
 
     /// <summary>The direction in which the normals vary least about their mean (cone) or about zero (cylinder).</summary>

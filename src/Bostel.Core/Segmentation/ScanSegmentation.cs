@@ -6,19 +6,29 @@ using Bostel.Core.Preparation;
 namespace Bostel.Core.Segmentation;
 
 /// <summary>
-/// Recognises planes, cylinders, cones and spheres in a scan: small unordered triangles, noise, and edges that are rounded by the device. Seeds are taken
+/// Recognises planes, cylinders, cones, spheres and tori in a scan: small unordered triangles, noise, and edges that are rounded by the device. Seeds are taken
 /// where the surface is calmest; around each a patch is fitted and grown over all connected triangles within the noise of it (region growing by surface
 /// fitting, Besl and Jain 1988). Pieces of one surface that adjoin are joined; what is left between surfaces goes to the nearest one it touches, or
 /// stays freeform.
 /// </summary>
 public static class ScanSegmentation
 {
-    private const int Patch = 500;
-    private const int Fewest = 150;
+    /// <summary>
+    /// Seeds of one pass: the least agreement of a seed's normal with its neighbours', how far the surface may turn from one triangle of its patch to the next
+    /// (cosines), triangles of a patch and the fewest of a surface. Small radii are few triangles that turn much: they come after all that is calm.
+    /// </summary>
+    /// <param name="Drifting">Whether a patch counts that only drifts out of the band: a large calm one does; small ones would cover a freeform surface.</param>
+    private readonly record struct Pass(float Calm, float Gentle, int Patch, int Fewest, bool Drifting = false);
+
+    private static readonly Pass[] _passes = [new(0.995f, SurfaceGrowth.Gentle, 500, 150, Drifting: true), new(0.97f, 0.96f, 250, 100), new(0.9f, 0.88f, 120, 60)];
+
     private const int Sliver = 60;
 
-    /// <summary>Triangles whose normals differ by more than this over their surroundings are edges, no seeds.</summary>
-    private const double CalmCosine = 0.995;
+    /// <summary>Layers of triangles outside a surface at which it is looked at how it ends.</summary>
+    private const int Layers = 4;
+
+    /// <summary>A surface ends where its surroundings turn away this much faster than a smooth one would; and bounds of that angle, rad.</summary>
+    private const double Safe = 2, Flattest = 0.03, Steepest = 0.15;
 
     /// <param name="scan">Triangles, mm.</param>
     /// <param name="sensitivity">0.5 to 2: higher tells surfaces apart that lie nearer together, lower bears more noise and form error.</param>
@@ -36,35 +46,33 @@ public static class ScanSegmentation
         }
 
         var growth = new SurfaceGrowth(scan);
-        var noise = Math.Max(1e-4 * scan.MeanEdge(), Roughness.Of(scan, scan.Rings).Noise);
+        var edge = scan.MeanEdge();
+        var noise = Math.Max(1e-4 * edge, Roughness.Of(scan, scan.Rings).Noise);
         var label = new int[scan.TriangleCount];
         Array.Fill(label, -1);
-        var tried = new bool[label.Length];
         var shapes = new List<FitResult>();
-        foreach (var seed in Seeds(scan))
+        foreach (var pass in _passes)
         {
-            cancel.ThrowIfCancellationRequested();
-            if (label[seed] >= 0 || tried[seed])
+            var tried = new bool[label.Length];
+            foreach (var seed in Seeds(scan, pass.Calm))
             {
-                continue;
-            }
-
-            if (Surface(growth, seed, noise, sensitivity, t => label[t] < 0) is not { } surface || surface.Triangles.Length < Fewest)
-            {
-                foreach (var t in growth.Patch(seed, Patch / 4, t => label[t] < 0))
+                cancel.ThrowIfCancellationRequested();
+                if (label[seed] >= 0 || tried[seed])
                 {
-                    tried[t] = true;
+                    continue;
                 }
 
-                continue;
-            }
+                var (surface, looked) = Surface(growth, seed, pass, noise, sensitivity, edge, t => label[t] < 0);
+                foreach (var t in surface?.Triangles ?? looked)
+                {
+                    (label[t], tried[t]) = (surface is null ? label[t] : shapes.Count, true);
+                }
 
-            foreach (var t in surface.Triangles)
-            {
-                label[t] = shapes.Count;
+                if (surface is not null)
+                {
+                    shapes.Add(surface.Fit);
+                }
             }
-
-            shapes.Add(surface.Fit);
         }
 
         Join(scan, growth, label, shapes, noise);
@@ -73,55 +81,85 @@ public static class ScanSegmentation
     }
 
     /// <summary>Calm triangles, the calmest first.</summary>
-    private static IEnumerable<int> Seeds(TriangleMesh scan)
+    private static IEnumerable<int> Seeds(TriangleMesh scan, float least)
     {
         var neighbours = scan.Topology.Neighbours;
         var normals = scan.SmoothFaceNormals;
         var calm = new float[scan.TriangleCount];
         for (var t = 0; t < calm.Length; t++)
         {
-            var least = 1f;
+            var lowest = 1f;
             for (var h = 3 * t; h < (3 * t) + 3; h++)
             {
-                least = neighbours[h] < 0 ? 0 : Math.Min(least, SurfaceGrowth.Agreement(normals, t, neighbours[h]));
+                lowest = neighbours[h] < 0 ? 0 : Math.Min(lowest, SurfaceGrowth.Agreement(normals, t, neighbours[h]));
             }
 
-            calm[t] = least;
+            calm[t] = lowest;
         }
 
-        return Enumerable.Range(0, calm.Length).Where(t => calm[t] > CalmCosine).OrderByDescending(t => MathF.Round(calm[t] * 2000)).ThenBy(t => t);
+        return Enumerable.Range(0, calm.Length).Where(t => calm[t] > least).OrderByDescending(t => MathF.Round(calm[t] * 2000)).ThenBy(t => t);
     }
 
-    /// <summary>A surface counts when its scatter is that of the noise; the band about it is four times the noise, narrower for a higher sensitivity.</summary>
-    private static GrownSurface? Surface(SurfaceGrowth growth, int seed, double noise, double sensitivity, Func<int, bool> free)
+    /// <summary>
+    /// A surface counts when its scatter is that of the noise; the band about it is four times the noise, narrower for a higher sensitivity. A small one also has
+    /// to end where something else begins. What no simpler kind holds may be a torus.
+    /// </summary>
+    /// <returns>The surface, or null and the triangles for which another try in this pass is pointless.</returns>
+    private static (GrownSurface? Surface, int[] Looked) Surface(SurfaceGrowth growth, int seed, Pass pass, double noise, double sensitivity, double edge, Func<int, bool> free)
     {
-        var band = 4 * noise / sensitivity;
-        var patch = growth.Patch(seed, Patch, free);
-        if (patch.Length < Patch / 8 || growth.Best(patch) is not { } first || first.Scatter > 2.5 * noise / sensitivity)
+        var (band, most) = (4 * noise / sensitivity, 2.5 * noise / sensitivity);
+        var patch = growth.Patch(seed, pass.Patch, free, pass.Gentle);
+        var looked = patch[..Math.Min(patch.Length, pass.Patch / (pass.Drifting ? 4 : 2))];
+        if (patch.Length < pass.Fewest / 2)
         {
-            return null;
+            return (null, looked);
         }
 
-        var grown = new GrownSurface(patch, first);
-        for (var round = 0; round < 3; round++)
+        var first = growth.Best(patch);
+        if (first is null || first.Scatter > most)
         {
-            var triangles = growth.Near(seed, grown.Fit.Shape, band, free);
-
-            // A patch seen as one kind may turn out to be another once it has grown.
-            if (growth.Best(growth.Inner(triangles, 3)) is not { } fit || fit.Scatter > 2.5 * noise / sensitivity)
-            {
-                return grown.Triangles.Length >= Fewest ? grown : null;
-            }
-
-            var settled = triangles.Length == grown.Triangles.Length;
-            grown = new(triangles, fit);
-            if (settled)
-            {
-                break;
-            }
+            first = growth.Torus(patch, most);
         }
 
-        return grown;
+        if (first is null || first.Scatter > most || Grown(first) is not { } grown || grown.Triangles.Length < pass.Fewest)
+        {
+            return (null, looked);
+        }
+
+        return pass.Drifting || !Drifts(grown) ? (grown, grown.Triangles) : (null, grown.Triangles);
+
+        GrownSurface? Grown(FitResult start)
+        {
+            var now = new GrownSurface(patch, start);
+            for (var round = 0; round < 3; round++)
+            {
+                var triangles = growth.Near(seed, now.Fit.Shape, band, free);
+                var inner = growth.Inner(triangles, 3);
+
+                // A patch seen as one kind may turn out to be another once it has grown.
+                if ((start.Shape is Torus3D ? growth.Torus(inner, most) : growth.Best(inner)) is not { } fit || fit.Scatter > most)
+                {
+                    return round > 0 && now.Triangles.Length >= pass.Fewest ? now : null;
+                }
+
+                var settled = triangles.Length == now.Triangles.Length;
+                now = new(triangles, fit);
+                if (settled)
+                {
+                    break;
+                }
+            }
+
+            return now;
+        }
+
+        // A patch of a smooth surface leaves the band by its third derivative: at an angle of three bands over its reach, and steeper farther out.
+        bool Drifts(GrownSurface surface)
+        {
+            var reach = growth.Reach(surface.Triangles);
+            var beyond = 1 + (0.6 * Layers * edge / reach);
+            return growth.ExitAngle(surface.Triangles, surface.Fit.Shape, Layers) < Math.Clamp(Safe * 3 * band / reach * beyond * beyond, Flattest, Steepest);
+        }
     }
 
     /// <summary>Adjoining surfaces that one shape fits as well as two are one.</summary>

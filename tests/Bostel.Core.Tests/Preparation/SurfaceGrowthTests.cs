@@ -15,6 +15,7 @@ public class SurfaceGrowthTests
         new Cylinder3D(new(3, -2, 5), new Vector3D(2, 1, -2).Normalized(), 7),
         new Sphere3D(new(3, -2, 5), 9),
         new Cone3D(new(3, -2, 5), new Vector3D(0, 3, -4).Normalized(), 0.6),
+        new Torus3D(new(3, -2, 5), new Vector3D(4, 0, 3).Normalized(), 8, 3),
     ];
 
     [Theory]

@@ -1,3 +1,4 @@
+using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 
@@ -58,36 +59,12 @@ public static class RotationAxis
         var scale = 0.2;
         for (var round = 0; round < Rounds; round++)
         {
-            var m = new double[6, 6];
-            for (var i = 0; i < samples.Count; i++)
-            {
-                var miss = axis is null ? 0 : Miss(samples.Points[i], samples.Normals[i], axis, size);
-                var u = miss / (4.685 * scale);
-                if (Math.Abs(u) >= 1)
-                {
-                    continue;
-                }
-
-                var w = areas[i] * (1 - (u * u)) * (1 - (u * u)) / Math.Pow(axis is null ? size : Reach(samples.Points[i], axis, size), 2);
-                var n = samples.Normals[i];
-                var moment = ((samples.Points[i] - center) / size).Cross(n);
-                double[] row = [moment.X, moment.Y, moment.Z, n.X, n.Y, n.Z];
-                for (var a = 0; a < 6; a++)
-                {
-                    for (var b = 0; b < 6; b++)
-                    {
-                        m[a, b] += w * row[a] * row[b];
-                    }
-                }
-            }
-
-            // Least Σ(row·x)² with |c| = 1: eliminate c̄, then the smallest eigenvector of the rest.
-            if (Smallest(m) is not var (direction, dual))
+            if (AxisOfRevolution.Of(Weighted(axis, scale), center) is not { } found)
             {
                 return null;
             }
 
-            axis = new(center + (size * direction.Cross(dual)), direction);
+            axis = found;
             scale = Math.Max(1e-4, Math.Max(0.7 * scale, RobustMiss(samples, axis, size)));
         }
 
@@ -111,6 +88,19 @@ public static class RotationAxis
         }
 
         return total < Little * whole ? null : new(axis!, near / total, Math.Sqrt(squares / Math.Max(1e-300, near)));
+
+        IEnumerable<(Vector3D, Vector3D, double)> Weighted(Line3D? about, double within)
+        {
+            for (var i = 0; i < samples.Count; i++)
+            {
+                var (p, n) = (samples.Points[i], samples.Normals[i]);
+                var u = about is null ? 0 : Miss(p, n, about, size) / (4.685 * within);
+                if (Math.Abs(u) < 1)
+                {
+                    yield return (p, n, areas[i] * (1 - (u * u)) * (1 - (u * u)) / Math.Pow(about is null ? size : Reach(p, about, size), 2));
+                }
+            }
+        }
     }
 
     private static IEnumerable<Line3D?> Starts(SurfaceSamples samples, Vector3D center)
@@ -127,76 +117,6 @@ public static class RotationAxis
         {
             yield return new(center, direction);
         }
-    }
-
-    private static (Vector3D Direction, Vector3D Dual)? Smallest(double[,] m)
-    {
-        var (a, b, d) = (Block(m, 0, 0), Block(m, 0, 3), Block(m, 3, 3));
-        for (var k = 0; k < 3; k++)
-        {
-            // A motion no normal feels (all parallel to a plane, as of a cylinder's axis) is held by a trace of damping.
-            d[k, k] += 1e-12 * (m[3, 3] + m[4, 4] + m[5, 5]);
-        }
-
-        if (LinearSolve.Inverse(d) is not { } inverse)
-        {
-            return null;
-        }
-
-        var reduced = new double[3, 3];
-        for (var r = 0; r < 3; r++)
-        {
-            for (var c = 0; c < 3; c++)
-            {
-                reduced[r, c] = a[r, c];
-                for (var i = 0; i < 3; i++)
-                {
-                    for (var j = 0; j < 3; j++)
-                    {
-                        reduced[r, c] -= b[r, i] * inverse[i, j] * b[c, j];
-                    }
-                }
-            }
-        }
-
-        for (var r = 0; r < 3; r++)
-        {
-            for (var c = 0; c < r; c++)
-            {
-                reduced[r, c] = reduced[c, r] = 0.5 * (reduced[r, c] + reduced[c, r]);
-            }
-        }
-
-        var (_, vectors) = SymmetricEigen.Solve(reduced);
-        var direction = new Vector3D(vectors[0, 0], vectors[1, 0], vectors[2, 0]);
-        var dual = new double[3];
-        for (var i = 0; i < 3; i++)
-        {
-            for (var j = 0; j < 3; j++)
-            {
-                for (var c = 0; c < 3; c++)
-                {
-                    dual[i] -= inverse[i, j] * b[c, j] * direction[c];
-                }
-            }
-        }
-
-        var moment = new Vector3D(dual[0], dual[1], dual[2]);
-        return (direction, moment - (moment.Dot(direction) * direction));
-    }
-
-    private static double[,] Block(double[,] m, int row, int column)
-    {
-        var block = new double[3, 3];
-        for (var r = 0; r < 3; r++)
-        {
-            for (var c = 0; c < 3; c++)
-            {
-                block[r, c] = m[row + r, column + c];
-            }
-        }
-
-        return block;
     }
 
     /// <summary>Sine of the angle by which the normal leaves the plane through the point and the axis.</summary>

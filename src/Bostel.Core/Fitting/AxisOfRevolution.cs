@@ -9,24 +9,31 @@ namespace Bostel.Core.Fitting;
 internal static class AxisOfRevolution
 {
     /// <summary>The line nearest to meeting all normal lines; null when the normals do not determine one.</summary>
-    /// <param name="surface">Points, mm, and unit normals.</param>
+    /// <param name="surface">Points, mm, unit normals, and weights.</param>
     /// <param name="c">A point near them.</param>
-    public static Line3D? Of(IEnumerable<(Vector3D Point, Vector3D Normal)> surface, Vector3D c)
+    public static Line3D? Of(IEnumerable<(Vector3D Point, Vector3D Normal, double Weight)> surface, Vector3D c)
     {
         // With lines (n, m = p × n) and the axis (a, b): n·b + m·a = 0. For a given a the best b is −N⁻¹Kᵀa, which leaves a symmetric form in a.
         var (mm, mn, nn) = (new double[3, 3], new double[3, 3], new double[3, 3]);
-        foreach (var (p, n) in surface)
+        foreach (var (p, n, w) in surface)
         {
             var m = (p - c).Cross(n);
             for (var i = 0; i < 3; i++)
             {
                 for (var k = 0; k < 3; k++)
                 {
-                    mm[i, k] += m[i] * m[k];
-                    mn[i, k] += m[i] * n[k];
-                    nn[i, k] += n[i] * n[k];
+                    mm[i, k] += w * m[i] * m[k];
+                    mn[i, k] += w * m[i] * n[k];
+                    nn[i, k] += w * n[i] * n[k];
                 }
             }
+        }
+
+        // A shift no normal feels (along a cylinder) is held by a trace of damping.
+        var trace = nn[0, 0] + nn[1, 1] + nn[2, 2];
+        for (var i = 0; i < 3; i++)
+        {
+            nn[i, i] += 1e-12 * trace;
         }
 
         if (LinearSolve.Inverse(nn) is not { } inverse)

@@ -272,7 +272,7 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         var some = Enumerable.Range(0, (triangles.Length + step - 1) / step).Select(i => triangles[i * step]).Select(t =>
         {
             var (a, b, c) = mesh.Triangle(t);
-            return ((a + b + c) / 3, new Vector3D(_normals[3 * t], _normals[(3 * t) + 1], _normals[(3 * t) + 2]));
+            return ((a + b + c) / 3, new Vector3D(_normals[3 * t], _normals[(3 * t) + 1], _normals[(3 * t) + 2]), 1.0);
         });
         try
         {

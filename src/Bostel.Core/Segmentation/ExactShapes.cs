@@ -166,7 +166,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
 
     private Shape? Torus(List<int> near, double[] corners, Vector3D c, double limit)
     {
-        if (corners.Length < 3 * 12 || AxisOfRevolution.Of(near.Select(t => (Middle(t), normals[t])), c) is not { } axis)
+        if (corners.Length < 3 * 12 || AxisOfRevolution.Of(near.Select(t => (Middle(t), normals[t], 1.0)), c) is not { } axis)
         {
             return null;
         }

@@ -16,6 +16,9 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
 
     private const int Some = 3000;
 
+    /// <summary>Points that tell the shape under a picked triangle: an answer is waited for.</summary>
+    private const int Few = 800;
+
     /// <summary>Share of the scatter of a simpler shape below which another is better.</summary>
     private const double Better = 0.9;
 
@@ -58,7 +61,7 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         GrownSurface? grown = null;
         foreach (var most in (int[])[Widening * patch, _large, int.MaxValue, int.MaxValue])
         {
-            var points = Points(triangles);
+            var points = PointSums.Thin(Points(triangles), Few);
             if (Best(points, triangles) is not { } fit)
             {
                 return grown;

@@ -61,10 +61,9 @@ internal static class AxisOfRevolution
         double Fold(int k) => Enumerable.Range(0, 3).Sum(i => fold[i, k] * a[i]);
     }
 
-    /// <summary>The torus about an axis: in the half plane of distance and height about it, a circle.</summary>
+    /// <summary>The torus about an axis: in the half plane of distance and height about it, a circle; null when the points lie on a line there, or the circle meets the axis.</summary>
     /// <param name="points">3·N coordinates.</param>
-    /// <exception cref="BadInputException">The profile is no circle.</exception>
-    public static Torus3D Torus(double[] points, Line3D axis)
+    public static Torus3D? Torus(double[] points, Line3D axis)
     {
         var profile = new double[points.Length];
         for (var i = 0; i < points.Length; i += 3)
@@ -74,7 +73,14 @@ internal static class AxisOfRevolution
             (profile[i], profile[i + 1]) = ((p - (height * axis.Direction)).Length, height);
         }
 
-        var circle = TaubinCircle.Fit(profile, RigidTransform.Identity);
-        return new(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius);
+        try
+        {
+            var circle = TaubinCircle.Fit(profile, RigidTransform.Identity);
+            return circle.Center.X > circle.Radius ? new(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius) : null;
+        }
+        catch (BadInputException)
+        {
+            return null;
+        }
     }
 }

@@ -49,7 +49,7 @@ internal static class GrowSelection
     public static bool[] SameSurface(SelectionItems items, int seed, double? band)
     {
         var growth = new SurfaceGrowth(items.Mesh);
-        return Flags(items, growth.From(seed, 1500, band)?.Triangles ?? growth.Patch(seed, 1500, _ => true, SurfaceGrowth.Gentle));
+        return Flags(items, growth.From(seed, band)?.Triangles ?? growth.Patch(seed, 1500, _ => true, SurfaceGrowth.Gentle));
     }
 
     private static bool[] Flags(SelectionItems items, ReadOnlySpan<int> triangles)

@@ -14,28 +14,37 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// <summary>A triangle this much off the surface, in standard deviations, is not on it.</summary>
     private const double Sigmas = 4;
 
-    private const int Some = 3000;
-
     /// <summary>Points that tell the shape under a picked triangle: an answer is waited for.</summary>
     private const int Few = 800;
 
-    /// <summary>Share of the scatter of a simpler shape below which another is better.</summary>
-    private const double Better = 0.9;
+    /// <summary>Triangles of a patch that are too few to tell a shape.</summary>
+    private const int Fewest = 12;
 
     /// <summary>Share of the band by which a shape may move without the region being grown anew.</summary>
     private const double Still = 0.1;
 
-    /// <summary>How much larger than the patch the first region grown may be: it tells the next shape as well as all of a large surface.</summary>
+    /// <summary>How much larger a region may be than the one whose shape it is grown on: that shape is known no better farther out.</summary>
     private const int Widening = 20;
 
+    /// <summary>Triangles that tell a shape well enough for all of it.</summary>
+    private const int Large = 30_000;
+
+    private const int Rounds = 6;
+
+    /// <summary>How much rougher a patch may be than a smaller one.</summary>
+    private const double Rougher = 2;
+
+    /// <summary>Patches about a picked triangle: the most triangles, and the cosine of the largest turn from one to the next.</summary>
+    private static readonly (int Most, float Gentle)[] _patches = [(40, 0.9f), (120, 0.9f), (400, 0.97f), (1500, Gentle)];
+
     /// <summary>Cosine of the largest turn of a triangle from the surface's normal, 25°.</summary>
-    private static readonly double _agreeing = Math.Cos(25 * Math.PI / 180);
+    internal static readonly double Agreeing = Math.Cos(25 * Math.PI / 180);
 
     /// <summary>The same from one triangle of a patch to the next, 6°.</summary>
     public static readonly float Gentle = (float)Math.Cos(6 * Math.PI / 180);
 
-    /// <summary>Triangles from which on a region is grown <see cref="Among"/> all: an eighth of the mesh.</summary>
-    private readonly int _large = Math.Max(mesh.TriangleCount / 8, 1);
+    /// <summary>Triangles from which on a region is grown <see cref="Among"/> all: a sixteenth of the mesh.</summary>
+    private readonly int _large = Math.Max(mesh.TriangleCount / 16, 1);
 
     private readonly MeshFlood _flood = new(mesh);
     private readonly float[] _normals = mesh.SmoothFaceNormals;
@@ -43,6 +52,9 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// <summary>Of each vertex the even number of the search that looked at it last, and one more when it lay on the surface sought.</summary>
     private readonly byte[] _marks = new byte[mesh.VertexCount];
     private byte _search;
+
+    /// <summary>Shapes through triangles of this mesh.</summary>
+    public SurfaceFits Fits { get; } = new(mesh);
 
     /// <summary>Cosine between the smooth normals of two triangles.</summary>
     public static float Agreement(float[] normals, int a, int b) =>
@@ -52,43 +64,75 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// <param name="gentle">Cosine of the largest turn from one triangle to the next.</param>
     public int[] Patch(int seed, int most, Func<int, bool> free, float gentle) => _flood.Spread(seed, most, (from, to) => free(to) && Agreement(_normals, from, to) >= gentle).ToArray();
 
-    /// <summary>The surface around a seed; null when its patch determines none.</summary>
-    /// <param name="patch">Triangles of the first patch at most.</param>
+    /// <summary>The surface around a seed; null when no patch about it determines one.</summary>
     /// <param name="band">Half width of the band, mm; four times the scatter when null.</param>
-    public GrownSurface? From(int seed, int patch, double? band)
+    public GrownSurface? From(int seed, double? band)
     {
-        var triangles = Patch(seed, patch, _ => true, Gentle);
-        GrownSurface? grown = null;
-        foreach (var most in (int[])[Widening * patch, _large, int.MaxValue, int.MaxValue])
+        if (Start(seed) is not { } grown)
         {
-            var points = PointSums.Thin(Points(triangles), Few);
-            if (Best(points, triangles) is not { } fit)
+            return null;
+        }
+
+        var turned = Turned(grown);
+        var most = Widening * grown.Triangles.Length;
+        for (var round = 0; round < Rounds; round++)
+        {
+            var width = band ?? Math.Max(Sigmas * grown.Fit.Scatter, 1e-6);
+            var triangles = Near(seed, new(grown.Fit.Shape, width, turned), null, most);
+            var points = Fits.Points(triangles, Few);
+            if (Fits.BestOfAll(points, triangles, grown.Fit.Shape) is not { } fit)
             {
                 return grown;
             }
 
             // Where the shape has hardly moved, a region that was grown to its end has not either.
-            var width = band ?? Math.Max(Sigmas * fit.Scatter, 1e-6);
-            if (grown is { Complete: true } && grown.Fit.Shape.Distances(points).Zip(fit.Residuals, (before, now) => Math.Abs(before - now)).Max() < Still * width)
+            var moved = grown.Fit.Shape.Distances(points).Zip(fit.Residuals, (before, now) => Math.Abs(before - now)).Max();
+            grown = new(triangles, fit, triangles.Length < most);
+            if (grown.Complete && moved < Still * width)
             {
-                return grown with { Fit = fit };
+                break;
             }
 
-            if (most > triangles.Length)
-            {
-                triangles = triangles.Length >= _large ? Among(seed, new(fit.Shape, width, _agreeing), null) : Near(seed, fit.Shape, width, null, most);
-                grown = new(triangles, fit, triangles.Length < most);
-            }
+            most = grown.Complete || most >= Large ? int.MaxValue : Widening * most;
         }
 
         return grown;
     }
 
+    /// <summary>The largest patch about a seed that is not much rougher than a smaller one, as those are that run over an edge.</summary>
+    private GrownSurface? Start(int seed)
+    {
+        GrownSurface? start = null;
+        foreach (var (most, gentle) in _patches)
+        {
+            var triangles = Patch(seed, most, _ => true, gentle);
+            if (triangles.Length > (start?.Triangles.Length ?? Fewest) && Fits.BestOfAll(Fits.Points(triangles, Few), triangles) is { } fit
+                && (start is null || fit.Scatter < Rougher * Math.Max(start.Fit.Scatter, 1e-6)))
+            {
+                start = new(triangles, fit, false);
+            }
+        }
+
+        return start;
+    }
+
+    /// <summary>Cosine of the largest angle between the normals of a scan and the surface: four times the median of a patch, where the normals are as noisy, up to 25°.</summary>
+    private double Turned(GrownSurface patch)
+    {
+        var angles = patch.Triangles.Select(t =>
+        {
+            var (a, b, c) = mesh.Triangle(t);
+            return patch.Fit.Shape.Gradient((a + b + c) / 3).LineAngleTo(new(_normals[3 * t], _normals[(3 * t) + 1], _normals[(3 * t) + 2]));
+        }).Order().ToArray();
+        return Math.Max(Agreeing, Math.Cos(Math.Max(4 * angles[angles.Length / 2], 0.05)));
+    }
+
     /// <summary>Connected triangles from a seed of which two corners or all lie within a band about a shape, with normals turned like it.</summary>
     /// <param name="free">Triangles that may join; all when null.</param>
-    public int[] Near(int seed, Shape shape, double band, Func<int, bool>? free, int most = int.MaxValue)
+    public int[] Near(int seed, Shape shape, double band, Func<int, bool>? free) => Near(seed, new(shape, band, Agreeing), free, int.MaxValue);
+
+    private int[] Near(int seed, SurfaceBand near, Func<int, bool>? free, int most)
     {
-        var near = new SurfaceBand(shape, band, _agreeing);
         _search += 2;
         if (_search == 0)
         {
@@ -206,126 +250,5 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         }
 
         return [.. triangles.Where(inside.Contains)];
-    }
-
-    public FitResult? Best(ReadOnlySpan<int> triangles) => Best(Points(triangles), triangles);
-
-    /// <summary>The simplest shape whose scatter is not more than a tenth above the least.</summary>
-    private FitResult? Best(double[] points, ReadOnlySpan<int> triangles)
-    {
-        FitResult? best = null;
-        foreach (var kind in (string[])["plane", "cylinder", "sphere", "cone"])
-        {
-            // A more complicated shape that will not be so much better is given up early.
-            var useful = Better * best?.Scatter ?? double.PositiveInfinity;
-            best = Fit(kind, points, triangles, useful) is { } fit && fit.Scatter < useful ? fit : best;
-            if (best is { Shape: Plane3D plane } && kind == "plane" && IsFlat(points, triangles, plane, useful: Better * best.Scatter))
-            {
-                break;
-            }
-        }
-
-        return best;
-    }
-
-    /// <summary>Whether points have one height each over a plane, by the normals, and no curvature would bring their scatter below what is useful.</summary>
-    private bool IsFlat(double[] points, ReadOnlySpan<int> triangles, Plane3D plane, double useful)
-    {
-        var step = Math.Max(1, triangles.Length / Some);
-        var (least, most) = (1.0, -1.0);
-        for (var i = 0; i < triangles.Length; i += step)
-        {
-            var n = 3 * triangles[i];
-            var cosine = plane.Normal.Dot(new(_normals[n], _normals[n + 1], _normals[n + 2]));
-            (least, most) = (Math.Min(least, cosine), Math.Max(most, cosine));
-        }
-
-        return (least > _agreeing || most < -_agreeing) && SecondOrderSurface.Scatter(points, plane) > useful;
-    }
-
-    /// <summary>
-    /// Fits one kind. Axes start from the normals: those of a cylinder lie in a plane through the origin, those of a cone in a plane, both across the axis
-    /// (Gauss image, Benkő, Martin and Várady 2001).
-    /// </summary>
-    public FitResult? Fit(string kind, double[] points, ReadOnlySpan<int> triangles, double useful = double.PositiveInfinity)
-    {
-        if (kind is not ("cylinder" or "cone"))
-        {
-            return Try(kind, points, new() { Useful = useful });
-        }
-
-        var step = Math.Max(1, triangles.Length / Some);
-        var normals = new List<double>();
-        for (var i = 0; i < triangles.Length; i += step)
-        {
-            normals.AddRange([_normals[3 * triangles[i]], _normals[(3 * triangles[i]) + 1], _normals[(3 * triangles[i]) + 2]]);
-        }
-
-        double[] all = [.. normals];
-        var axis = PointSums.Scatter(all, kind == "cone" ? PointSums.Centroid(all) : Vector3D.Zero).Vectors[0];
-        return Try(kind, points, new() { Direction = axis }) is { } held ? Try(kind, points, new() { Start = held.Shape, Useful = useful }) : null;
-    }
-
-    /// <summary>A torus through triangles, from the axis that their normals meet.</summary>
-    /// <param name="useful">Largest scatter at which it is of use, mm.</param>
-    public FitResult? Torus(int[] triangles, double useful)
-    {
-        var points = Points(triangles);
-        var step = Math.Max(1, triangles.Length / Some);
-        var some = Enumerable.Range(0, (triangles.Length + step - 1) / step).Select(i => triangles[i * step]).Select(t =>
-        {
-            var (a, b, c) = mesh.Triangle(t);
-            return ((a + b + c) / 3, new Vector3D(_normals[3 * t], _normals[(3 * t) + 1], _normals[(3 * t) + 2]), 1.0);
-        });
-        try
-        {
-            return AxisOfRevolution.Of(some, PointSums.Centroid(points)) is { } axis && AxisOfRevolution.Torus(points, axis) is var start && start.MajorRadius > start.MinorRadius
-                ? LeastSquares.Torus(points, new() { Start = start, Useful = useful })
-                : null;
-        }
-        catch (BadInputException)
-        {
-            // The profile is no circle, or the points determine no torus.
-            return null;
-        }
-    }
-
-    private static FitResult? Try(string kind, double[] points, Known known)
-    {
-        try
-        {
-            return LeastSquares.Fit(kind, points, known);
-        }
-        catch (BadInputException)
-        {
-            // This kind is not determined by these points.
-            return null;
-        }
-    }
-
-    /// <summary>Vertices of triangles; of many triangles only some.</summary>
-    public double[] Points(ReadOnlySpan<int> triangles)
-    {
-        var step = Math.Max(1, triangles.Length / (2 * Some));
-        var corners = step == 1 ? 3 : 1;
-        var vertices = new List<int>();
-        for (var i = 0; i < triangles.Length; i += step)
-        {
-            vertices.AddRange(mesh.Indices.AsSpan(3 * triangles[i], corners));
-        }
-
-        vertices.Sort();
-        var points = new List<double>();
-        var last = -1;
-        foreach (var v in vertices)
-        {
-            if (v != last)
-            {
-                points.AddRange(mesh.Coordinates.AsSpan(3 * v, 3));
-                last = v;
-            }
-        }
-
-        return PointSums.Thin([.. points], Some);
     }
 }

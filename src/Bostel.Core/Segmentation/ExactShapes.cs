@@ -171,13 +171,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
             return null;
         }
 
-        return Attempt(() =>
-        {
-            var start = AxisOfRevolution.Torus(corners, axis);
-            return start.MajorRadius > start.MinorRadius && Misses(start, corners) <= 5 * limit
-                ? LeastSquares.Torus(corners, From(start)).Shape
-                : throw new BadInputException("The profile is no circle, or meets the axis.");
-        });
+        return AxisOfRevolution.Torus(corners, axis) is { } start && Misses(start, corners) <= 5 * limit ? Attempt(() => LeastSquares.Torus(corners, From(start)).Shape) : null;
     }
 
     /// <summary>Normal equations in four unknowns.</summary>

@@ -115,10 +115,10 @@ public static class ScanSegmentation
             return (null, looked);
         }
 
-        var first = growth.Best(patch);
+        var first = growth.Fits.Best(patch);
         if (first is null || first.Scatter > most)
         {
-            first = growth.Torus(patch, most);
+            first = growth.Fits.Fit("torus", patch, most);
         }
 
         if (first is null || first.Scatter > most || Grown(first) is not { } grown || grown.Triangles.Length < pass.Fewest)
@@ -137,7 +137,7 @@ public static class ScanSegmentation
                 var inner = growth.Inner(triangles, 3);
 
                 // A patch seen as one kind may turn out to be another once it has grown.
-                if ((start.Shape is Torus3D ? growth.Torus(inner, most) : growth.Best(inner)) is not { } fit || fit.Scatter > most)
+                if ((start.Shape is Torus3D ? growth.Fits.Fit("torus", inner, most, now.Fit.Shape) : growth.Fits.Best(inner)) is not { } fit || fit.Scatter > most)
                 {
                     return round > 0 && now.Triangles.Length >= pass.Fewest ? now : null;
                 }
@@ -177,7 +177,7 @@ public static class ScanSegmentation
 
             int[] both = [.. members[i], .. members[j]];
             var inner = growth.Inner(both, 3);
-            if (growth.Fit(shapes[i].Shape.Kind, growth.Points(inner), inner) is { } fit && fit.Scatter < Math.Max(1.15 * Math.Max(shapes[i].Scatter, shapes[j].Scatter), 0.8 * noise))
+            if (growth.Fits.Fit(shapes[i].Shape.Kind, inner, before: shapes[members[i].Length < members[j].Length ? j : i].Shape) is { } fit && fit.Scatter < Math.Max(1.15 * Math.Max(shapes[i].Scatter, shapes[j].Scatter), 0.8 * noise))
             {
                 members[i] = both;
                 members[j] = [];

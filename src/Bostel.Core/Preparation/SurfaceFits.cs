@@ -1,0 +1,163 @@
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+
+namespace Bostel.Core.Preparation;
+
+/// <summary>Fits plane, cylinder, sphere, cone and torus to triangles of a scan, from their smooth normals, and says which is the simplest that holds them.</summary>
+internal sealed class SurfaceFits(TriangleMesh mesh)
+{
+    /// <summary>Points that tell a shape well enough.</summary>
+    private const int Some = 3000;
+
+    /// <summary>Share of the scatter of a simpler shape below which another is better.</summary>
+    private const double Better = 0.9;
+
+    /// <summary>The same for a torus, which has the most parameters.</summary>
+    private const double TorusBetter = 0.75;
+
+    private readonly float[] _normals = mesh.SmoothFaceNormals;
+
+    /// <summary>The simplest of plane, cylinder, sphere and cone whose scatter is not more than a tenth above the least; null when none is determined.</summary>
+    public FitResult? Best(ReadOnlySpan<int> triangles) => Best(Points(triangles), triangles);
+
+    private FitResult? Best(double[] points, ReadOnlySpan<int> triangles)
+    {
+        FitResult? best = null;
+        foreach (var kind in (string[])["plane", "cylinder", "sphere", "cone"])
+        {
+            // A more complicated shape that will not be so much better is given up early.
+            var useful = Better * best?.Scatter ?? double.PositiveInfinity;
+            best = Fit(kind, points, triangles, useful) is { } fit && fit.Scatter < useful ? fit : best;
+            if (best is { Shape: Plane3D plane } && kind == "plane" && IsFlat(points, triangles, plane, useful: Better * best.Scatter))
+            {
+                break;
+            }
+        }
+
+        return best;
+    }
+
+    /// <summary>The same, or a torus where that is much better.</summary>
+    /// <param name="points">Of the triangles, see <see cref="Points"/>.</param>
+    /// <param name="before">The shape so far, as a start.</param>
+    public FitResult? BestOfAll(double[] points, ReadOnlySpan<int> triangles, Shape? before = null) =>
+        Best(points, triangles) is not { } best ? null
+        : best.Shape is Plane3D ? best
+        : Torus(points, triangles, TorusBetter * best.Scatter, before) ?? best;
+
+    /// <summary>Whether points have one height each over a plane, by the normals, and no curvature would bring their scatter below what is useful.</summary>
+    private bool IsFlat(double[] points, ReadOnlySpan<int> triangles, Plane3D plane, double useful)
+    {
+        var (least, most) = (1.0, -1.0);
+        foreach (var (_, normal) in Sample(triangles))
+        {
+            var cosine = plane.Normal.Dot(normal);
+            (least, most) = (Math.Min(least, cosine), Math.Max(most, cosine));
+        }
+
+        return (least > SurfaceGrowth.Agreeing || most < -SurfaceGrowth.Agreeing) && SecondOrderSurface.Scatter(points, plane) > useful;
+    }
+
+    /// <summary>One kind through triangles; null when they do not determine it, or it is of no use.</summary>
+    /// <param name="useful">Largest scatter at which it is of use, mm.</param>
+    /// <param name="before">A shape near it, as a start of a torus.</param>
+    public FitResult? Fit(string kind, ReadOnlySpan<int> triangles, double useful = double.PositiveInfinity, Shape? before = null) =>
+        kind == "torus" ? Torus(Points(triangles), triangles, useful, before) : Fit(kind, Points(triangles), triangles, useful);
+
+    /// <summary>
+    /// Axes start from the normals: those of a cylinder lie in a plane through the origin, those of a cone in a plane, both across the axis (Gauss image,
+    /// Benkő, Martin and Várady 2001).
+    /// </summary>
+    private FitResult? Fit(string kind, double[] points, ReadOnlySpan<int> triangles, double useful)
+    {
+        if (kind is not ("cylinder" or "cone"))
+        {
+            return Try(kind, points, new() { Useful = useful });
+        }
+
+        double[] normals = [.. Sample(triangles).SelectMany(s => (double[])[s.Normal.X, s.Normal.Y, s.Normal.Z])];
+        var axis = PointSums.Scatter(normals, kind == "cone" ? PointSums.Centroid(normals) : Vector3D.Zero).Vectors[0];
+        return Try(kind, points, new() { Direction = axis }) is { } held ? Try(kind, points, new() { Start = held.Shape, Useful = useful }) : null;
+    }
+
+    /// <summary>From the torus before, from the axis that the normals meet or from the bend of a cylinder: whichever lies nearest to the points.</summary>
+    private FitResult? Torus(double[] points, ReadOnlySpan<int> triangles, double useful, Shape? before)
+    {
+        var starts = new List<Torus3D>();
+        if (before is Torus3D known)
+        {
+            starts.Add(known);
+        }
+        else
+        {
+            if (AxisOfRevolution.Of(Sample(triangles).Select(s => (s.Point, s.Normal, 1.0)), PointSums.Centroid(points)) is { } axis && AxisOfRevolution.Torus(points, axis) is { } turned)
+            {
+                starts.Add(turned);
+            }
+
+            if (Fit("cylinder", points, triangles, double.PositiveInfinity)?.Shape is Cylinder3D cylinder && BentCylinder.Torus(points, cylinder) is { } bent)
+            {
+                starts.Add(bent);
+            }
+        }
+
+        var start = starts.MinBy(s => s.Distances(points).Sum(d => d * d));
+        return start is not null && Try("torus", points, new() { Start = start, Useful = useful }) is { } fit && fit.Scatter < useful ? fit : null;
+    }
+
+    private static FitResult? Try(string kind, double[] points, Known known)
+    {
+        try
+        {
+            return LeastSquares.Fit(kind, points, known);
+        }
+        catch (BadInputException)
+        {
+            // This kind is not determined by these points.
+            return null;
+        }
+    }
+
+    /// <summary>Centres and normals of triangles; of many triangles only some.</summary>
+    private List<(Vector3D Point, Vector3D Normal)> Sample(ReadOnlySpan<int> triangles)
+    {
+        var step = Math.Max(1, triangles.Length / Some);
+        var sample = new List<(Vector3D, Vector3D)>((triangles.Length / step) + 1);
+        for (var i = 0; i < triangles.Length; i += step)
+        {
+            var (a, b, c) = mesh.Triangle(triangles[i]);
+            var n = 3 * triangles[i];
+            sample.Add(((a + b + c) / 3, new(_normals[n], _normals[n + 1], _normals[n + 2])));
+        }
+
+        return sample;
+    }
+
+    /// <summary>Vertices of triangles, 3·N coordinates; of many triangles only some.</summary>
+    /// <param name="most">N at most.</param>
+    public double[] Points(ReadOnlySpan<int> triangles, int most = Some)
+    {
+        var step = Math.Max(1, triangles.Length / (2 * Some));
+        var corners = step == 1 ? 3 : 1;
+        var vertices = new List<int>();
+        for (var i = 0; i < triangles.Length; i += step)
+        {
+            vertices.AddRange(mesh.Indices.AsSpan(3 * triangles[i], corners));
+        }
+
+        vertices.Sort();
+        var points = new List<double>();
+        var last = -1;
+        foreach (var v in vertices)
+        {
+            if (v != last)
+            {
+                points.AddRange(mesh.Coordinates.AsSpan(3 * v, 3));
+                last = v;
+            }
+        }
+
+        return PointSums.Thin([.. points], most);
+    }
+}

@@ -25,7 +25,7 @@ internal static class GaussNewton
         }
 
         var useful = known.Useful * known.Useful * points.Length / 3;
-        var damping = 1e-8;
+        var (damping, raise) = (1e-8, 10.0);
         var stalled = 0;
         var before = 0.0;
         for (var iteration = 1; iteration <= MostIterations; iteration++)
@@ -46,12 +46,12 @@ internal static class GaussNewton
 
                 stalled = nextSum >= sum * (1 - 1e-15) ? stalled + 1 : 0;
                 (model, matrix, right, sum) = (next, nextMatrix, nextRight, nextSum);
-                damping = Math.Max(damping * 0.1, 1e-14);
+                (damping, raise) = (Math.Max(damping * 0.1, 1e-14), 10);
             }
             else
             {
-                damping = Math.Max(damping * 10, 1e-9);
-                stalled++;
+                // Ever faster (Nielsen, IMM-REP-1999-05): a start beyond the reach of the linear model needs much, rounding at the end no step at all.
+                (damping, raise) = (Math.Max(damping * raise, 1e-8), 10 * raise);
             }
 
             // The steps shrink by a steady factor near the end: the next one would be shorter by as much again.

@@ -42,20 +42,14 @@ internal static class GrowSelection
     }
 
     /// <summary>
-    /// Spreads over one surface: a patch about the seed is fitted by plane, cylinder, sphere and cone, the one with the least scatter is taken (simpler
-    /// ones unless the gain is more than a tenth), and every connected triangle within the band about it, and turned like it, belongs; fitted anew twice as it grows.
+    /// Spreads over one surface, a plane, cylinder, sphere, cone or torus, see <see cref="PickedSurface"/>; the seed alone where none is told.
     /// </summary>
     /// <param name="band">Half width of the band, mm; four times the scatter when null.</param>
     public static bool[] SameSurface(SelectionItems items, int seed, double? band)
     {
-        var growth = new SurfaceGrowth(items.Mesh);
-        return Flags(items, growth.From(seed, band)?.Triangles ?? growth.Patch(seed, 1500, _ => true, SurfaceGrowth.Gentle));
-    }
-
-    private static bool[] Flags(SelectionItems items, ReadOnlySpan<int> triangles)
-    {
         var flags = new bool[items.Count];
-        foreach (var t in triangles)
+        flags[seed] = true;
+        foreach (var t in new PickedSurface(items.Mesh).At(seed, band)?.Triangles ?? [])
         {
             flags[t] = true;
         }

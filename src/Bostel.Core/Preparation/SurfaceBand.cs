@@ -1,4 +1,6 @@
+using System.Runtime.CompilerServices;
 using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Preparation;
 
@@ -30,8 +32,13 @@ internal readonly struct SurfaceBand
         (_band, _cosine, _circle) = (band, cosine, (shape as Torus3D)?.MajorRadius ?? 0);
     }
 
-    /// <summary>Whether a point with a unit normal lies within the band.</summary>
-    public bool Holds(Vector3D point, Vector3D normal)
+    /// <summary>Whether a vertex lies within the band, with its normal turned like the surface. The normal is not read where the place decides.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    public bool Holds(TriangleMesh mesh, int vertex) => IsNear(mesh.Vertex(vertex), out var across, out var length) && Math.Abs(Vector3D.Dot(across, mesh.Normal(vertex))) >= _cosine * length;
+
+    /// <param name="across">The surface's normal there, of the given length.</param>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private bool IsNear(Vector3D point, out Vector3D across, out double length)
     {
         var v = point - _origin;
         var h = Vector3D.Dot(v, _axis);
@@ -39,12 +46,12 @@ internal readonly struct SurfaceBand
         var rho = radial.Length;
         if (_circle > 0)
         {
-            var fromTube = rho > 0 ? ((rho - _circle) / rho * radial) + (h * _axis) : h * _axis;
-            var off = fromTube.Length;
-            return Math.Abs(off - _c) <= _band && Math.Abs(Vector3D.Dot(fromTube, normal)) >= _cosine * off;
+            across = rho > 0 ? ((rho - _circle) / rho * radial) + (h * _axis) : h * _axis;
+            length = across.Length;
+            return Math.Abs(length - _c) <= _band;
         }
 
-        return Math.Abs((_a * rho) + (_b * h) - _c) <= _band
-            && Math.Abs((_a * Vector3D.Dot(radial, normal)) + (_b * rho * Vector3D.Dot(_axis, normal))) >= _cosine * rho;
+        (across, length) = ((_a * radial) + (_b * rho * _axis), rho);
+        return Math.Abs((_a * rho) + (_b * h) - _c) <= _band;
     }
 }

@@ -5,11 +5,9 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Preparation;
 
 /// <summary>Fits plane, cylinder, sphere, cone and torus to triangles of a scan, from their smooth normals, and says which is the simplest that holds them.</summary>
-internal sealed class SurfaceFits(TriangleMesh mesh)
+/// <param name="most">Points of a fit, and triangles that are asked for their normals, at most.</param>
+internal sealed class SurfaceFits(TriangleMesh mesh, int most)
 {
-    /// <summary>Points that tell a shape well enough.</summary>
-    private const int Some = 3000;
-
     /// <summary>Share of the scatter of a simpler shape below which another is better.</summary>
     private const double Better = 0.9;
 
@@ -19,17 +17,19 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
     private readonly float[] _normals = mesh.SmoothFaceNormals;
 
     /// <summary>The simplest of plane, cylinder, sphere and cone whose scatter is not more than a tenth above the least; null when none is determined.</summary>
-    public FitResult? Best(ReadOnlySpan<int> triangles) => Best(Points(triangles), triangles);
+    public FitResult? Best(ReadOnlySpan<int> triangles) => Best(Points(triangles), triangles, out _);
 
-    private FitResult? Best(double[] points, ReadOnlySpan<int> triangles)
+    private FitResult? Best(double[] points, ReadOnlySpan<int> triangles, out bool flat)
     {
         FitResult? best = null;
+        flat = false;
         foreach (var kind in (string[])["plane", "cylinder", "sphere", "cone"])
         {
             // A more complicated shape that will not be so much better is given up early.
             var useful = Better * best?.Scatter ?? double.PositiveInfinity;
             best = Fit(kind, points, triangles, useful) is { } fit && fit.Scatter < useful ? fit : best;
-            if (best is { Shape: Plane3D plane } && kind == "plane" && IsFlat(points, triangles, plane, useful: Better * best.Scatter))
+            flat = kind == "plane" && best is { Shape: Plane3D plane } && IsFlat(points, triangles, plane, useful: Better * best.Scatter);
+            if (flat)
             {
                 break;
             }
@@ -40,11 +40,14 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
 
     /// <summary>The same, or a torus where that is much better.</summary>
     /// <param name="points">Of the triangles, see <see cref="Points"/>.</param>
-    /// <param name="before">The shape so far, as a start.</param>
-    public FitResult? BestOfAll(double[] points, ReadOnlySpan<int> triangles, Shape? before = null) =>
-        Best(points, triangles) is not { } best ? null
-        : best.Shape is Plane3D ? best
-        : Torus(points, triangles, TorusBetter * best.Scatter, before) ?? best;
+    public FitResult? BestOfAll(double[] points, ReadOnlySpan<int> triangles)
+    {
+        var best = Best(points, triangles, out var flat);
+        return best is null || flat ? best : Torus(points, triangles, TorusBetter * best.Scatter, best.Shape) ?? best;
+    }
+
+    /// <summary>A shape again, through points that have joined it; null when they do not determine it.</summary>
+    public static FitResult? Again(Shape shape, double[] points) => Try(shape.Kind, points, new() { Start = shape });
 
     /// <summary>Whether points have one height each over a plane, by the normals, and no curvature would bring their scatter below what is useful.</summary>
     private bool IsFlat(double[] points, ReadOnlySpan<int> triangles, Plane3D plane, double useful)
@@ -61,7 +64,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
 
     /// <summary>One kind through triangles; null when they do not determine it, or it is of no use.</summary>
     /// <param name="useful">Largest scatter at which it is of use, mm.</param>
-    /// <param name="before">A shape near it, as a start of a torus.</param>
+    /// <param name="before">A torus near it, as its start, or a cylinder, to be bent.</param>
     public FitResult? Fit(string kind, ReadOnlySpan<int> triangles, double useful = double.PositiveInfinity, Shape? before = null) =>
         kind == "torus" ? Torus(Points(triangles), triangles, useful, before) : Fit(kind, Points(triangles), triangles, useful);
 
@@ -81,7 +84,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
         return Try(kind, points, new() { Direction = axis }) is { } held ? Try(kind, points, new() { Start = held.Shape, Useful = useful }) : null;
     }
 
-    /// <summary>From the torus before, from the axis that the normals meet or from the bend of a cylinder: whichever lies nearest to the points.</summary>
+    /// <summary>From a torus before; else from the axis that the normals meet or from the bend of a cylinder, whichever lies nearer to the points.</summary>
     private FitResult? Torus(double[] points, ReadOnlySpan<int> triangles, double useful, Shape? before)
     {
         var starts = new List<Torus3D>();
@@ -96,7 +99,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
                 starts.Add(turned);
             }
 
-            if (Fit("cylinder", points, triangles, double.PositiveInfinity)?.Shape is Cylinder3D cylinder && BentCylinder.Torus(points, cylinder) is { } bent)
+            if ((before ?? Fit("cylinder", points, triangles, double.PositiveInfinity)?.Shape) is Cylinder3D cylinder && BentCylinder.Torus(points, cylinder) is { } bent)
             {
                 starts.Add(bent);
             }
@@ -122,7 +125,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
     /// <summary>Centres and normals of triangles; of many triangles only some.</summary>
     private List<(Vector3D Point, Vector3D Normal)> Sample(ReadOnlySpan<int> triangles)
     {
-        var step = Math.Max(1, triangles.Length / Some);
+        var step = Math.Max(1, triangles.Length / most);
         var sample = new List<(Vector3D, Vector3D)>((triangles.Length / step) + 1);
         for (var i = 0; i < triangles.Length; i += step)
         {
@@ -136,9 +139,10 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
 
     /// <summary>Vertices of triangles, 3·N coordinates; of many triangles only some.</summary>
     /// <param name="most">N at most.</param>
-    public double[] Points(ReadOnlySpan<int> triangles, int most = Some)
+    /// <param name="within">Where they count; everywhere when null.</param>
+    public double[] Points(ReadOnlySpan<int> triangles, SurfaceBand? within = null)
     {
-        var step = Math.Max(1, triangles.Length / (2 * Some));
+        var step = Math.Max(1, triangles.Length / (2 * most));
         var corners = step == 1 ? 3 : 1;
         var vertices = new List<int>();
         for (var i = 0; i < triangles.Length; i += step)
@@ -151,7 +155,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh)
         var last = -1;
         foreach (var v in vertices)
         {
-            if (v != last)
+            if (v != last && within?.Holds(mesh, v) != false)
             {
                 points.AddRange(mesh.Coordinates.AsSpan(3 * v, 3));
                 last = v;

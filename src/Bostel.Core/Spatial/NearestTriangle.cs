@@ -13,21 +13,32 @@ public static class NearestTriangle
     /// <param name="p">In the frame of the mesh, mm.</param>
     public static int At(TriangleMesh mesh, Vector3D p)
     {
+        const int Chunk = 8192;
         var rings = mesh.Rings;
-        var least = double.PositiveInfinity;
-        for (var v = 0; v < mesh.VertexCount; v++)
+        var least = new double[(mesh.VertexCount + Chunk - 1) / Chunk];
+        Parallel.For(0, least.Length, chunk =>
         {
-            var square = (mesh.Vertex(v) - p).LengthSquared;
-            if (square < least && rings.Of(v).Length > 0)
+            least[chunk] = double.PositiveInfinity;
+            for (var v = chunk * Chunk; v < Math.Min(mesh.VertexCount, (chunk + 1) * Chunk); v++)
             {
-                least = square;
+                var square = (mesh.Vertex(v) - p).LengthSquared;
+                if (square < least[chunk] && rings.Of(v).Length > 0)
+                {
+                    least[chunk] = square;
+                }
             }
-        }
+        });
 
-        var reach = Math.Sqrt(least) + mesh.LongestEdge;
+        var reach = Math.Sqrt(least.Append(double.PositiveInfinity).Min()) + mesh.LongestEdge;
         var (nearest, best) = (-1, double.PositiveInfinity);
         for (var v = 0; v < mesh.VertexCount; v++)
         {
+            if (least[v / Chunk] > reach * reach)
+            {
+                v += Chunk - 1;
+                continue;
+            }
+
             if ((mesh.Vertex(v) - p).LengthSquared > reach * reach)
             {
                 continue;

@@ -48,7 +48,7 @@ internal sealed class PickedSurface(TriangleMesh mesh)
             return null;
         }
 
-        var (grown, turning) = (start, Turning(start));
+        var (grown, turning) = (start, _fits.Turning(start.Triangles, start.Fit.Shape));
         var farthest = Math.Max(SurfaceGrowth.Agreeing, band is null ? Math.Cos(2 * turning) : -1);
         var most = Widening * start.Triangles.Length;
         for (var round = 0; round < Rounds; round++)
@@ -99,12 +99,5 @@ internal sealed class PickedSurface(TriangleMesh mesh)
         }
 
         return patch;
-    }
-
-    /// <summary>Three times the median angle between the normals of a patch and its surface, rad, up to 25°: normals that turn more are turned by an edge, not by noise.</summary>
-    private double Turning(GrownSurface patch)
-    {
-        var angles = patch.Triangles.Select(t => mesh.Indices[3 * t]).Select(v => patch.Fit.Shape.Gradient(mesh.Vertex(v)).LineAngleTo(mesh.Normal(v))).Order().ToArray();
-        return Math.Clamp(3 * angles[angles.Length / 2], 0.05, Math.Acos(SurfaceGrowth.Agreeing));
     }
 }

@@ -40,10 +40,10 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
 
     /// <summary>The same, or a torus where that is much better.</summary>
     /// <param name="points">Of the triangles, see <see cref="Points"/>.</param>
-    public FitResult? BestOfAll(double[] points, ReadOnlySpan<int> triangles)
+    public FitResult? BestOfAll(double[] points, ReadOnlySpan<int> triangles, Shape? before = null)
     {
         var best = Best(points, triangles, out var flat);
-        return best is null || flat ? best : Torus(points, triangles, TorusBetter * best.Scatter, best.Shape) ?? best;
+        return best is null || flat ? best : Torus(points, triangles, TorusBetter * best.Scatter, before as Torus3D ?? best.Shape) ?? best;
     }
 
     /// <summary>A shape again, through points that have joined it; null when they do not determine it.</summary>

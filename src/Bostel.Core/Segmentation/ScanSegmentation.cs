@@ -121,7 +121,7 @@ public static class ScanSegmentation
             first = growth.Fits.Fit("torus", patch, most);
         }
 
-        if (first is null || first.Scatter > most || Grown(first) is not { } grown || grown.Triangles.Length < pass.Fewest)
+        if (first is null || first.Scatter > most || Grown(first) is not { } grown || grown.Triangles.Length < pass.Fewest || Radius(grown.Fit.Shape) < edge)
         {
             return (null, looked);
         }
@@ -131,13 +131,15 @@ public static class ScanSegmentation
         GrownSurface? Grown(FitResult start)
         {
             var now = new GrownSurface(patch, start);
+            var turning = growth.Fits.Turning(patch, start.Shape);
             for (var round = 0; round < 3; round++)
             {
+                // What an edge turns lies on the surface but does not tell its shape.
                 var triangles = growth.Near(seed, now.Fit.Shape, band, free);
-                var inner = growth.Inner(triangles, 3);
+                var points = growth.Fits.Points(triangles, new(now.Fit.Shape, band, Math.Cos(turning)));
 
                 // A patch seen as one kind may turn out to be another once it has grown.
-                if ((start.Shape is Torus3D ? growth.Fits.Fit("torus", inner, most, now.Fit.Shape) : growth.Fits.Best(inner)) is not { } fit || fit.Scatter > most)
+                if (growth.Fits.BestOfAll(points, triangles, now.Fit.Shape) is not { } fit || fit.Scatter > most)
                 {
                     return round > 0 && now.Triangles.Length >= pass.Fewest ? now : null;
                 }
@@ -161,6 +163,15 @@ public static class ScanSegmentation
             return growth.ExitAngle(surface.Triangles, surface.Fit.Shape, Layers) < Math.Clamp(Safe * 3 * band / reach * beyond * beyond, Flattest, Steepest);
         }
     }
+
+    /// <summary>Of a tube or ball, mm: what is rounder than the triangles are long is an edge as the device rounds it.</summary>
+    private static double Radius(Shape shape) => shape switch
+    {
+        Cylinder3D c => c.Radius,
+        Sphere3D s => s.Radius,
+        Torus3D t => t.MinorRadius,
+        _ => double.PositiveInfinity,
+    };
 
     /// <summary>Adjoining surfaces that one shape fits as well as two are one.</summary>
     private static void Join(TriangleMesh scan, SurfaceGrowth growth, int[] label, List<FitResult> shapes, double noise)

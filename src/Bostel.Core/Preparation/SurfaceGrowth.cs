@@ -8,7 +8,7 @@ namespace Bostel.Core.Preparation;
 /// <param name="Complete">Whether it was grown until nothing more joined.</param>
 internal sealed record GrownSurface(int[] Triangles, FitResult Fit, bool Complete = true);
 
-/// <summary>Grows regions of a scan that lie on one plane, cylinder, sphere or cone: a gently turning patch is fitted, then all connected triangles near the fitted surface join.</summary>
+/// <summary>Grows regions of a scan that lie on one plane, cylinder, sphere, cone or torus: all connected triangles near a surface, from a seed.</summary>
 internal sealed class SurfaceGrowth(TriangleMesh mesh)
 {
     /// <summary>Points that tell a shape well enough.</summary>
@@ -20,8 +20,8 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     /// <summary>The same from one triangle of a patch to the next, 6°.</summary>
     public static readonly float Gentle = (float)Math.Cos(6 * Math.PI / 180);
 
-    /// <summary>Triangles of a region from which on it is faster to look at all vertices first: a sixteenth of the mesh.</summary>
-    private readonly int _large = Math.Max(mesh.TriangleCount / 16, 1);
+    /// <summary>Triangles of a region from which on it is faster to look at all vertices first: a thirty-second of the mesh.</summary>
+    private readonly int _large = Math.Max(mesh.TriangleCount / 32, 1);
 
     private readonly MeshFlood _flood = new(mesh);
     private readonly float[] _normals = mesh.SmoothFaceNormals;

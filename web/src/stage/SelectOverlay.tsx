@@ -73,7 +73,7 @@ const hints = {
   box: "Draw a rectangle over what to select.",
   brush: "Paint over what to select.",
   grow: "Press on a triangle and drag: right grows, left shrinks.",
-  surface: "Click a surface: plane, cylinder, sphere or cone.",
+  surface: "Click a surface: plane, cylinder, cone, sphere or torus.",
   piece: "Click a connected piece.",
   side: "Click the surface whose far side is to be selected: everything beyond its plane.",
 };

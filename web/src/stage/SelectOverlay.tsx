@@ -60,7 +60,7 @@ export function SelectOverlay({ pieceId, steps }: { pieceId: string; steps: Prep
         )}
       </svg>
       {tool && (
-        <p className="pointer-events-none absolute top-3 left-1/2 -translate-x-1/2 rounded border border-line bg-panel px-2 py-1 text-xs">
+        <p className="pointer-events-none absolute top-3 left-1/2 w-max max-w-[90%] -translate-x-1/2 rounded border border-line bg-panel px-2 py-1 text-xs">
           {hints[tool]} Right drag turns the part, Esc ends.
         </p>
       )}

@@ -83,11 +83,6 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
 
     private static byte On(TriangleMesh mesh, in SurfaceBand band, int v) => band.Holds(mesh, v) ? (byte)1 : (byte)0;
 
-    private readonly struct Listed(bool[] triangles, Func<int, bool>? free) : IFloodRule
-    {
-        public bool Passes(int from, int to) => triangles[to] && (free is null || free(to));
-    }
-
     /// <param name="marks">Of each vertex the last search and its answer.</param>
     /// <param name="search">What an answer "off" of this search is written as; "on" is one more.</param>
     private readonly struct Around(TriangleMesh mesh, SurfaceBand band, Func<int, bool>? free, byte[] marks, byte search) : IFloodRule

@@ -4,7 +4,7 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Preparation;
 
-/// <summary>Fits plane, cylinder, sphere, cone and torus to triangles of a scan, from their smooth normals, and says which is the simplest that holds them.</summary>
+/// <summary>Fits plane, cylinder, cone, sphere and torus to triangles of a scan, from their smooth normals, and says which is the simplest that holds them.</summary>
 /// <param name="most">Points of a fit, and triangles that are asked for their normals, at most.</param>
 internal sealed class SurfaceFits(TriangleMesh mesh, int most)
 {
@@ -16,7 +16,10 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
 
     private readonly float[] _normals = mesh.SmoothFaceNormals;
 
-    /// <summary>The first of plane, cylinder, cone and sphere whose scatter is not more than a tenth above the least: of a narrow ring on parts that are made, a cone is likelier than a sphere. Null when none is determined.</summary>
+    /// <summary>
+    /// The first of plane, cylinder, cone and sphere whose scatter is not more than a tenth above the least: of a narrow ring on parts that are made, a cone is
+    /// likelier than a sphere. Null when none is determined.
+    /// </summary>
     public FitResult? Best(ReadOnlySpan<int> triangles) => Best(Points(triangles), triangles, out _);
 
     private FitResult? Best(double[] points, ReadOnlySpan<int> triangles, out bool flat)
@@ -40,6 +43,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
 
     /// <summary>The same, or a torus where that is much better.</summary>
     /// <param name="points">Of the triangles, see <see cref="Points"/>.</param>
+    /// <param name="before">The shape so far: a torus is begun from it.</param>
     public FitResult? BestOfAll(double[] points, ReadOnlySpan<int> triangles, Shape? before = null)
     {
         var best = Best(points, triangles, out var flat);
@@ -49,7 +53,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
     /// <summary>A shape again, through points that have joined it; null when they do not determine it.</summary>
     public static FitResult? Again(Shape shape, double[] points) => Try(shape.Kind, points, new() { Start = shape });
 
-    /// <summary>Three times the median angle between a surface and the vertex normals of triangles on it, rad, up to 25°: what turns more is turned by an edge, not by noise.</summary>
+    /// <summary>Three times the median angle between a surface and the vertex normals of triangles on it, at least 0.05 rad and up to 25°: what turns more is turned by an edge, not by noise.</summary>
     public double Turning(ReadOnlySpan<int> triangles, Shape shape)
     {
         var angles = new double[triangles.Length];
@@ -113,7 +117,7 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
                 starts.Add(turned);
             }
 
-            if ((before ?? Fit("cylinder", points, triangles, double.PositiveInfinity)?.Shape) is Cylinder3D cylinder && BentCylinder.Torus(points, cylinder) is { } bent)
+            if ((before as Cylinder3D ?? Fit("cylinder", points, triangles, double.PositiveInfinity)?.Shape) is Cylinder3D cylinder && BentCylinder.Torus(points, cylinder) is { } bent)
             {
                 starts.Add(bent);
             }

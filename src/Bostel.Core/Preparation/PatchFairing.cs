@@ -11,7 +11,10 @@ internal sealed class PatchFairing
     private readonly IReadOnlyList<(int A, int B, int C)> _triangles;
     private readonly bool[] _counts;
     private readonly bool[] _free;
-    private Dictionary<int, double>[] _rows = [];
+
+    /// <summary>Rows one after the other: where each begins, its columns and its weights.</summary>
+    private int[] _begin = [], _columns = [];
+    private double[] _weights = [];
 
     private PatchFairing(Vector3D[] points, IReadOnlyList<(int, int, int)> triangles, bool[] counts, bool[] free) => (_points, _triangles, _counts, _free) = (points, triangles, counts, free);
 
@@ -37,33 +40,53 @@ internal sealed class PatchFairing
     /// <summary>One row a counting point: cotangent Laplacian over the square root of the area around it.</summary>
     private void Weigh()
     {
-        _rows = [.. _points.Select(_ => new Dictionary<int, double>())];
+        var rows = new Dictionary<int, double>[_points.Length];
+        for (var v = 0; v < rows.Length; v++)
+        {
+            rows[v] = new(8);
+        }
+
         var areas = new double[_points.Length];
         foreach (var (a, b, c) in _triangles)
         {
             var area = (_points[b] - _points[a]).Cross(_points[c] - _points[a]).Length / 2;
-            foreach (var (i, j, k) in ((int, int, int)[])[(a, b, c), (b, c, a), (c, a, b)])
-            {
-                areas[i] += area / 3;
-                var (u, v) = (_points[j] - _points[i], _points[k] - _points[i]);
+            Corner(a, b, c, area);
+            Corner(b, c, a, area);
+            Corner(c, a, b, area);
+        }
 
-                // Slivers of an early round must not rule the sum.
-                var half = Math.Clamp(u.Dot(v) / Math.Max(1e-30, u.Cross(v).Length), -1, 20) / 2;
-                Add(j, k, half);
-                Add(k, j, half);
+        _begin = new int[rows.Length + 1];
+        for (var v = 0; v < rows.Length; v++)
+        {
+            _begin[v + 1] = _begin[v] + (_counts[v] ? rows[v].Count : 0);
+        }
+
+        (_columns, _weights) = (new int[_begin[^1]], new double[_begin[^1]]);
+        for (var v = 0; v < rows.Length; v++)
+        {
+            var scale = 1 / Math.Sqrt(Math.Max(1e-30, areas[v]));
+            var at = _begin[v];
+            foreach (var (n, w) in _counts[v] ? rows[v] : [])
+            {
+                (_columns[at], _weights[at++]) = (n, w * scale);
             }
         }
 
-        for (var v = 0; v < _points.Length; v++)
+        void Corner(int i, int j, int k, double area)
         {
-            var scale = 1 / Math.Sqrt(Math.Max(1e-30, areas[v]));
-            _rows[v] = _counts[v] ? _rows[v].ToDictionary(e => e.Key, e => e.Value * scale) : [];
+            areas[i] += area / 3;
+            var (u, v) = (_points[j] - _points[i], _points[k] - _points[i]);
+
+            // Slivers of an early round must not rule the sum.
+            var half = Math.Clamp(u.Dot(v) / Math.Max(1e-30, u.Cross(v).Length), -1, 20) / 2;
+            Add(j, k, half);
+            Add(k, j, half);
         }
 
         void Add(int from, int to, double weight)
         {
-            _rows[from][to] = _rows[from].GetValueOrDefault(to) + weight;
-            _rows[from][from] = _rows[from].GetValueOrDefault(from) - weight;
+            rows[from][to] = rows[from].GetValueOrDefault(to) + weight;
+            rows[from][from] = rows[from].GetValueOrDefault(from) - weight;
         }
     }
 
@@ -112,23 +135,30 @@ internal sealed class PatchFairing
         var result = new Vector3D[x.Length];
         for (var v = 0; v < x.Length; v++)
         {
-            foreach (var (n, w) in _rows[v])
+            var sum = Vector3D.Zero;
+            for (var i = _begin[v]; i < _begin[v + 1]; i++)
             {
-                result[v] += w * x[n];
+                sum += _weights[i] * x[_columns[i]];
             }
+
+            result[v] = sum;
         }
 
         return result;
     }
 
+    /// <summary>Only the rows of free points: the others do not move.</summary>
     private Vector3D[] Transposed(Vector3D[] y)
     {
         var result = new Vector3D[y.Length];
         for (var v = 0; v < y.Length; v++)
         {
-            foreach (var (n, w) in _rows[v])
+            for (var i = _begin[v]; i < _begin[v + 1]; i++)
             {
-                result[n] += _free[n] ? w * y[v] : Vector3D.Zero;
+                if (_free[_columns[i]])
+                {
+                    result[_columns[i]] += _weights[i] * y[v];
+                }
             }
         }
 
@@ -138,12 +168,9 @@ internal sealed class PatchFairing
     private double[] Diagonal()
     {
         var diagonal = new double[_points.Length];
-        foreach (var row in _rows)
+        for (var i = 0; i < _columns.Length; i++)
         {
-            foreach (var (n, w) in row)
-            {
-                diagonal[n] += w * w;
-            }
+            diagonal[_columns[i]] += _weights[i] * _weights[i];
         }
 
         return diagonal;

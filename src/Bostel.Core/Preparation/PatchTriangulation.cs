@@ -8,6 +8,9 @@ internal static class PatchTriangulation
     /// <summary>Longer loops are first cut in two at their best chord: the exact optimum costs the cube of the length.</summary>
     private const int ExactUpTo = 80;
 
+    /// <summary>Angles that differ by less, rad, are one: the area decides.</summary>
+    private const double Alike = 1e-9;
+
     /// <summary>
     /// The triangulation with the least worst dihedral angle, then the least area (Barequet and Sharir 1995; Liepa 2003), over loops of up to
     /// eighty points; longer ones are halved at the chord shortest in proportion to the points it cuts off.
@@ -62,33 +65,45 @@ internal static class PatchTriangulation
         var angle = new double[n, n];
         var area = new double[n, n];
         var apex = new int[n, n];
-        Vector3D P(int i) => points[loop[i]];
+        Vector3D[] p = [.. loop.Select(i => points[i])];
 
-        // Chords made by halving a long loop have no triangle outside.
+        // Below each chord lies the best triangle of its part, or the mesh. Chords made by halving a long loop have no triangle outside.
+        var below = new Vector3D[n, n];
         Vector3D Outside(int i) => (loop[i] + 1) % points.Count == loop[(i + 1) % n] ? outside[loop[i]] : Vector3D.Zero;
-        Vector3D Normal(int i, int m, int k) => (P(m) - P(i)).Cross(P(k) - P(i));
-        Vector3D Below(int i, int k) => k == i + 1 ? Outside(i) : Normal(i, apex[i, k], k);
+        for (var i = 0; i + 1 < n; i++)
+        {
+            below[i, i + 1] = Outside(i);
+        }
+
         for (var gap = 2; gap < n; gap++)
         {
             for (var i = 0; i + gap < n; i++)
             {
                 var k = i + gap;
-                (angle[i, k], area[i, k]) = (double.PositiveInfinity, double.PositiveInfinity);
+                var (least, smallest) = (double.PositiveInfinity, double.PositiveInfinity);
                 for (var m = i + 1; m < k; m++)
                 {
-                    var normal = Normal(i, m, k);
-                    var worst = Math.Max(Math.Max(angle[i, m], angle[m, k]), Math.Max(Fold(normal, Below(i, m)), Fold(normal, Below(m, k))));
+                    var worst = Math.Max(angle[i, m], angle[m, k]);
+                    if (worst >= least + Alike)
+                    {
+                        continue;
+                    }
+
+                    var normal = (p[m] - p[i]).Cross(p[k] - p[i]);
+                    worst = Math.Max(worst, Math.Max(Fold(normal, below[i, m]), Fold(normal, below[m, k])));
                     if (gap == n - 1)
                     {
                         worst = Math.Max(worst, Fold(normal, Outside(k)));
                     }
 
                     var size = area[i, m] + area[m, k] + (0.5 * normal.Length);
-                    if (worst < angle[i, k] - 1e-9 || (worst < angle[i, k] + 1e-9 && size < area[i, k]))
+                    if (worst < least - Alike || (worst < least + Alike && size < smallest))
                     {
-                        (angle[i, k], area[i, k], apex[i, k]) = (worst, size, m);
+                        (least, smallest, apex[i, k], below[i, k]) = (worst, size, m, normal);
                     }
                 }
+
+                (angle[i, k], area[i, k]) = (least, smallest);
             }
         }
 

@@ -8,6 +8,9 @@ namespace Bostel.Cad;
 /// <summary>Reads a nominal of any kind: CAD through the translator, a mesh through face recognition.</summary>
 public static class NominalReader
 {
+    /// <summary>What a nominal can be: CAD, or a mesh in any format that holds surfaces.</summary>
+    public static IReadOnlyList<string> Suffixes { get; } = [.. CadTranslator.Suffixes, ".stl", ".obj", ".ply", ".off", ".3mf", ".glb", ".gltf"];
+
     /// <param name="path">The file on disk.</param>
     /// <param name="name">Its name, for the kind and for messages.</param>
     /// <param name="unit">Unit of a mesh file; CAD files carry their own.</param>

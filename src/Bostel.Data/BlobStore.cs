@@ -1,9 +1,14 @@
+using System.Globalization;
 using System.Security.Cryptography;
 using Bostel.Core;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Logging;
 using Npgsql;
 
 namespace Bostel.Data;
+
+/// <summary>A stored file is not what it was when it was stored.</summary>
+public sealed class DamagedFileException(string message) : Exception(message);
 
 /// <summary>
 /// Files by SHA-256: kept in PostgreSQL in 1 MiB chunks, with a bounded cache on the local disk. The same content is stored once. A file is in
@@ -13,12 +18,19 @@ namespace Bostel.Data;
 /// <param name="folder">The cache.</param>
 /// <param name="cacheLimit">Bytes the cache may hold.</param>
 /// <param name="freeSpace">Bytes free on the disk; asked of the cache's disk unless given.</param>
-public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string folder, long cacheLimit = 4L << 30, Func<long>? freeSpace = null)
+public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string folder, ILogger<BlobStore> log, long cacheLimit = 4L << 30, Func<long>? freeSpace = null)
 {
+    private const string Partial = ".partial";
     private const int Chunk = 1 << 20;
+
+    /// <summary>An upload of unknown length is checked against the free space this often.</summary>
+    private const long FreeSpaceEvery = 16L << 20;
 
     /// <summary>Kept free always: a database that cannot write its log stops altogether.</summary>
     private const long Reserve = 64L << 20;
+
+    /// <summary>Whether a text is a SHA-256: 64 hex digits in lower case. Nothing else may become part of a path.</summary>
+    public static bool IsSha(string? sha) => sha is { Length: 64 } && sha.All(char.IsAsciiHexDigitLower);
 
     /// <summary>Stores a stream. A stream that breaks off leaves nothing behind.</summary>
     /// <param name="content">Read to its end.</param>
@@ -27,7 +39,7 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
     public async Task<(string Sha, long Length)> SaveAsync(Stream content, long? expected = null, CancellationToken cancel = default)
     {
         Directory.CreateDirectory(folder);
-        var partial = Path.Combine(folder, Guid.NewGuid().ToString("N") + ".partial");
+        var partial = PartialPath();
         try
         {
             // Once in the cache, once in the database and once in its log.
@@ -60,35 +72,47 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         return (await SaveAsync(memory, null, cancel).ConfigureAwait(false)).Sha;
     }
 
-    /// <summary>The local path of a blob, fetched from the database when it is not in the cache.</summary>
+    /// <summary>Adds content to what a transaction stores: it is there when that is, and not otherwise.</summary>
+    public static async Task<string> AddAsync(BostelContext context, byte[] content, CancellationToken cancel = default)
+    {
+        var sha = Convert.ToHexStringLower(SHA256.HashData(content));
+        if (context.Blobs.Local.All(b => b.Sha != sha) && !await context.Blobs.AnyAsync(b => b.Sha == sha, cancel).ConfigureAwait(false))
+        {
+            context.Blobs.Add(new() { Sha = sha, Length = content.Length });
+            context.BlobChunks.AddRange(content.Chunk(Chunk).Select((data, index) => new BlobChunk { Sha = sha, Index = index, Data = data }));
+        }
+
+        return sha;
+    }
+
+    /// <summary>Makes sure that a file is stored.</summary>
+    /// <exception cref="BadInputException">It is no SHA-256, or there is no such file.</exception>
+    public async Task RequireAsync(string sha, CancellationToken cancel = default)
+    {
+        await using var context = await contexts.CreateDbContextAsync(cancel).ConfigureAwait(false);
+        _ = await LengthAsync(context, sha, cancel).ConfigureAwait(false);
+    }
+
+    /// <summary>The local path of a blob, fetched from the database when it is not in the cache; its length and, when fetched, its hash are checked.</summary>
     /// <exception cref="BadInputException">There is no such blob.</exception>
+    /// <exception cref="DamagedFileException">What is stored is not what was stored.</exception>
     public async Task<string> FileAsync(string sha, CancellationToken cancel = default)
     {
+        await using var context = await contexts.CreateDbContextAsync(cancel).ConfigureAwait(false);
+        var length = await LengthAsync(context, sha, cancel).ConfigureAwait(false);
         var path = Path.Combine(folder, sha);
-        if (File.Exists(path))
+        var cached = new FileInfo(path);
+        if (cached.Exists && cached.Length == length)
         {
-            File.SetLastAccessTimeUtc(path, DateTime.UtcNow);
+            cached.LastAccessTimeUtc = DateTime.UtcNow;
             return path;
         }
 
         Directory.CreateDirectory(folder);
-        var partial = Path.Combine(folder, Guid.NewGuid().ToString("N") + ".partial");
+        var partial = PartialPath();
         try
         {
-            await using var context = await contexts.CreateDbContextAsync(cancel).ConfigureAwait(false);
-            if (!await context.Blobs.AnyAsync(b => b.Sha == sha, cancel).ConfigureAwait(false))
-            {
-                throw new BadInputException($"The stored file {sha[..12]} is missing.");
-            }
-
-            await using (var file = File.Create(partial))
-            {
-                await foreach (var chunk in context.BlobChunks.AsNoTracking().Where(c => c.Sha == sha).OrderBy(c => c.Index).AsAsyncEnumerable().WithCancellation(cancel).ConfigureAwait(false))
-                {
-                    await file.WriteAsync(chunk.Data, cancel).ConfigureAwait(false);
-                }
-            }
-
+            await FetchAsync(context, sha, length, partial, cancel).ConfigureAwait(false);
             File.Move(partial, path, overwrite: true);
             Trim();
             return path;
@@ -99,8 +123,66 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         }
     }
 
-    public async Task<byte[]> BytesAsync(string sha, CancellationToken cancel = default) =>
-        await File.ReadAllBytesAsync(await FileAsync(sha, cancel).ConfigureAwait(false), cancel).ConfigureAwait(false);
+    /// <summary>A blob's content, checked against its hash.</summary>
+    /// <exception cref="DamagedFileException">What is stored is not what was stored.</exception>
+    public async Task<byte[]> BytesAsync(string sha, CancellationToken cancel = default)
+    {
+        var bytes = await File.ReadAllBytesAsync(await FileAsync(sha, cancel).ConfigureAwait(false), cancel).ConfigureAwait(false);
+        if (Convert.ToHexStringLower(SHA256.HashData(bytes)) == sha)
+        {
+            return bytes;
+        }
+
+        // The copy on this disk has changed: once more, from the database.
+        File.Delete(Path.Combine(folder, sha));
+        return await File.ReadAllBytesAsync(await FileAsync(sha, cancel).ConfigureAwait(false), cancel).ConfigureAwait(false);
+    }
+
+    /// <summary>Removes what killed processes left half-written. Those of living ones, which may share the folder, stay.</summary>
+    public void ClearPartials()
+    {
+        if (!Directory.Exists(folder))
+        {
+            return;
+        }
+
+        foreach (var file in new DirectoryInfo(folder).GetFiles("*" + Partial))
+        {
+            if (!int.TryParse(file.Name.Split('-')[0], NumberStyles.None, CultureInfo.InvariantCulture, out var process) || !Directory.Exists($"/proc/{process}"))
+            {
+                file.Delete();
+            }
+        }
+    }
+
+    private static async Task<long> LengthAsync(BostelContext context, string sha, CancellationToken cancel) => !IsSha(sha)
+        ? throw new BadInputException("sha: a stored file is named by 64 hex digits.")
+        : await context.Blobs.Where(b => b.Sha == sha).Select(b => (long?)b.Length).SingleOrDefaultAsync(cancel).ConfigureAwait(false)
+            ?? throw new BadInputException($"sha: there is no stored file {sha[..12]}.");
+
+    private string PartialPath() => Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"{Environment.ProcessId}-{Guid.NewGuid():N}{Partial}"));
+
+    private async Task FetchAsync(BostelContext context, string sha, long length, string path, CancellationToken cancel)
+    {
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        long read = 0;
+        await using (var file = File.Create(path))
+        {
+            var chunks = context.BlobChunks.AsNoTracking().Where(c => c.Sha == sha).OrderBy(c => c.Index).AsAsyncEnumerable();
+            await foreach (var chunk in chunks.WithCancellation(cancel).ConfigureAwait(false))
+            {
+                hash.AppendData(chunk.Data);
+                read += chunk.Data.Length;
+                await file.WriteAsync(chunk.Data, cancel).ConfigureAwait(false);
+            }
+        }
+
+        if (read != length || Convert.ToHexStringLower(hash.GetHashAndReset()) != sha)
+        {
+            log.LogError("The stored file {Sha} is damaged: {Read} of {Length} bytes, and not the content that was stored", sha, read, length);
+            throw new DamagedFileException($"The stored file {sha[..12]} is damaged: it is not what was stored. Restore it from a backup; nothing else is affected.");
+        }
+    }
 
     private const string DiskFull = "The server's disk is full: nothing was kept. Free some space and try again.";
 
@@ -112,7 +194,7 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         }
     }
 
-    private static async Task<(string Sha, long Length)> SpoolAsync(Stream content, string path, CancellationToken cancel)
+    private async Task<(string Sha, long Length)> SpoolAsync(Stream content, string path, CancellationToken cancel)
     {
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         await using var file = File.Create(path);
@@ -124,6 +206,10 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
             hash.AppendData(buffer, 0, read);
             await file.WriteAsync(buffer.AsMemory(0, read), cancel).ConfigureAwait(false);
             length += read;
+            if (length % FreeSpaceEvery < Chunk)
+            {
+                RequireRoom(2 * length);
+            }
         }
 
         return (Convert.ToHexStringLower(hash.GetHashAndReset()), length);
@@ -170,7 +256,7 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
     /// <summary>Keeps the cache under its limit, dropping what was not used for longest. The database still has everything.</summary>
     private void Trim()
     {
-        var files = new DirectoryInfo(folder).GetFiles().Where(f => f.Extension != ".partial").OrderByDescending(f => f.LastAccessTimeUtc).ToList();
+        var files = new DirectoryInfo(folder).GetFiles().Where(f => f.Extension != Partial).OrderByDescending(f => f.LastAccessTimeUtc).ToList();
         long sum = 0;
         foreach (var file in files)
         {

@@ -1,10 +1,10 @@
-using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Data;
 
 /// <summary>The database.</summary>
-public sealed class BostelContext(DbContextOptions<BostelContext> options) : IdentityDbContext<AppUser>(options)
+public sealed class BostelContext(DbContextOptions<BostelContext> options) : DbContext(options), IDataProtectionKeyContext
 {
     public DbSet<Part> Parts => Set<Part>();
     public DbSet<Nominal> Nominals => Set<Nominal>();
@@ -12,19 +12,23 @@ public sealed class BostelContext(DbContextOptions<BostelContext> options) : Ide
     public DbSet<PlanRevision> PlanRevisions => Set<PlanRevision>();
     public DbSet<Piece> Pieces => Set<Piece>();
     public DbSet<Run> Runs => Set<Run>();
-    public DbSet<FeatureRow> Features => Set<FeatureRow>();
+    public DbSet<Outcome> Outcomes => Set<Outcome>();
     public DbSet<CharacteristicRow> Characteristics => Set<CharacteristicRow>();
-    public DbSet<Figure> Figures => Set<Figure>();
     public DbSet<Report> Reports => Set<Report>();
     public DbSet<Job> Jobs => Set<Job>();
     public DbSet<AuditEntry> Audit => Set<AuditEntry>();
     public DbSet<Blob> Blobs => Set<Blob>();
+    public DbSet<Counter> Counters => Set<Counter>();
+    public DbSet<Account> Accounts => Set<Account>();
+    public DbSet<SignInAttempt> SignInAttempts => Set<SignInAttempt>();
+
+    /// <summary>The keys that sign-ins are sealed with, shared by all servers.</summary>
+    public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
     public DbSet<BlobChunk> BlobChunks => Set<BlobChunk>();
 
     protected override void OnModelCreating(ModelBuilder builder)
     {
         base.OnModelCreating(builder);
-        builder.HasSequence<int>("report_number").StartsAt(1001);
         builder.Entity<Part>(e =>
         {
             e.HasIndex(p => new { p.Number, p.Revision }).IsUnique();
@@ -48,11 +52,16 @@ public sealed class BostelContext(DbContextOptions<BostelContext> options) : Ide
             e.HasOne(p => p.Part).WithMany().HasForeignKey(p => p.PartId);
             e.HasOne(p => p.Run).WithMany().HasForeignKey(p => p.RunId).OnDelete(DeleteBehavior.SetNull);
         });
+        builder.Entity<Outcome>(e =>
+        {
+            e.HasKey(o => o.Key);
+            e.Property(o => o.Kind).HasConversion<string>();
+            e.Property(o => o.Body).HasColumnType("text");
+        });
         builder.Entity<Run>(e =>
         {
-            e.HasIndex(r => r.PieceId);
+            e.HasIndex(r => new { r.PieceId, r.Key }).IsUnique();
             e.Property(r => r.Verdict).HasConversion<string>();
-            e.HasMany(r => r.Features).WithOne().HasForeignKey(f => f.RunId);
             e.HasMany(r => r.Characteristics).WithOne().HasForeignKey(c => c.RunId);
         });
         builder.Entity<CharacteristicRow>(e =>
@@ -60,17 +69,37 @@ public sealed class BostelContext(DbContextOptions<BostelContext> options) : Ide
             e.HasIndex(c => new { c.RunId, c.No }).IsUnique();
             e.Property(c => c.Verdict).HasConversion<string>();
         });
-        builder.Entity<Figure>().HasIndex(f => f.PieceId);
         builder.Entity<Report>(e =>
         {
             e.HasIndex(r => r.Number).IsUnique();
+            e.HasIndex(r => new { r.PieceId, r.Key }).IsUnique();
+            e.HasIndex(r => r.JobId).IsUnique();
             e.Property(r => r.Verdict).HasConversion<string>();
             e.HasOne(r => r.Piece).WithMany().HasForeignKey(r => r.PieceId);
+            e.HasOne<Run>().WithMany().HasForeignKey(r => r.RunId).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<Counter>(e =>
+        {
+            e.HasKey(c => c.Name);
+            e.HasData(new Counter { Name = Counter.Reports, Next = 1001 });
         });
         builder.Entity<Job>(e =>
         {
             e.HasIndex(j => j.SubjectId);
+            e.HasIndex(j => j.State);
+            e.HasIndex(j => j.Claim).IsUnique().HasFilter("\"State\" IN ('Queued', 'Running')");
+            e.Property(j => j.Kind).HasConversion<string>();
             e.Property(j => j.State).HasConversion<string>();
+        });
+        builder.Entity<Account>(e =>
+        {
+            e.HasIndex(a => a.NameKey).IsUnique();
+            e.Property(a => a.Role).HasConversion<string>();
+        });
+        builder.Entity<SignInAttempt>(e =>
+        {
+            e.HasIndex(a => new { a.Address, a.At });
+            e.HasIndex(a => new { a.NameKey, a.At });
         });
         builder.Entity<AuditEntry>().HasIndex(a => a.At);
         builder.Entity<Blob>().HasKey(b => b.Sha);

@@ -1,12 +1,4 @@
-using Bostel.Core.Tolerancing;
-using Microsoft.AspNetCore.Identity;
-
 namespace Bostel.Data;
-
-/// <summary>A person as a role; the role decides what may be issued.</summary>
-public sealed class AppUser : IdentityUser
-{
-}
 
 public sealed class Part
 {
@@ -81,149 +73,13 @@ public sealed class Piece
     public double PartDiagonal { get; set; }
     public string[] Remarks { get; set; } = [];
     public string? Problem { get; set; }
+
+    /// <summary>The keys of the outcomes last made, as JSON (<see cref="ShownKeys"/>): what is shown, marked out of date, when there are none for today's.</summary>
+    public string? Shown { get; set; }
+
+    /// <summary>The last evaluation.</summary>
     public Guid? RunId { get; set; }
     public Run? Run { get; set; }
     public required string CreatedBy { get; set; }
     public DateTimeOffset CreatedAt { get; set; }
-}
-
-/// <summary>What one plan revision gave for one piece. Stations fill it in order; once a report is issued from it, it is frozen.</summary>
-public sealed class Run
-{
-    public Guid Id { get; set; }
-    public Guid PieceId { get; set; }
-    public int PlanNumber { get; set; }
-    public required string PlanBody { get; set; }
-    public required string Unit { get; set; }
-    public string? Preparation { get; set; }
-    public string? Alignment { get; set; }
-    public string? Statistics { get; set; }
-    public string? DeviationSha { get; set; }
-    public Verdict? Verdict { get; set; }
-    public bool Frozen { get; set; }
-    public DateTimeOffset CreatedAt { get; set; }
-    public List<FeatureRow> Features { get; set; } = [];
-    public List<CharacteristicRow> Characteristics { get; set; } = [];
-}
-
-public sealed class FeatureRow
-{
-    public long Id { get; set; }
-    public Guid RunId { get; set; }
-    public required string FeatureId { get; set; }
-    public required string Name { get; set; }
-    public string? Failure { get; set; }
-    public string Kind { get; set; } = "";
-    public double[] Measured { get; set; } = [];
-    public double[] Nominal { get; set; } = [];
-    public int Used { get; set; }
-    public int Rejected { get; set; }
-    public double Coverage { get; set; }
-    public double Scatter { get; set; }
-    public double Form { get; set; }
-    public double EdgeMargin { get; set; }
-    public double RadiusSigma { get; set; }
-    public double PositionSigma { get; set; }
-    public double DirectionSigma { get; set; }
-}
-
-public sealed class CharacteristicRow
-{
-    public long Id { get; set; }
-    public Guid RunId { get; set; }
-    public int No { get; set; }
-    public required string Name { get; set; }
-    public required string Kind { get; set; }
-    public required string Plan { get; set; }
-    public double? Nominal { get; set; }
-    public double? LowerLimit { get; set; }
-    public double? UpperLimit { get; set; }
-    public double? Measured { get; set; }
-    public double? Deviation { get; set; }
-    public double Beyond { get; set; }
-    public double? Uncertainty { get; set; }
-    public Verdict Verdict { get; set; }
-    public string Method { get; set; } = "";
-    public string? Remark { get; set; }
-    public int Points { get; set; }
-    public double Coverage { get; set; }
-    public string? View { get; set; }
-}
-
-public sealed class Figure
-{
-    public Guid Id { get; set; }
-    public Guid PieceId { get; set; }
-    public int Order { get; set; }
-    public required string State { get; set; }
-    public required string CreatedBy { get; set; }
-    public DateTimeOffset CreatedAt { get; set; }
-}
-
-/// <summary>An issued report. Its files never change; their hashes prove it.</summary>
-public sealed class Report
-{
-    public Guid Id { get; set; }
-    public required string Number { get; set; }
-    public Guid PieceId { get; set; }
-    public Piece? Piece { get; set; }
-    public Guid RunId { get; set; }
-    public int PlanNumber { get; set; }
-    public Verdict Verdict { get; set; }
-    public required string PdfSha { get; set; }
-    public required string CsvSha { get; set; }
-    public required string XlsxSha { get; set; }
-    public required string IssuedBy { get; set; }
-    public DateTimeOffset IssuedAt { get; set; }
-}
-
-public enum JobState
-{
-    Queued,
-    Running,
-    Done,
-    Failed,
-    Cancelled,
-}
-
-/// <summary>A piece of background work as people see it. The engine's own record only carries the id.</summary>
-public sealed class Job
-{
-    public Guid Id { get; set; }
-    public required string Kind { get; set; }
-    public Guid SubjectId { get; set; }
-    public required string Arguments { get; set; }
-    public JobState State { get; set; }
-    public double Share { get; set; }
-    public string What { get; set; } = "";
-    public string? Error { get; set; }
-    public bool CancelRequested { get; set; }
-    public int Attempts { get; set; }
-    public required string CreatedBy { get; set; }
-    public DateTimeOffset CreatedAt { get; set; }
-    public DateTimeOffset? FinishedAt { get; set; }
-}
-
-/// <summary>Who did what, when.</summary>
-public sealed class AuditEntry
-{
-    public long Id { get; set; }
-    public DateTimeOffset At { get; set; }
-    public required string Who { get; set; }
-    public required string Action { get; set; }
-    public required string Subject { get; set; }
-    public string Detail { get; set; } = "";
-}
-
-public sealed class Blob
-{
-    public required string Sha { get; set; }
-    public long Length { get; set; }
-}
-
-public sealed class BlobChunk
-{
-    public required string Sha { get; set; }
-    public int Index { get; set; }
-    public required byte[] Data { get; set; }
 }

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using MiniExcelLibs;
 
@@ -42,7 +43,8 @@ public static class TableWriters
         {
             About("report", report.Header.Number), About("part", report.Header.Part), About("revision", report.Header.Revision), About("piece", report.Header.Piece),
             About("plan", report.Header.Plan), About("inspector", report.Header.Inspector), About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
-            About("verdict", Wording.Of(report.Verdict)), About("alignment RMS, mm", report.Alignment.Rms), About("within band, share", report.Statistics.WithinTolerance),
+            About("verdict", Wording.Of(report.Verdict)), About("alignment", MethodWords.Of(report.Aligned.How)), About("alignment RMS, mm", report.Alignment.Rms), About("comparison", MethodWords.Of(report.Compared.How)),
+            About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper), About("within band, share", report.Statistics.WithinTolerance),
         };
         using var memory = new MemoryStream();
         memory.SaveAs(new Dictionary<string, object> { ["Characteristics"] = rows, ["About"] = about });
@@ -51,7 +53,18 @@ public static class TableWriters
 
     /// <summary>Header, preparation, alignment, statistics and all rows.</summary>
     public static byte[] ToJson(ReportModel report) => JsonSerializer.SerializeToUtf8Bytes(
-        new { report.Header, report.Verdict, report.Preparation, report.Alignment, report.Statistics, report.Rows }, Json);
+        new
+        {
+            report.Header,
+            report.Verdict,
+            report.Preparation,
+            alignment = new { method = report.Aligned.How, said = MethodWords.Of(report.Aligned.How), result = report.Alignment },
+            comparison = report.Compared,
+            labels = report.Figures.SelectMany(f => f.Labels),
+            report.Plan.Decision,
+            report.Plan.Device,
+            report.Rows,
+        }, Json);
 
     private static Dictionary<string, object?> About(string what, object value) => new() { ["what"] = what, ["value"] = value is string s ? Wording.Neutral(s) : value };
 

@@ -6,6 +6,7 @@ using Bostel.Core.Meshes;
 using Bostel.Data;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging.Abstractions;
 
 namespace Bostel.Server.Tests;
 
@@ -51,7 +52,7 @@ public class BadInputTests(ServerFixture server)
         {
             var contexts = server.Factory.Services.GetRequiredService<IDbContextFactory<BostelContext>>();
             var free = 70L << 20;
-            var store = new BlobStore(contexts, folder, freeSpace: () => free);
+            var store = new BlobStore(contexts, folder, NullLogger<BlobStore>.Instance, freeSpace: () => free);
             var content = new byte[3 << 20];
             Random.Shared.NextBytes(content);
             var announced = await Assert.ThrowsAsync<BadInputException>(() => store.SaveAsync(new MemoryStream(content), content.Length));

@@ -5,7 +5,6 @@ using Bostel.Cad;
 using Bostel.Core.Formats;
 using Bostel.Core.Plans;
 using Bostel.Data;
-using Bostel.Server.Jobs;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -48,8 +47,11 @@ public class InspectionFlowTests(ServerFixture server)
         using var zip = new ZipArchive(new MemoryStream(xlsx));
         Assert.Contains(zip.Entries, e => e.FullName == "xl/workbook.xml");
 
-        // Evaluating again leaves the run behind the report as it was.
+        // Evaluating again what has not changed changes nothing; what has changed gives another run and leaves the one behind the report as it was.
         var frozen = view.GetProperty("run").GetProperty("id").GetString();
+        await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "evaluate" }));
+        Assert.Equal(frozen, (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("id").GetString());
+        await SavePlanAsync(part, basedOn: 2, flatness: 0.2);
         await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "evaluate" }));
         Assert.NotEqual(frozen, (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("id").GetString());
         Assert.Equal(3, await server.ScalarAsync<long>($"SELECT count(*) FROM \"Characteristics\" WHERE \"RunId\" = '{frozen}'"));
@@ -96,19 +98,18 @@ public class InspectionFlowTests(ServerFixture server)
         var part = await server.ClampAsync("FLOW-4");
         var piece = Guid.Parse(await server.CaptureAsync(part, "0001"));
 
-        // As a killed process leaves it: marked running, fetched once, never finished.
+        // As killed processes leave them: marked running, the lease ended, never finished.
         await using var scope = server.Factory.Services.CreateAsyncScope();
         var context = scope.ServiceProvider.GetRequiredService<BostelContext>();
         var orphan = Row(piece, JobState.Running, attempts: 1);
         var unwanted = Row(piece, JobState.Running, attempts: 1);
         unwanted.CancelRequested = true;
-        var hopeless = Row(piece, JobState.Running, attempts: 3);
+        var hopeless = Row(piece, JobState.Running, attempts: 5);
         context.Jobs.AddRange(orphan, unwanted, hopeless);
         await context.SaveChangesAsync();
-        var runner = ActivatorUtilities.CreateInstance<JobRunner>(scope.ServiceProvider);
         foreach (var job in new[] { orphan, unwanted, hopeless })
         {
-            await runner.RunAsync(job.Id, CancellationToken.None);
+            await server.EndedAsync(await server.GetAsync($"/api/jobs/{job.Id}"));
         }
 
         Assert.Equal("done", (await server.GetAsync($"/api/jobs/{orphan.Id}")).GetProperty("state").GetString());
@@ -141,7 +142,8 @@ public class InspectionFlowTests(ServerFixture server)
     private static Job Row(Guid piece, JobState state, int attempts) => new()
     {
         Id = Guid.NewGuid(),
-        Kind = "prepare",
+        Kind = JobKind.Prepare,
+        Claim = Guid.NewGuid().ToString(),
         SubjectId = piece,
         Arguments = "{}",
         State = state,
@@ -150,7 +152,7 @@ public class InspectionFlowTests(ServerFixture server)
         CreatedAt = DateTimeOffset.UtcNow,
     };
 
-    private async Task SavePlanAsync(string part)
+    private async Task SavePlanAsync(string part, int basedOn = 1, double flatness = 0.1)
     {
         var nominal = await server.GetAsync($"/api/parts/{part}/nominal");
         int Face(Func<JsonElement, bool> which) => nominal.GetProperty("faces").EnumerateArray().First(which).GetProperty("id").GetInt32();
@@ -164,12 +166,12 @@ public class InspectionFlowTests(ServerFixture server)
             Datums = [new("A", ["bottom"])],
             Characteristics =
             [
-                new(1, "Flatness", "flatness") { Features = ["bottom"], Tolerance = 0.1 },
+                new(1, "Flatness", "flatness") { Features = ["bottom"], Tolerance = flatness },
                 new(2, "Bore", "diameter") { Features = ["bore"], Nominal = 8, Lower = -0.1, Upper = 0.1 },
                 new(3, "Bore to bottom", "parallelism") { Features = ["bore"], Tolerance = 0.1, Datums = ["A"] },
             ],
         };
-        var body = new System.Text.Json.Nodes.JsonObject { ["basedOn"] = 1, ["plan"] = System.Text.Json.Nodes.JsonNode.Parse(plan.ToJson()) };
+        var body = new System.Text.Json.Nodes.JsonObject { ["basedOn"] = basedOn, ["plan"] = System.Text.Json.Nodes.JsonNode.Parse(plan.ToJson()) };
         await ServerFixture.JsonAsync(await server.Client.PutAsync($"/api/parts/{part}/plan", System.Net.Http.Json.JsonContent.Create(body)));
     }
 

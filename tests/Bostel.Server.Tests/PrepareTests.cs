@@ -188,7 +188,7 @@ public class PrepareTests(ServerFixture server)
         await ServerFixture.JsonAsync(await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = stored.GetProperty("number").GetInt32(), plan }));
         var ended = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "run-plan" }));
         Assert.Equal("done", ended.GetProperty("state").GetString());
-        return (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("statistics");
+        return (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("comparison").GetProperty("statistics");
     }
 
     private async Task<Block> GeometryAsync(string piece, object? request)

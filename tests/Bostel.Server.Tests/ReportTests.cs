@@ -115,9 +115,10 @@ public class ReportTests
             new("fill", "2 holes filled, the largest 31.27 mm across, 889.8 mm², not measured.", 100887, 51486, AreaAdded: 889.8, Caution: "Much of it is guessed."),
             new("smooth", "120 points smoothed in 5 passes, moved by 0.0123 mm at most.", 100887, 51486, Moved: 0.0123),
         ];
-        var header = new ReportHeader("BR-0001", "HW-118", "Hand wheel", "B", "0002", "plan 4", "inspector", new(2026, 1, 2, 3, 4, 5, TimeSpan.Zero), "HW-118.step", "HW-118-0002.stl", "mm");
+        var header = new ReportHeader("BR-0001", "HW-118", "Hand wheel", "B", "0002", "plan 4", "inspector", new(2026, 1, 2, 3, 4, 5, TimeSpan.Zero), "HW-118.step", "HW-118-0002.stl", "mm", []);
         var statistics = DeviationStatistics.Of([0.01, -0.02, 0.03], [1, 1, 1], -0.1, 0.1);
         return new(
-            header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps), new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, []), statistics, rows, []);
+            header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps), 
+            new(new("datums") { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])), new(new(5, 60), -0.1, 0.1, statistics), rows, []);
     }
 }

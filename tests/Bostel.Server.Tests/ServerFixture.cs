@@ -2,8 +2,10 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
+using Bostel.Data;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
 [assembly: AssemblyFixture(typeof(Bostel.Server.Tests.ServerFixture))]
@@ -25,6 +27,8 @@ public sealed class ServerFixture : IAsyncLifetime
     public string IntakeFolder => Path.Combine(_folder, "intake");
     public string BlobFolder => Path.Combine(_folder, "blobs");
 
+    public const string Password = "a-password-for-tests";
+
     public static string Root { get; } = Find();
 
     public async ValueTask InitializeAsync()
@@ -33,6 +37,7 @@ public sealed class ServerFixture : IAsyncLifetime
         await ExecuteAsync($"CREATE DATABASE {_database}");
         Connection = new NpgsqlConnectionStringBuilder(_admin) { Database = _database, MaxPoolSize = 30 }.ConnectionString;
         Factory = Create(jobs: true);
+        await AddPeopleAsync(Factory.Services);
         Client = await SignedInAsync(Factory, "inspector");
     }
 
@@ -51,12 +56,26 @@ public sealed class ServerFixture : IAsyncLifetime
         b.UseSetting("Bostel:Jobs", jobs ? "true" : "false");
         b.UseSetting("Bostel:IntakeEvery", "400");
         b.UseSetting("Bostel:Demo", "");
+        b.UseSetting("Bostel:FirstPassword", Password);
     });
+
+    /// <summary>One account a role; the administrator is made by the server itself.</summary>
+    public static async Task AddPeopleAsync(IServiceProvider services)
+    {
+        await using var scope = services.CreateAsyncScope();
+        var accounts = scope.ServiceProvider.GetRequiredService<Accounts>();
+        foreach (var role in (Role[])[Role.Reader, Role.Inspector, Role.Approver])
+        {
+            await accounts.AddAsync(role.ToString().ToLowerInvariant(), Password, role, mustChange: false);
+        }
+
+        await scope.ServiceProvider.GetRequiredService<BostelContext>().SaveChangesAsync();
+    }
 
     public static async Task<HttpClient> SignedInAsync(WebApplicationFactory<Program> factory, string user)
     {
         var client = factory.CreateClient();
-        var answer = await client.PostAsJsonAsync("/api/session", new { user, password = Demo.DemoData.Password });
+        var answer = await client.PostAsJsonAsync("/api/session", new { user, password = Password });
         answer.EnsureSuccessStatusCode();
         return client;
     }

@@ -4,6 +4,8 @@ import { useChanges, useSession } from "./api/hooks";
 import { DevicesPage } from "./pages/DevicesPage";
 import { FloorPage } from "./pages/FloorPage";
 import { LogPage } from "./pages/LogPage";
+import { OwnPasswordPage } from "./pages/PasswordForm";
+import { PeoplePage } from "./pages/PeoplePage";
 import { ReportsPage } from "./pages/ReportsPage";
 import { SignInPage } from "./pages/SignInPage";
 import { Shell } from "./shell/Shell";
@@ -13,7 +15,7 @@ const Workbench = lazy(() => import("./pages/Workbench").then((m) => ({ default:
 export function App() {
   const session = useSession();
   const user = session.data?.user;
-  useChanges(Boolean(user));
+  useChanges(Boolean(user) && !session.data?.mustChangePassword);
   if (session.isPending) {
     return <p className="p-6">Opening Bostel …</p>;
   }
@@ -30,6 +32,10 @@ export function App() {
     return <SignInPage />;
   }
 
+  if (session.data.mustChangePassword) {
+    return <OwnPasswordPage user={user} />;
+  }
+
   return (
     <Shell session={session.data}>
       <Suspense fallback={<p className="p-6">Opening the workbench …</p>}>
@@ -38,6 +44,7 @@ export function App() {
           <Route path="/pieces/:id/:station?" element={<Workbench />} />
           <Route path="/reports" element={<ReportsPage />} />
           <Route path="/devices" element={<DevicesPage />} />
+          <Route path="/people" element={<PeoplePage />} />
           <Route path="/log" element={<LogPage />} />
           <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
         </Routes>

@@ -1,6 +1,6 @@
 using System.CommandLine;
 using Bostel.Core;
-using Bostel.Core.Figures;
+using Bostel.Core.Features;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Reports;
@@ -50,8 +50,8 @@ internal static class InspectCommand
                 Files.Say($"{piece}: {last = p.What}");
             }
         }), cancel);
-        var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line", DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit));
-        var report = new ReportModel(header, plan, result.Prepared.Record, result.Alignment, result.Statistics, result.Characteristics, [Overview(result, plan, runner)]);
+        var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line", DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
+        var report = new ReportModel(header, plan, result.Prepared.Record, result.Aligned, result.Compared, result.Characteristics, Figures(result, plan, runner));
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]
         {
@@ -66,17 +66,19 @@ internal static class InspectCommand
             piece,
             verdict = result.Verdict,
             resembles = result.Alignment.Resembles,
+            alignment = MethodWords.Of(result.Aligned.How),
             rms = result.Alignment.Rms,
+            comparison = MethodWords.Of(result.Compared.How),
             characteristics = result.Characteristics.Select(c => new { no = c.Plan.No, name = c.Plan.Name, measured = c.Measured, uncertainty = c.Uncertainty, verdict = c.Verdict, remark = c.Remark }),
         });
         return result.Verdict;
     }
 
-    private static ReportFigure Overview(InspectionResult result, InspectionPlan plan, InspectionRunner runner)
+    private static List<ReportFigure> Figures(InspectionResult result, InspectionPlan plan, InspectionRunner runner)
     {
-        var state = FigureState.Overview(runner.Nominal, plan.Compare.Lower, plan.Compare.Upper);
-        var rgb = FigureRenderer.Render(state, result.Prepared.Mesh, result.Alignment.Transform, result.Deviations.Values, runner.Nominal, 1200, 750);
-        return new(state, PngWriter.Encode(rgb, 1200, 750), 1200, 750);
+        var scan = new AlignedScan(result.Prepared.Mesh, result.Alignment.Transform, result.Deviations);
+        var figures = plan.Figures.Count > 0 ? plan.Figures : [FigurePlan.Overview(runner.Nominal, plan.Compare.Lower, plan.Compare.Upper)];
+        return [.. figures.Select(f => ReportFigures.Draw(f, scan, runner))];
     }
 
     private sealed class Said(Action<RunProgress> say) : IProgress<RunProgress>

@@ -60,7 +60,7 @@ internal static class PrepareCommand
 
     private static (TriangleMesh Mesh, List<StepRecord> Records) Run(TriangleMesh scan, List<PrepareStep> steps, NominalModel? nominal, CancellationToken cancel)
     {
-        var context = nominal is null ? new PreparationContext(null, null) : new InspectionRunner(nominal).ContextFor(scan, cancel);
+        var context = nominal is null ? new PreparationContext(null, null) : new InspectionRunner(nominal).ContextFor(scan);
         var records = new List<StepRecord>();
         var mesh = scan;
         foreach (var step in steps.Where(s => !s.Off))

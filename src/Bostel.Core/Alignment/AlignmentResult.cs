@@ -55,8 +55,15 @@ public sealed record AlignmentResult(
     RigidTransform Transform, double Rms, double Inliers, double Coverage, double Condition, double TranslationSigma, double RotationSigma,
     int PointsUsed, IReadOnlyList<AlternativePose> Alternatives)
 {
+    /// <summary>Least share of the scan that must lie near the nominal, and of the nominal that must have scan near it.</summary>
+    public const double LeastInliers = 0.6;
+    public const double LeastCoverage = 0.1;
+
     /// <summary>Below these shares the scan is taken for another part: no verdict may rest on the alignment.</summary>
-    public bool Resembles => Inliers >= 0.6 && Coverage >= 0.1;
+    public bool Resembles => Inliers >= LeastInliers && Coverage >= LeastCoverage && !Mirrored;
+
+    /// <summary>The scan does not resemble the nominal, but its mirror image does: it was mirrored on its way here, or is of the opposite hand.</summary>
+    public bool Mirrored { get; init; }
 
     /// <summary>Null where the pose was given and not fitted.</summary>
     public PoseUncertainty? Uncertainty { get; init; }

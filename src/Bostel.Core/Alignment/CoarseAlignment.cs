@@ -13,11 +13,24 @@ internal static class CoarseAlignment
 {
     private const int HistogramBins = 160;
 
+    /// <summary>A rough search that has tested so many blocks of triangles finds no counterpart: mostly none around faces the right way.</summary>
+    internal const int RoughBlocks = 96;
+
+    /// <summary>
+    /// In the right pose at least <see cref="AlignmentResult.LeastInliers"/> of a scan lie near its nominal, and after the rough steps most of them within a few
+    /// hundredths of its size. When less than these shares do in every pose, the scan is of another part, and refining further would only take long.
+    /// </summary>
+    private const double LeastAfterFirst = 0.75 * AlignmentResult.LeastInliers;
+    private const double LeastAfterSecond = 0.83 * AlignmentResult.LeastInliers;
+
     internal sealed record Candidate(RigidTransform Transform, double Score);
+
+    /// <summary>The poses found. Hopeless: none of them is near enough to be worth refining.</summary>
+    internal sealed record Found(List<Candidate> Poses, bool Hopeless);
 
     /// <param name="directions">The scan's samples with normals for the dominant directions; those of <paramref name="scan"/> may be zero.</param>
     /// <summary>Refined, distinct poses, best first. Scores are mean truncated distances in mm: smaller is better.</summary>
-    public static List<Candidate> Find(SurfaceSamples scan, SurfaceSamples directions, AlignmentTarget target, IProgress<double>? progress, CancellationToken cancel)
+    public static Found Find(SurfaceSamples scan, SurfaceSamples directions, AlignmentTarget target, IProgress<double>? progress, CancellationToken cancel)
     {
         var (tree, nominal, grid, diagonal) = (target.Tree, target.Samples, target.Grid, target.Diagonal);
         var rotations = Rotations(directions, target);
@@ -35,13 +48,24 @@ internal static class CoarseAlignment
         var rough = Best(scored.SelectMany(s => s), 64, diagonal, 0.03);
         var first = Best(Refined(rough, Thin(scan, 200), target, true, 5, 0.06 * diagonal, cancel), 24, diagonal, 0.01);
         progress?.Report(0.6);
+        var trial = Thin(scan, 500);
+        if (first.All(c => NearShare(tree, trial, c.Transform, 0.02 * diagonal) < LeastAfterFirst))
+        {
+            return new(first, true);
+        }
+
         var second = Best(Refined(first, Thin(scan, 500), target, true, 8, 0.04 * diagonal, cancel), 10, diagonal, 0.01);
         progress?.Report(0.8);
-        return Best(Refined(second, Thin(scan, 2000), target, false, 25, 0.02 * diagonal, cancel), 10, diagonal, 0.005);
+        if (second.All(c => NearShare(tree, trial, c.Transform, 0.01 * diagonal) < LeastAfterSecond))
+        {
+            return new(second, true);
+        }
+
+        return new(Best(Refined(second, Thin(scan, 2000), target, false, 25, 0.02 * diagonal, cancel), 10, diagonal, 0.005), false);
     }
 
     /// <summary>Mean distance, cut at a limit, over samples with agreeing normals.</summary>
-    public static double ExactScore(TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit)
+    public static double ExactScore(TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
     {
         var distances = new double[scan.Count];
         PointToPlane.ForChunks(scan.Count, (_, from, to) =>
@@ -50,7 +74,7 @@ internal static class CoarseAlignment
             for (var i = from; i < to; i++)
             {
                 var n = transform.Rotate(scan.Normals[i]);
-                var hit = tree.Closest(transform.Apply(scan.Points[i]), limit, seed, n, n.LengthSquared > 0.5 ? 0.5 : -2);
+                var hit = tree.Closest(transform.Apply(scan.Points[i]), limit, seed, n, n.LengthSquared > 0.5 ? 0.5 : -2, mostBlocks);
                 distances[i] = hit.Found ? Math.Sqrt(hit.DistanceSquared) : limit;
                 seed = hit.Found ? hit.Triangle : -1;
             }
@@ -65,14 +89,29 @@ internal static class CoarseAlignment
         return sum / area;
     }
 
+    /// <summary>Share of a scan's area within a distance of the nominal with agreeing normals.</summary>
+    private static double NearShare(TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit)
+    {
+        double near = 0, all = 0;
+        for (var i = 0; i < scan.Count; i++)
+        {
+            var n = transform.Rotate(scan.Normals[i]);
+            near += tree.Closest(transform.Apply(scan.Points[i]), limit, -1, n, n.LengthSquared > 0.5 ? 0.5 : -2, RoughBlocks).Found ? scan.Areas[i] : 0;
+            all += scan.Areas[i];
+        }
+
+        return near / all;
+    }
+
     private static List<Candidate> Refined(List<Candidate> poses, SurfaceSamples scan, AlignmentTarget target, bool rough, int steps, double reach, CancellationToken cancel)
     {
         var diagonal = target.Diagonal;
+        var most = rough ? RoughBlocks : int.MaxValue;
         var refined = new Candidate[poses.Count];
         Parallel.For(0, poses.Count, new ParallelOptions { CancellationToken = cancel }, i =>
         {
-            var outcome = PointToPlane.Refine(scan, target.Tree, poses[i].Transform, new(steps, reach, 2e-4 * diagonal, 1e-4 * diagonal, 0.5) { Grid = target.Grid }, cancel);
-            refined[i] = new(outcome.Transform, ExactScore(target.Tree, scan, outcome.Transform, (rough ? 0.03 : 0.01) * diagonal));
+            var outcome = PointToPlane.Refine(scan, target.Tree, poses[i].Transform, new(steps, reach, 2e-4 * diagonal, 1e-4 * diagonal, 0.5) { Grid = target.Grid, MostBlocks = most }, cancel);
+            refined[i] = new(outcome.Transform, ExactScore(target.Tree, scan, outcome.Transform, (rough ? 0.03 : 0.01) * diagonal, most));
         });
         return [.. refined];
     }
@@ -302,7 +341,7 @@ internal static class CoarseAlignment
         return sum / probe.Count;
     }
 
-    private static SurfaceSamples Thin(SurfaceSamples samples, int count)
+    internal static SurfaceSamples Thin(SurfaceSamples samples, int count)
     {
         if (samples.Count <= count)
         {

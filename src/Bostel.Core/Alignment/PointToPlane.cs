@@ -23,6 +23,9 @@ internal static class PointToPlane
 
         /// <summary>Where the search for the first counterparts starts.</summary>
         public DistanceGrid? Grid { get; init; }
+
+        /// <summary>Of rough steps: see <see cref="TriangleTree.Closest"/>.</summary>
+        public int MostBlocks { get; init; } = int.MaxValue;
     }
 
     /// <summary>
@@ -107,7 +110,7 @@ internal static class PointToPlane
 
                 var p = transform.Apply(scan.Points[i]);
                 var n = transform.Rotate(scan.Normals[i]);
-                var hit = reach is not { } within ? nominal.OnTriangle(seeds[i], p) : nominal.Closest(p, within, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? options.MinimumCosine : -2);
+                var hit = reach is not { } within ? nominal.OnTriangle(seeds[i], p) : nominal.Closest(p, within, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? options.MinimumCosine : -2, options.MostBlocks);
                 if (!hit.Found || options.Scope.WeightOf(hit.Triangle) <= 0)
                 {
                     residuals[i] = double.NaN;

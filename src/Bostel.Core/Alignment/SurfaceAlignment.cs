@@ -17,6 +17,9 @@ public static class SurfaceAlignment
     /// <summary>Where only some faces count, or the extremes.</summary>
     private const int MostOfSome = 100_000;
 
+    /// <summary>When less of a scan than this lies near its nominal, it is looked whether its mirror image lies better.</summary>
+    private const double Doubtful = 0.95;
+
     /// <summary>
     /// Coarse, then fine. The result maps scan coordinates (mm) to nominal coordinates. Poses that fit as well within the noise are returned as
     /// alternatives. The caller decides by <see cref="AlignmentResult.Resembles"/> whether the scan is of this part at all.
@@ -33,10 +36,35 @@ public static class SurfaceAlignment
         var samples = SurfaceSamples.OfScan(moved, Some);
         var directions = scan.TriangleCount == 0 ? BothSenses(samples) : samples;
         var inner = progress is null ? null : new Progress(share => progress.Report((0.5 * share, "Looking for the pose")));
-        var poses = CoarseAlignment.Find(samples, directions, target, inner, cancel);
-        var refined = Compared(poses, samples, target, progress, cancel);
+        var found = CoarseAlignment.Find(samples, directions, target, inner, cancel);
+        if (found.Hopeless)
+        {
+            progress?.Report((0.8, "Looking whether it is mirrored"));
+            var unlike = Assess(scan, target, found.Poses[0].Transform.After(shift));
+            return unlike with { Mirrored = Mirrored(unlike.Inliers, samples, directions, target, cancel) };
+        }
+
+        var refined = Compared(found.Poses, samples, target, progress, cancel);
         var final = Refine(moved, target, refined[0].Transform, refined[0].Transform, 0.01 * target.Diagonal, (scope ?? AlignmentScope.Everything) with { Locked = Motions.None }, progress, cancel);
-        return final with { Transform = final.Transform.After(shift), Alternatives = Alternatives(refined, final, target.Diagonal, shift) };
+        var mirrored = final.Inliers < Doubtful && Mirrored(final.Inliers, samples, directions, target, cancel);
+        return final with { Transform = final.Transform.After(shift), Mirrored = mirrored, Alternatives = Alternatives(refined, final, target.Diagonal, shift) };
+    }
+
+    /// <summary>
+    /// Whether the mirror image of a scan that fits badly or nowhere lies on the nominal: then it was mirrored on its way here (an axis turned over in an
+    /// export), or the part is of the opposite hand. The same search, on mirrored samples; they must leave out less than half of what the scan itself does.
+    /// </summary>
+    private static bool Mirrored(double inliers, SurfaceSamples samples, SurfaceSamples directions, AlignmentTarget target, CancellationToken cancel)
+    {
+        static SurfaceSamples Mirror(SurfaceSamples s) => s with
+        {
+            Points = [.. s.Points.Select(p => new Vector3D(-p.X, p.Y, p.Z))],
+            Normals = [.. s.Normals.Select(n => new Vector3D(-n.X, n.Y, n.Z))],
+        };
+        var image = Mirror(samples);
+        var found = CoarseAlignment.Find(image, Mirror(directions), target, null, cancel);
+        return !found.Hopeless
+            && Share(image, target, found.Poses[0].Transform, NearEnough(target)) >= Math.Max(AlignmentResult.LeastInliers, 0.5 * (1 + inliers));
     }
 
     /// <summary>Fine alignment from a given start (a pose chosen by hand, a loaded transform, an alternative).</summary>
@@ -83,10 +111,13 @@ public static class SurfaceAlignment
     private static List<(RigidTransform Transform, double Rms, double Score)> Compared(
         List<CoarseAlignment.Candidate> poses, SurfaceSamples samples, AlignmentTarget target, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
     {
+        // Refined on fewer points, told apart on all of them.
         var refined = new List<(RigidTransform Transform, double Rms, double Score)>();
+        var some = CoarseAlignment.Thin(samples, 2 * Few);
+        var options = new PointToPlane.Options(40, 0.01 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal) { Grid = target.Grid, MostBlocks = CoarseAlignment.RoughBlocks };
         foreach (var pose in poses.TakeWhile(p => p.Score < (3 * poses[0].Score) + (1e-4 * target.Diagonal)).Take(6))
         {
-            var outcome = PointToPlane.Refine(samples, target.Tree, pose.Transform, new(40, 0.01 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal) { Grid = target.Grid }, cancel);
+            var outcome = PointToPlane.Refine(some, target.Tree, pose.Transform, options, cancel);
             refined.Add((outcome.Transform, outcome.Rms, CoarseAlignment.ExactScore(target.Tree, samples, outcome.Transform, 0.01 * target.Diagonal)));
             progress?.Report((0.5 + (0.05 * refined.Count), "Comparing the poses"));
         }
@@ -109,11 +140,14 @@ public static class SurfaceAlignment
     {
         var (values, _) = SymmetricEigen.Solve(outcome.Matrix);
         var condition = values[^1] > 0 ? Math.Max(0, values[0]) / values[^1] : 0;
-        var near = Share(SurfaceSamples.OfScan(scan, Some), target, outcome.Transform, Math.Max(0.3, 0.004 * target.Diagonal));
+        var near = Share(SurfaceSamples.OfScan(scan, Some), target, outcome.Transform, NearEnough(target));
         var sure = PoseCovariance.Of(outcome, samples, scope.WeightOf, target.Center, scope.Free);
         double Sigma(int first) => Math.Sqrt(Enumerable.Range(first, 3).Max(i => sure.Covariance[7 * i]));
         return new(outcome.Transform, outcome.Rms, near, Coverage(scan, target, outcome.Transform), condition, Sigma(3), Sigma(0), outcome.Used, []) { Uncertainty = sure };
     }
+
+    /// <summary>Within this the scan counts as near the nominal, mm.</summary>
+    private static double NearEnough(AlignmentTarget target) => Math.Max(0.3, 0.004 * target.Diagonal);
 
     /// <summary>A cloud's normals have no sense: for the search of dominant directions each point counts both ways.</summary>
     private static SurfaceSamples BothSenses(SurfaceSamples cloud)

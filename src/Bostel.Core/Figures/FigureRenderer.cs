@@ -1,5 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Plans;
 using Bostel.Core.Segmentation;
 
 namespace Bostel.Core.Figures;
@@ -11,6 +12,9 @@ namespace Bostel.Core.Figures;
 public static class FigureRenderer
 {
     private const int Over = 2;
+
+    /// <summary>Half the side of the square that stands for a point of a cloud, at most, in oversampled pixels.</summary>
+    private const int LargestPoint = 12;
     private static readonly (double R, double G, double B) Paper = (0xF7, 0xF4, 0xEE);
     private static readonly (double R, double G, double B) Grey = (0xB4, 0xBA, 0xC0);
     private static readonly (double R, double G, double B) Ink = (0x1E, 0x2A, 0x32);
@@ -19,7 +23,7 @@ public static class FigureRenderer
     /// <param name="scan">Scan in its own coordinates.</param>
     /// <param name="transform">Scan to nominal.</param>
     /// <param name="deviations">One a vertex, NaN for no data; null draws plain.</param>
-    public static byte[] Render(FigureState state, TriangleMesh scan, RigidTransform transform, double[]? deviations, NominalModel? nominal, int width, int height)
+    public static byte[] Render(FigurePlan state, TriangleMesh scan, RigidTransform transform, double[]? deviations, NominalModel? nominal, int width, int height)
     {
         state.Check();
         var canvas = new Canvas(width * Over, height * Over);
@@ -41,6 +45,11 @@ public static class FigureRenderer
             canvas.Triangle(projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, patch, w, normals, light, shown, state, x, y));
         }
 
+        if (scan.TriangleCount == 0)
+        {
+            DrawPoints(canvas, projected, scan, normals, light, shown, state, view.Scale);
+        }
+
         if (nominal is not null && state.ShowEdges)
         {
             foreach (var edge in nominal.Edges)
@@ -55,8 +64,20 @@ public static class FigureRenderer
         return canvas.Reduce();
     }
 
+    /// <summary>A cloud is drawn as small squares about as large as the points lie apart, so that near ones hide what is behind them.</summary>
+    private static void DrawPoints(Canvas canvas, double[] projected, TriangleMesh scan, float[] normals, Vector3D light, double[]? deviations, FigurePlan state, double scale)
+    {
+        var half = Math.Clamp((int)Math.Round(0.5 * scale * Preparation.Outliers.PointSpacing(scan, new(scan.Coordinates))), 1, LargestPoint);
+        for (var v = 0; v < scan.VertexCount; v++)
+        {
+            var n = scan.HasNormals ? new Vector3D(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]) : light;
+            var (d, at) = (deviations?[v] ?? 0, v);
+            canvas.Square(projected[3 * at], projected[(3 * at) + 1], projected[(3 * at) + 2], half, (x, y) => Color(n, light, d, deviations is not null, false, state, x, y));
+        }
+    }
+
     private static (double R, double G, double B) Shade(
-        int[] indices, int t, bool patch, Vector3D w, float[] normals, Vector3D light, double[]? deviations, FigureState state, int x, int y)
+        int[] indices, int t, bool patch, Vector3D w, float[] normals, Vector3D light, double[]? deviations, FigurePlan state, int x, int y)
     {
         var n = Vector3D.Zero;
         double d = 0;
@@ -67,15 +88,20 @@ public static class FigureRenderer
             d += w[k] * (deviations?[v] ?? 0);
         }
 
-        var facing = Math.Abs(n.Normalized().Dot(light));
+        return Color(n.Normalized(), light, d, deviations is not null, patch, state, x, y);
+    }
+
+    private static (double R, double G, double B) Color(Vector3D n, Vector3D light, double d, bool compared, bool patch, FigurePlan state, int x, int y)
+    {
+        var facing = Math.Abs(n.Dot(light));
         var shade = 0.42 + (0.58 * facing);
         var color = Grey;
         (x, y) = (x / Over, y / Over);
-        if (patch || (deviations is not null && double.IsNaN(d)))
+        if (patch || (compared && double.IsNaN(d)))
         {
             color = x % 5 == 0 && y % 5 == 0 ? Ink : Grey;
         }
-        else if (deviations is not null)
+        else if (compared)
         {
             if (d < state.Lower || d > state.Upper)
             {
@@ -91,13 +117,16 @@ public static class FigureRenderer
         return (shade * color.R, shade * color.G, shade * color.B);
     }
 
-    private sealed class View(FigureState state, int width, int height)
+    private sealed class View(FigurePlan state, int width, int height)
     {
         private readonly (Vector3D Right, Vector3D Up, Vector3D Back) _axes = state.Axes();
         private readonly Vector3D _target = Vector3D.FromArray(state.Camera.Target);
         private readonly double _scale = height / state.Camera.Span;
 
         public Vector3D Back => _axes.Back;
+
+        /// <summary>Pixels a mm.</summary>
+        public double Scale => _scale;
 
         /// <summary>Pixel and depth in mm toward the eye.</summary>
         public (double X, double Y, double Z) Project(Vector3D p)
@@ -159,6 +188,23 @@ public static class FigureRenderer
                     {
                         _depth[at] = z;
                         Put(at, shade(new(u, v, w), x, y), 1);
+                    }
+                }
+            }
+        }
+
+        public void Square(double x, double y, double z, int half, Func<int, int, (double R, double G, double B)> shade)
+        {
+            var (cx, cy) = ((int)Math.Floor(x), (int)Math.Floor(y));
+            for (var py = Math.Max(0, cy - half); py <= Math.Min(_height - 1, cy + half); py++)
+            {
+                for (var px = Math.Max(0, cx - half); px <= Math.Min(_width - 1, cx + half); px++)
+                {
+                    var at = (py * _width) + px;
+                    if ((float)z > _depth[at])
+                    {
+                        _depth[at] = (float)z;
+                        Put(at, shade(px, py), 1);
                     }
                 }
             }

@@ -15,15 +15,21 @@ public sealed record PointPairPlan(double[] Scan, double[] Nominal, double Weigh
 
 /// <summary>
 /// How the scan is brought onto the nominal. "all-surfaces": best fit to all of it. "faces": best fit to the named faces. "datums": by the named datums of
-/// the plan, in order. "reference-points", "point-pairs": by those given here. Everything but point pairs starts from <see cref="Start"/>, or from a best
-/// fit to all surfaces that needs no start.
+/// the plan, in order. "reference-points", "point-pairs": by those given here. "as-given": <see cref="Start"/> as it is. Everything but point pairs starts
+/// from <see cref="Start"/>, or from a best fit to all surfaces that needs no start.
 /// </summary>
 public sealed record AlignPlan(string Method = "all-surfaces")
 {
-    public static readonly string[] Methods = ["all-surfaces", "faces", "datums", "reference-points", "point-pairs"];
+    public static readonly string[] Methods = ["all-surfaces", "faces", "datums", "reference-points", "point-pairs", "as-given"];
 
     /// <summary>Scan to nominal, 16 numbers row by row.</summary>
     public double[]? Start { get; init; }
+
+    /// <summary>
+    /// The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is taken. Pieces
+    /// delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
+    /// </summary>
+    public double[]? Prefer { get; init; }
 
     public int[] Faces { get; init; } = [];
     public IReadOnlyList<FaceWeight> Weights { get; init; } = [];
@@ -42,6 +48,8 @@ public sealed record AlignPlan(string Method = "all-surfaces")
     public double SearchDistance { get; init; } = 5;
 
     internal RigidTransform? StartPose => Start is null ? null : RigidTransform.FromArray(Start);
+
+    internal RigidTransform? PreferredPose => Prefer is null ? null : RigidTransform.FromArray(Prefer);
 
     internal IReadOnlyList<ReferencePoint> ReferencePoints => [.. Points.Select(p => new ReferencePoint(p.Name, Vector3D.FromArray(p.Point), Vector3D.FromArray(p.Direction), p.Weight, p.Offset))];
 
@@ -79,6 +87,7 @@ public sealed record AlignPlan(string Method = "all-surfaces")
         Require(Method != "faces" || Faces.Length > 0, "faces: at least one face is needed.");
         Require(Method != "datums" || Datums.Length > 0, "datums: at least one datum is needed.");
         Require(Datums.All(labels.Contains), $"datums: '{Datums.FirstOrDefault(d => !labels.Contains(d))}' is not a datum of the plan.");
+        Require(Method != "as-given" || Start is not null, "start: a pose taken as given is missing.");
         Require(Locked.Length == 0 || Start is not null, "locked: motions can only keep the value of a start; align.start is missing.");
         Require(Weights.All(w => w.Weight >= 0 && double.IsFinite(w.Weight)), "weights: a weight must be 0 or more.");
         Require(Weights.Select(w => w.Face).Distinct().Count() == Weights.Count, "weights: a face appears twice.");
@@ -87,5 +96,6 @@ public sealed record AlignPlan(string Method = "all-surfaces")
         Require(SearchDistance > 0, "searchDistance: must be above 0 mm.");
         _ = AlignmentScope.ParseMotions(Locked);
         _ = StartPose;
+        _ = PreferredPose;
     }
 }

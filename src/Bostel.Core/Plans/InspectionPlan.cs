@@ -15,7 +15,13 @@ public sealed record PreparePlan
 }
 
 /// <summary>The band of the colour map and the limits of the search for counterparts (null: from the size of the part).</summary>
-public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double? MaxDistance = null, double MaxAngle = 60);
+public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double? MaxDistance = null, double MaxAngle = 60)
+{
+    public const int MostLabels = 200;
+
+    /// <summary>Places of the nominal whose deviation is read on every piece.</summary>
+    public IReadOnlyList<LabelPlan> Labels { get; init; } = [];
+}
 
 /// <summary>What is known of the device: its stated maximum length error, mm.</summary>
 public sealed record DevicePlan(double LengthError = 0.01);
@@ -28,7 +34,9 @@ public sealed record DatumPlan(string Label, string[] Features);
 /// </summary>
 public sealed record InspectionPlan
 {
-    public const string Version = "bostel-plan/2";
+    public const int MostFigures = 60;
+    public const int MostName = 200;
+    public const string Version = "bostel-plan/3";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";
@@ -41,6 +49,9 @@ public sealed record InspectionPlan
     public IReadOnlyList<CharacteristicPlan> Characteristics { get; init; } = [];
     public DecisionRule Decision { get; init; } = new();
     public DevicePlan Device { get; init; } = new();
+
+    /// <summary>The report's figures in order; none: the whole part from one side.</summary>
+    public IReadOnlyList<FigurePlan> Figures { get; init; } = [];
 
     public static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
@@ -87,6 +98,27 @@ public sealed record InspectionPlan
             throw new BadInputException($"{name}: compare.lower must lie below compare.upper.");
         }
 
+        if (Compare.MaxDistance is <= 0 || !(Compare.MaxAngle is > 0 and <= 180))
+        {
+            throw new BadInputException($"{name}: compare.maxDistance must be above 0 mm and compare.maxAngle above 0 and at most 180 degrees.");
+        }
+
+        if (Compare.Labels.Count > ComparePlan.MostLabels || Figures.Count > MostFigures)
+        {
+            throw new BadInputException($"{name}: at most {ComparePlan.MostLabels} labels and {MostFigures} figures.");
+        }
+
+        foreach (var label in Compare.Labels)
+        {
+            label.Check($"{name}: compare.labels");
+        }
+
+        for (var i = 0; i < Figures.Count; i++)
+        {
+            Figures[i].Check($"{name}: figure {i + 1}");
+        }
+
+        CheckLengths(name);
         if (Decision.Rule is not ("simple" or "guard-band") || !(Decision.GuardFactor >= 0))
         {
             throw new BadInputException($"{name}: decision.rule must be 'simple' or 'guard-band', with a guard factor of 0 or more.");
@@ -116,6 +148,16 @@ public sealed record InspectionPlan
             {
                 throw new BadInputException($"{name}: characteristic {c.No} names datum {missing}, which the plan does not have.");
             }
+        }
+    }
+
+    /// <summary>Names are for people: long ones would break every table they stand in.</summary>
+    private void CheckLengths(string name)
+    {
+        var texts = new[] { Part, Revision }.Concat(Features.SelectMany(f => new[] { f.Id, f.Name })).Concat(Datums.Select(d => d.Label)).Concat(Characteristics.Select(c => c.Name));
+        if (texts.FirstOrDefault(t => t.Length > MostName) is { } longest)
+        {
+            throw new BadInputException($"{name}: '{longest[..20]}…' is longer than {MostName} characters.");
         }
     }
 

@@ -21,9 +21,13 @@ public sealed record PreparedScan(TriangleMesh Mesh, PreparationRecord Record, f
 
 /// <summary>The outcome of all stations for one piece.</summary>
 public sealed record InspectionResult(
-    PreparedScan Prepared, AlignmentResult Alignment, DeviationMap Deviations, DeviationStatistics Statistics,
-    IReadOnlyList<FeatureResult> Features, IReadOnlyDictionary<string, string> FeatureFailures, IReadOnlyList<CharacteristicResult> Characteristics)
+    PreparedScan Prepared, AlignedOutcome Aligned, DeviationMap Deviations, ComparedOutcome Compared, IReadOnlyList<MeasuredFeature> Features,
+    IReadOnlyList<CharacteristicResult> Characteristics)
 {
+    public AlignmentResult Alignment => Aligned.Result;
+
+    public DeviationStatistics Statistics => Compared.Statistics;
+
     public Verdict Verdict => Overall(Characteristics.Select(c => c.Verdict));
 
     /// <summary>The piece's verdict: non-conforming if anything is, else not proven if anything is or was not measured, else conforming.</summary>
@@ -39,8 +43,8 @@ public sealed record InspectionResult(
 }
 
 /// <summary>
-/// Replays a plan on scans of one nominal, station by station or all at once. The web, the workers and the command line all go through here, so a
-/// figure is the same wherever it is shown. Safe for concurrent use.
+/// What each station does to a scan of one nominal. <see cref="Replay"/> calls them in order; the web, the workers and the command line all go through
+/// there, so a figure is the same wherever it is shown. Safe for concurrent use.
 /// </summary>
 public sealed class InspectionRunner
 {
@@ -63,7 +67,7 @@ public sealed class InspectionRunner
     /// <exception cref="BadInputException">A step does not suit the scan, or needs a pose the scan does not have.</exception>
     public PreparedScan Prepare(TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
-        var context = ContextFor(scan, cancel);
+        var context = ContextFor(scan);
         var steps = plan.Prepare.Steps;
         var now = Begin(scan);
         for (var i = 0; i < steps.Count; i++)
@@ -102,106 +106,63 @@ public sealed class InspectionRunner
     /// What steps on a scan may refer to. Its pose is found when a rule first asks for it, always from the raw scan's own part and so the same whatever was
     /// done before: steps do not move a scan as a whole.
     /// </summary>
-    public PreparationContext ContextFor(TriangleMesh scan, CancellationToken cancel = default)
+    public PreparationContext ContextFor(TriangleMesh scan)
     {
-        var pose = new Lazy<RigidTransform>(() =>
+        var found = new PoseOnce(cancel =>
         {
             var part = LoosePieces.DropAllButPart(scan, Nominal.Mesh.Area()).Mesh;
-            var found = SurfaceAlignment.FitToAllSurfaces(part, Target, null, null, cancel);
-            return found.Resembles ? found.Transform : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(found));
+            var fit = SurfaceAlignment.FitToAllSurfaces(part, Target, null, null, cancel);
+            return fit.Resembles ? fit.Transform : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(fit));
         });
-        return new(Tree, () => pose.Value);
+        return new(Tree, found.Get);
     }
 
     /// <summary>The connected pieces of a scan, the part marked by the nominal's area; none of a cloud.</summary>
     public IReadOnlyList<Piece> Pieces(TriangleMesh scan) => scan.TriangleCount == 0 ? [] : LoosePieces.Find(scan, Nominal.Mesh.Area()).Pieces;
 
     public AlignmentResult Align(PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
-        PlanAlignment.Run(scan.Mesh, plan, Nominal, Target, OptionsOf(plan), Adapt(progress), cancel);
-
-    /// <summary>Takes a transform as given, or refines from it.</summary>
-    public AlignmentResult Align(PreparedScan scan, RigidTransform given, bool refine, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) => refine
-        ? SurfaceAlignment.RefineFrom(scan.Mesh, Target, given, null, Adapt(progress), cancel)
-        : SurfaceAlignment.Assess(scan.Mesh, Target, given);
+        PlanAlignment.Run(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), Adapt(progress), cancel);
 
     public DeviationMap Compare(PreparedScan scan, RigidTransform transform, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         var report = progress is null ? null : new Relay<double>(s => progress.Report(new(s, "Measuring deviations")));
-        return Deviation.Compute(scan.Mesh, transform, Nominal, Tree, OptionsOf(plan), report, cancel);
+        return Deviation.Compute(scan.Mesh, transform, Nominal, Tree, SearchLimits(plan), report, cancel);
     }
 
-    public DeviationStatistics Statistics(PreparedScan scan, DeviationMap map, InspectionPlan plan) =>
-        DeviationStatistics.Of(map.Values, WeightsOf(scan.Mesh), plan.Compare.Lower, plan.Compare.Upper);
+    /// <summary>Statistics within the plan's band.</summary>
+    public ComparedOutcome Summarise(AlignedScan scan, InspectionPlan plan)
+    {
+        var how = SearchLimits(plan);
+        var statistics = DeviationStatistics.Of(scan.Deviations.Values, WeightsOf(scan.Mesh), plan.Compare.Lower, plan.Compare.Upper);
+        return new(how, plan.Compare.Lower, plan.Compare.Upper, statistics);
+    }
+
+    /// <summary>What labels read on a scan.</summary>
+    public IReadOnlyList<LabelReading> ReadLabels(AlignedScan scan, IReadOnlyList<LabelPlan> labels) =>
+        LabelReading.Read([.. labels.Select(l => l.Point)], scan.Mesh, scan.Transform, scan.Deviations, DeviationOptions.For(Nominal).MaxDistance + scan.Mesh.MeanEdge());
 
     /// <summary>Measures one feature.</summary>
     public FeatureResult Measure(FeaturePlan feature, AlignedScan scan) => FeatureExtraction.Measure(feature, scan, Nominal, Tree);
 
-    /// <summary>Measures all features of the plan; those that cannot be measured are listed with the reason.</summary>
-    public (IReadOnlyList<FeatureResult> Features, IReadOnlyDictionary<string, string> Failures) MeasureAll(
-        InspectionPlan plan, AlignedScan scan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
-    {
-        var results = new FeatureResult?[plan.Features.Count];
-        var reasons = new string?[plan.Features.Count];
-        var done = 0;
-        Parallel.For(0, results.Length, new ParallelOptions { CancellationToken = cancel }, i =>
-        {
-            try
-            {
-                results[i] = Measure(plan.Features[i], scan);
-            }
-            catch (BadInputException reason)
-            {
-                reasons[i] = reason.Message;
-            }
+    /// <summary>What an evaluation may draw on.</summary>
+    /// <param name="feature">Measures a feature of the plan, or throws <see cref="BadInputException"/> with the reason why it cannot.</param>
+    internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, Func<string, FeatureResult> feature) =>
+        new(Nominal, Tree, scan, MethodWords.Of(plan.Align), feature, plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan));
 
-            progress?.Report(new((double)Interlocked.Increment(ref done) / results.Length, "Measuring features"));
-        });
-        var failures = Enumerable.Range(0, reasons.Length).Where(i => reasons[i] is not null).ToDictionary(i => plan.Features[i].Id, i => reasons[i]!);
-        return ([.. results.OfType<FeatureResult>()], failures);
-    }
-
-    /// <summary>Evaluates all characteristics; none when the scan does not resemble the nominal.</summary>
-    public IReadOnlyList<CharacteristicResult> Evaluate(
-        InspectionPlan plan, AlignedScan scan, AlignmentResult alignment, IReadOnlyList<FeatureResult> features, IReadOnlyDictionary<string, string> failures, CancellationToken cancel = default)
-    {
-        if (!alignment.Resembles)
-        {
-            return [.. plan.Characteristics.Select(c => Evaluation.NotMeasured(c, Unlike(alignment)))];
-        }
-
-        var context = new EvaluationContext(
-            Nominal, Tree, scan, features.ToDictionary(f => f.Plan.Id), failures, plan.Datums.ToDictionary(d => d.Label, d => d.Features), OptionsOf(plan).MaxDistance);
-        var rows = new CharacteristicResult[plan.Characteristics.Count];
-        Parallel.For(0, rows.Length, new ParallelOptions { CancellationToken = cancel }, i =>
-            rows[i] = Evaluation.Evaluate(plan.Characteristics[i], context, plan.Decision, plan.Device.LengthError));
-        return rows;
-    }
-
-    /// <summary>All stations in order.</summary>
+    /// <summary>All stations in order, nothing known beforehand.</summary>
+    /// <param name="scan">Raw scan in mm.</param>
     public InspectionResult Run(TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
-        progress?.Report(new(0, "Preparing"));
-        var prepared = Prepare(scan, plan, Part(progress, 0, 0.05), cancel);
-        var alignment = Align(prepared, plan, Part(progress, 0.05, 0.6), cancel);
-        return Finish(prepared, alignment, plan, progress, cancel);
-    }
-
-    /// <summary>The stations after alignment.</summary>
-    public InspectionResult Finish(PreparedScan prepared, AlignmentResult alignment, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
-    {
-        var map = Compare(prepared, alignment.Transform, plan, Part(progress, 0.65, 0.15), cancel);
-        var aligned = new AlignedScan(prepared.Mesh, alignment.Transform, map);
-        var (features, failures) = alignment.Resembles ? MeasureAll(plan, aligned, Part(progress, 0.8, 0.1), cancel) : ([], new Dictionary<string, string>());
-        progress?.Report(new(0.9, "Evaluating"));
-        var rows = Evaluate(plan, aligned, alignment, features, failures, cancel);
-        progress?.Report(new(1, "Done"));
-        return new(prepared, alignment, map, Statistics(prepared, map, plan), features, failures, rows);
+        var keys = OutcomeKeys.Of(new("", "", null, ""), new("", "", ""), plan);
+        return new Replay(plan, keys, new MemoryOutcomes(), () => this, () => Prepare(scan, plan, null, cancel)).All(progress, cancel);
     }
 
     /// <summary>Why no verdict may rest on an alignment.</summary>
-    public static string Unlike(AlignmentResult alignment) => string.Create(
-        System.Globalization.CultureInfo.InvariantCulture,
-        $"The scan does not resemble the nominal: only {100 * alignment.Inliers:0} % of it lies near the surface and it covers {100 * alignment.Coverage:0} %.");
+    public static string Unlike(AlignmentResult alignment) => alignment.Mirrored
+        ? "The scan is a mirror image of the nominal: mirrored, it would lie on it. Check the axes of the export, or whether this is the part of the opposite hand."
+        : string.Create(
+            System.Globalization.CultureInfo.InvariantCulture,
+            $"The scan does not resemble the nominal: only {100 * alignment.Inliers:0} % of it lies near the surface and it covers {100 * alignment.Coverage:0} %.");
 
     /// <summary>Area weights of the vertices; a cloud counts every point alike.</summary>
     public static double[] WeightsOf(TriangleMesh mesh)
@@ -216,14 +177,27 @@ public sealed class InspectionRunner
         return ones;
     }
 
-    private DeviationOptions OptionsOf(InspectionPlan plan) =>
+    /// <summary>The plan's limits of the search for counterparts; the distance from the size of the part when the plan gives none.</summary>
+    public DeviationOptions SearchLimits(InspectionPlan plan) =>
         new(plan.Compare.MaxDistance ?? DeviationOptions.For(Nominal).MaxDistance, plan.Compare.MaxAngle);
 
     private static Relay<(double Share, string What)>? Adapt(IProgress<RunProgress>? progress) =>
         progress is null ? null : new Relay<(double Share, string What)>(p => progress.Report(new(p.Share, p.What)));
 
-    private static Relay<RunProgress>? Part(IProgress<RunProgress>? progress, double from, double width) =>
-        progress is null ? null : new Relay<RunProgress>(p => progress.Report(new(from + (width * p.Share), p.What)));
+    /// <summary>A pose that is sought once; a search that was cancelled or found nothing is begun anew by whoever asks next.</summary>
+    private sealed class PoseOnce(Func<CancellationToken, RigidTransform> find)
+    {
+        private readonly Lock _lock = new();
+        private RigidTransform? _pose;
+
+        public RigidTransform Get(CancellationToken cancel)
+        {
+            lock (_lock)
+            {
+                return _pose ??= find(cancel);
+            }
+        }
+    }
 
     /// <summary>Passes progress on at once, on the reporting thread.</summary>
     private sealed class Relay<T>(Action<T> to) : IProgress<T>

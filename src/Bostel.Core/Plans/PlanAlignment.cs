@@ -11,6 +11,9 @@ namespace Bostel.Core.Plans;
 /// <summary>Carries out the alignment a plan asks for.</summary>
 internal static class PlanAlignment
 {
+    /// <summary>Half of the smallest turn between the poses of parts with up to six equal sides: nearer than this a pose is meant, rad.</summary>
+    private const double FarthestPreferred = Math.PI / 6;
+
     public static AlignmentResult Run(
         TriangleMesh scan, InspectionPlan plan, NominalModel nominal, AlignmentTarget target, DeviationOptions options, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
     {
@@ -24,11 +27,16 @@ internal static class PlanAlignment
             };
         }
 
+        if (align.Method == "as-given")
+        {
+            return SurfaceAlignment.Assess(scan, target, align.StartPose!.Value);
+        }
+
         var scope = align.Scope(nominal);
         var all = align.Method == "all-surfaces" && !align.Balance;
         var first = align.StartPose is { } start
             ? all ? SurfaceAlignment.RefineFrom(scan, target, start, scope, progress, cancel) : SurfaceAlignment.Assess(scan, target, start)
-            : SurfaceAlignment.FitToAllSurfaces(scan, target, all ? scope : null, progress, cancel);
+            : Preferred(scan, target, all ? scope : null, align.PreferredPose, SurfaceAlignment.FitToAllSurfaces(scan, target, all ? scope : null, progress, cancel), cancel);
         if (all || !first.Resembles)
         {
             return first;
@@ -42,6 +50,32 @@ internal static class PlanAlignment
             _ => Stepped(scan, target, ReferencePoints.Fit(new(scan), align.ReferencePoints, first.Transform, align.SearchDistance)),
         };
         return result with { Alternatives = first.Alternatives };
+    }
+
+    /// <summary>
+    /// Of poses that fit equally well the one turned nearest to a preferred pose, if one lies near it; the others stay its alternatives. A preference made
+    /// in another frame than this scan's lies near none of them and decides nothing.
+    /// </summary>
+    private static AlignmentResult Preferred(
+        TriangleMesh scan, AlignmentTarget target, AlignmentScope? scope, RigidTransform? preferred, AlignmentResult best, CancellationToken cancel)
+    {
+        if (preferred is not { } wanted || best.Alternatives.Count == 0)
+        {
+            return best;
+        }
+
+        double Off(RigidTransform pose) => pose.After(wanted.Inverse()).RotationAngle();
+        var chosen = best.Alternatives.MinBy(a => Off(a.Transform))!;
+        if (Off(chosen.Transform) >= Math.Min(Off(best.Transform), FarthestPreferred))
+        {
+            return best;
+        }
+
+        var refined = SurfaceAlignment.RefineFrom(scan, target, chosen.Transform, scope, null, cancel);
+        return refined with
+        {
+            Alternatives = [new AlternativePose(best.Transform, best.Rms, 1 / chosen.TimesWorse), .. best.Alternatives.Where(a => a != chosen).Select(a => a with { TimesWorse = a.TimesWorse / chosen.TimesWorse })],
+        };
     }
 
     private static AlignmentResult Balanced(

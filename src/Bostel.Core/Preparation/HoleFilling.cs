@@ -24,8 +24,7 @@ public static class HoleFilling
     /// <param name="wanted">Which loops to close.</param>
     /// <param name="curved">Follow the curvature.</param>
     /// <param name="bordersToo">Also close loops that look like the outer border of a sheet: where the loop is known to be a cut.</param>
-    /// <param name="asMeasured">Count the patches as measured: only when the user says so.</param>
-    public static (TriangleMesh Mesh, IReadOnlyList<FilledHole> Filled) Fill(TriangleMesh mesh, Func<BoundaryLoop, bool> wanted, bool curved, bool asMeasured = false, bool bordersToo = false, CancellationToken cancel = default)
+    public static (TriangleMesh Mesh, IReadOnlyList<FilledHole> Filled) Fill(TriangleMesh mesh, Func<BoundaryLoop, bool> wanted, bool curved, bool bordersToo = false, CancellationToken cancel = default)
     {
         var rings = mesh.Rings;
         var outer = bordersToo ? _ => false : OuterBorders(mesh, rings);
@@ -43,7 +42,7 @@ public static class HoleFilling
             filled[i] = new(loops[i].Diameter, loops[i].Center, patches[i].Triangles.Count, patches[i].Area());
         }
 
-        return (Append(mesh, loops, patches, asMeasured), filled);
+        return (Append(mesh, loops, patches), filled);
     }
 
     /// <summary>
@@ -146,7 +145,7 @@ public static class HoleFilling
         return sum / Math.Max(1, 2 * corners.Length);
     }
 
-    private static TriangleMesh Append(TriangleMesh mesh, IReadOnlyList<BoundaryLoop> loops, IReadOnlyList<Patch> patches, bool asMeasured)
+    private static TriangleMesh Append(TriangleMesh mesh, IReadOnlyList<BoundaryLoop> loops, IReadOnlyList<Patch> patches)
     {
         var coordinates = new List<double>(mesh.Coordinates);
         var indices = new List<int>(mesh.Indices);
@@ -165,13 +164,6 @@ public static class HoleFilling
             }
         }
 
-        if (!asMeasured)
-        {
-            return new([.. coordinates], [.. indices], mesh.MeasuredVertexCount, mesh.MeasuredTriangleCount);
-        }
-
-        // Measured patches go before what earlier steps filled as not measured.
-        var all = new TriangleMesh([.. coordinates], [.. indices]);
-        return all.Reordered(t => t < mesh.MeasuredTriangleCount || t >= mesh.TriangleCount, v => v < mesh.MeasuredVertexCount || v >= mesh.VertexCount);
+        return new([.. coordinates], [.. indices], mesh.MeasuredVertexCount, mesh.MeasuredTriangleCount);
     }
 }

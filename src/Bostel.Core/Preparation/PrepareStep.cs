@@ -41,9 +41,6 @@ public sealed record PrepareStep(string Kind)
     /// <summary>fill, refill: follow the curvature; flat otherwise.</summary>
     public bool Curved { get; init; } = true;
 
-    /// <summary>fill: count the patches as measured.</summary>
-    public bool Measured { get; init; }
-
     /// <summary>smooth: 1 to 100.</summary>
     public int? Passes { get; init; }
 

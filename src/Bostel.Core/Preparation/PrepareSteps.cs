@@ -77,14 +77,14 @@ public static class PrepareSteps
         Vector3D[]? near = null;
         if (step.Near is { Length: > 0 })
         {
-            var back = step.Frame == "scan" ? RigidTransform.Identity : context.PoseOfScan().Inverse();
+            var back = step.Frame == "scan" ? RigidTransform.Identity : context.PoseOfScan(cancel).Inverse();
             near = [.. step.Near.Chunk(3).Select(p => back.Apply(Vector3D.FromArray(p)))];
         }
 
         // A hole is the one meant when its centre lies within its own radius of the point.
         bool Wanted(BoundaryLoop loop) => loop.Diameter <= step.MaxDiameter && (near is null || near.Any(p => Vector3D.Distance(p, loop.Center) <= 0.5 * loop.Diameter));
-        var (filled, holes) = HoleFilling.Fill(mesh, Wanted, step.Curved, step.Measured, cancel: cancel);
-        return new(filled, FillRecord(step, mesh, filled, holes, 0, step.Measured ? "counted as measured" : "not measured"));
+        var (filled, holes) = HoleFilling.Fill(mesh, Wanted, step.Curved, cancel: cancel);
+        return new(filled, FillRecord(step, mesh, filled, holes, 0));
     }
 
     private static StepOutcome Refill(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
@@ -109,10 +109,10 @@ public static class PrepareSteps
         // Only the loops left by what was cut out: each of their vertices belonged to it.
         var open = mesh.KeepTriangles(t => !selected[t]);
         var (filled, holes) = HoleFilling.Fill(open, l => l.Vertices.All(v => border.Contains((open.Vertex(v).X, open.Vertex(v).Y, open.Vertex(v).Z))), step.Curved, bordersToo: true, cancel: cancel);
-        return new(filled, FillRecord(step, mesh, filled, holes, removed, "not measured"));
+        return new(filled, FillRecord(step, mesh, filled, holes, removed));
     }
 
-    private static StepRecord FillRecord(PrepareStep step, TriangleMesh before, TriangleMesh after, IReadOnlyList<FilledHole> holes, double removed, string status)
+    private static StepRecord FillRecord(PrepareStep step, TriangleMesh before, TriangleMesh after, IReadOnlyList<FilledHole> holes, double removed)
     {
         if (holes.Count == 0 && removed == 0)
         {
@@ -127,8 +127,8 @@ public static class PrepareSteps
             : null;
         return Record(
             step, after, removed > 0
-                ? (FormattableString)$"{removed:0.#} mm² cut out and refilled by {holes.Count} patches of {added:0.#} mm², {status}."
-                : $"{holes.Count} {(holes.Count == 1 ? "hole" : "holes")} filled, the largest {largest:0.##} mm across, {added:0.#} mm², {status}.",
+                ? (FormattableString)$"{removed:0.#} mm² cut out and refilled by {holes.Count} patches of {added:0.#} mm², not measured."
+                : $"{holes.Count} {(holes.Count == 1 ? "hole" : "holes")} filled, the largest {largest:0.##} mm across, {added:0.#} mm², not measured.",
             removed: removed, added: added, caution: caution);
     }
 

@@ -7,12 +7,13 @@ namespace Bostel.Core.Preparation;
 /// <summary>What selections and steps may refer to beyond the scan itself.</summary>
 /// <param name="Nominal">Index of the nominal; null when the part has none.</param>
 /// <param name="Pose">Scan to nominal; called only when a rule needs it.</param>
-public sealed record PreparationContext(TriangleTree? Nominal, Func<RigidTransform>? Pose)
+public sealed record PreparationContext(TriangleTree? Nominal, Func<CancellationToken, RigidTransform>? Pose)
 {
     public double? NominalArea { get; } = Nominal?.Mesh.Area();
 
     /// <exception cref="BadInputException">There is no nominal to be posed on.</exception>
-    public RigidTransform PoseOfScan() => Pose is null ? throw new BadInputException("This rule needs the part's nominal, and there is none.") : Pose();
+    public RigidTransform PoseOfScan(CancellationToken cancel = default) =>
+        Pose is null ? throw new BadInputException("This rule needs the part's nominal, and there is none.") : Pose(cancel);
 }
 
 /// <summary>
@@ -32,7 +33,7 @@ public static class Selection
             var term = terms[i];
             term.Check($"selection {i + 1}");
             cancel.ThrowIfCancellationRequested();
-            pose ??= term.NeedsPose ? context.PoseOfScan() : null;
+            pose ??= term.NeedsPose ? context.PoseOfScan(cancel) : null;
             selected = Apply(term, selected, items, term.NeedsPose ? pose!.Value : RigidTransform.Identity, context);
         }
 

@@ -65,12 +65,17 @@ public sealed class TriangleTree
     /// Closest point within a distance. With a direction, only triangles whose normal makes a cosine of at least
     /// <paramref name="minimumCosine"/> with it count. <paramref name="seed"/> is a triangle likely to be close (or −1).
     /// </summary>
-    public ClosestHit Closest(Vector3D point, double maxDistance = double.PositiveInfinity, int seed = -1, Vector3D direction = default, double minimumCosine = -2)
+    /// <param name="mostBlocks">
+    /// Gives up after so many blocks of triangles, nearest first, with what was found until then: for rough searches, where a direction that no triangle around
+    /// agrees with would have all of them tested.
+    /// </param>
+    public ClosestHit Closest(
+        Vector3D point, double maxDistance = double.PositiveInfinity, int seed = -1, Vector3D direction = default, double minimumCosine = -2, int mostBlocks = int.MaxValue)
     {
         var p = Local(point);
         var condition = new NormalCondition(direction, minimumCosine);
         var best = Start(p, maxDistance, seed >= 0 ? BlockHolding(seed) : -1, condition);
-        Descend(p, condition, ref best);
+        Descend(p, condition, ref best, mostBlocks);
         return Global(best);
     }
 
@@ -95,7 +100,7 @@ public sealed class TriangleTree
     /// <summary>Improves on a hit by all triangles, nearest boxes first.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     [SkipLocalsInit]
-    internal void Descend(Vector3D p, in NormalCondition condition, ref ClosestHit best)
+    internal void Descend(Vector3D p, in NormalCondition condition, ref ClosestHit best, int mostBlocks = int.MaxValue)
     {
         var (px, py, pz) = (Vector256.Create((float)p.X), Vector256.Create((float)p.Y), Vector256.Create((float)p.Z));
         Span<int> stackNode = stackalloc int[StackSize];
@@ -116,6 +121,11 @@ public sealed class TriangleTree
             var code = stackNode[top];
             if (code < 0)
             {
+                if (--mostBlocks < 0)
+                {
+                    return;
+                }
+
                 TestBlock(BlockOf(code), p, condition, ref best);
                 continue;
             }

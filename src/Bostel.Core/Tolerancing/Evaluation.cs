@@ -1,3 +1,4 @@
+using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
@@ -17,15 +18,28 @@ internal sealed record Evaluated(double Value, double Sigma, string Method, IRea
     public EvidenceView? View { get; init; }
 }
 
-/// <summary>Everything an evaluation may draw on.</summary>
-public sealed record EvaluationContext(
-    NominalModel Nominal, TriangleTree Tree, AlignedScan Scan, IReadOnlyDictionary<string, FeatureResult> Features,
-    IReadOnlyDictionary<string, string> Failures, IReadOnlyDictionary<string, string[]> Datums, double SearchDistance)
+/// <summary>
+/// A characteristic's number before it is judged, with how it was obtained: independent of its limits, the decision rule and the device, so that a change of
+/// those only judges again. <see cref="Failure"/> says why there is no number.
+/// </summary>
+public sealed record CharacteristicValue(double Value, double Sigma, string Method)
 {
-    internal FeatureResult Feature(string id) => Features.TryGetValue(id, out var f)
-        ? f
-        : throw new BadInputException(Failures.TryGetValue(id, out var why) ? why : $"The plan has no feature '{id}'.");
+    /// <summary>How often the device's length error enters the value (a diametral zone takes it twice; an angle not at all).</summary>
+    public double DeviceFactor { get; init; } = 1;
 
+    public string? Remark { get; init; }
+    public int Points { get; init; }
+    public double Coverage { get; init; }
+    public EvidenceView? View { get; init; }
+    public string? Failure { get; init; }
+
+    public static CharacteristicValue Failed(string reason) => new(0, 0, "") { Failure = reason };
+}
+
+/// <summary>Everything an evaluation may draw on. Features are measured when they are first asked for.</summary>
+public sealed record EvaluationContext(
+    NominalModel Nominal, TriangleTree Tree, AlignedScan Scan, string AlignedBy, Func<string, FeatureResult> Feature, IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
+{
     internal DatumSystem System(IReadOnlyList<string> labels) => DatumSystem.Build([.. labels.Select(l =>
         new Datum(l, [.. (Datums.TryGetValue(l, out var ids) ? ids : throw new BadInputException($"The plan has no datum {l}.")).Select(Feature)]))]);
 }
@@ -34,26 +48,15 @@ public sealed record EvaluationContext(
 public static class Evaluation
 {
     /// <summary>Evaluates one characteristic. What cannot be measured is said in the result, never thrown.</summary>
-    /// <param name="lengthError">The device's stated maximum length error, mm; taken as uniformly distributed.</param>
-    public static CharacteristicResult Evaluate(CharacteristicPlan plan, EvaluationContext context, DecisionRule rule, double lengthError)
+    public static CharacteristicValue Measure(CharacteristicPlan plan, EvaluationContext context)
     {
-        var (nominal, lower, upper) = Limits(plan);
-        var empty = new CharacteristicResult(plan) { Nominal = nominal, LowerLimit = lower, UpperLimit = upper };
         try
         {
             var e = Run(plan, context);
-            var device = plan.Kind == "angle" ? 0 : e.DeviceFactor * lengthError / Math.Sqrt(3);
-            var uncertainty = 2 * Math.Sqrt((e.Sigma * e.Sigma) + (device * device));
-            var value = e.Value;
-            return empty with
+            return new(e.Value, e.Sigma, e.Method)
             {
-                Measured = value,
-                Deviation = value - (nominal ?? 0),
-                Uncertainty = uncertainty,
-                Method = e.Method,
+                DeviceFactor = plan.Kind == "angle" ? 0 : e.DeviceFactor,
                 Remark = e.Remark,
-                Beyond = Math.Max(0, Math.Max(value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value)),
-                Verdict = rule.Judge(value, lower, upper, uncertainty),
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used),
                 Coverage = e.Evidence.Count == 0 ? 0 : e.Evidence.Min(f => f.Coverage),
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
@@ -61,15 +64,36 @@ public static class Evaluation
         }
         catch (BadInputException reason)
         {
-            return empty with { Remark = reason.Message };
+            return CharacteristicValue.Failed(reason.Message);
         }
     }
 
-    /// <summary>The row of a characteristic that was not evaluated at all, with the reason.</summary>
-    public static CharacteristicResult NotMeasured(CharacteristicPlan plan, string reason)
+    /// <summary>Judges a value by the plan's limits.</summary>
+    /// <param name="lengthError">The device's stated maximum length error, mm; taken as uniformly distributed.</param>
+    public static CharacteristicResult Judge(CharacteristicPlan plan, CharacteristicValue value, DecisionRule rule, double lengthError)
     {
         var (nominal, lower, upper) = Limits(plan);
-        return new(plan) { Nominal = nominal, LowerLimit = lower, UpperLimit = upper, Remark = reason };
+        var row = new CharacteristicResult(plan) { Nominal = nominal, LowerLimit = lower, UpperLimit = upper };
+        if (value.Failure is { } reason)
+        {
+            return row with { Remark = reason };
+        }
+
+        var device = value.DeviceFactor * lengthError / Math.Sqrt(3);
+        var uncertainty = 2 * Math.Sqrt((value.Sigma * value.Sigma) + (device * device));
+        return row with
+        {
+            Measured = value.Value,
+            Deviation = value.Value - (nominal ?? 0),
+            Uncertainty = uncertainty,
+            Method = value.Method,
+            Remark = value.Remark,
+            Beyond = Math.Max(0, Math.Max(value.Value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value.Value)),
+            Verdict = rule.Judge(value.Value, lower, upper, uncertainty),
+            Points = value.Points,
+            Coverage = value.Coverage,
+            View = value.View,
+        };
     }
 
     private static (double? Nominal, double? Lower, double? Upper) Limits(CharacteristicPlan plan) =>

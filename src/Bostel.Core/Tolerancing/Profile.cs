@@ -15,7 +15,7 @@ internal static class Profile
         }
 
         var scan = context.Scan;
-        var vertices = FeatureExtraction.VerticesOn(plan.Faces, scan, context.Nominal, context.SearchDistance);
+        var vertices = FeatureExtraction.VerticesOn(plan.Faces, scan, context.Nominal, context.Deviation.MaxDistance);
         if (vertices.Count < 10)
         {
             throw new BadInputException($"Characteristic {plan.No}: only {vertices.Count} scan points lie on its faces.");
@@ -27,7 +27,7 @@ internal static class Profile
         var at = scan.Transform.Apply(scan.Mesh.Vertex(vertices[worst]));
         var normal = scan.Transform.Rotate(scan.Mesh.TriangleCount > 0 ? scan.Mesh.Normal(vertices[worst]) : Vector3D.UnitZ);
         var sigma = 2 * (system?.SigmaAt(at) ?? 0);
-        var place = system is null ? "best fit to all surfaces" : $"datums {system.Labels}";
+        var place = system is null ? context.AlignedBy : $"datums {system.Labels}";
         return new(2 * Math.Max(Math.Abs(low), Math.Abs(high)), sigma, $"greatest deviation of {plan.Faces.Length} faces, {place}", [])
         {
             DeviceFactor = 2,
@@ -44,8 +44,7 @@ internal static class Profile
         if (system is not null)
         {
             // Only the chosen vertices are compared anew, in the datum system.
-            var options = new DeviationOptions(context.SearchDistance);
-            values = Deviation.Compute(scan.Mesh, system.Transform.After(scan.Transform), context.Nominal, context.Tree, options, vertices);
+            values = Deviation.Compute(scan.Mesh, system.Transform.After(scan.Transform), context.Nominal, context.Tree, context.Deviation, vertices);
         }
 
         var worst = 0;

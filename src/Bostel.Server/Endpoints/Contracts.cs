@@ -1,20 +1,53 @@
+using System.Text.Json.Serialization;
 using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
-using Bostel.Core.Figures;
+using Bostel.Core.Features;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
+using Bostel.Data;
+using Bostel.Server.Services;
+using Piece = Bostel.Core.Preparation.Piece;
 
 namespace Bostel.Server.Endpoints;
 
 // What goes over the wire. The web's types are generated from these through OpenAPI.
 public sealed record SignIn(string User, string Password);
 
-public sealed record SessionView(string User, string Role);
+/// <summary>Who is signed in; an empty name and no role: nobody. With a password given by somebody else nothing can be done before it is changed.</summary>
+public sealed record SessionView(string User, Role? Role, bool MustChangePassword);
+
+public sealed record PasswordChange(string Old, string New);
+
+public sealed record PersonView(Guid Id, string Name, Role Role, bool Disabled, bool MustChangePassword, DateTimeOffset CreatedAt);
+
+public sealed record NewPerson(string Name, Role Role);
+
+public sealed record PersonChange(Role Role, bool Disabled);
+
+/// <summary>A password that is told once and must be changed at the next sign-in.</summary>
+public sealed record OneTimePassword(string Name, string Password);
 
 public sealed record PartSummary(Guid Id, string Number, string Name, string Revision, Guid? NominalId, int Waiting, int Conforming, int NonConforming, int NotProven, int PlanNumber, int CharacteristicCount);
 
-public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, string State, Verdict? Verdict, int Triangles, DateTimeOffset CreatedAt, string? Problem, string? ReportNumber);
+/// <summary>How far a piece is. Out of date: something changed since its verdict.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<PieceState>))]
+public enum PieceState
+{
+    [JsonStringEnumMemberName("waiting")]
+    Waiting,
+
+    [JsonStringEnumMemberName("evaluated")]
+    Evaluated,
+
+    [JsonStringEnumMemberName("out-of-date")]
+    OutOfDate,
+
+    [JsonStringEnumMemberName("issued")]
+    Issued,
+}
+
+public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Triangles, DateTimeOffset CreatedAt, string? Problem, string? ReportNumber);
 
 public sealed record FloorView(IReadOnlyList<PartSummary> Parts, IReadOnlyList<PieceSummary> Pieces);
 
@@ -40,19 +73,34 @@ public sealed record PlanStep(int BasedOn);
 
 public sealed record UnitGuess(string Unit, bool Agrees);
 
-public sealed record StationView(string Key, string State, string Line);
+[JsonConverter(typeof(JsonStringEnumConverter<StationState>))]
+public enum StationState
+{
+    [JsonStringEnumMemberName("notStarted")]
+    NotStarted,
 
-public sealed record FeatureView(
-    string FeatureId, string Name, string Kind, string? Failure, IReadOnlyList<int> Faces, double[] Measured, double[] Nominal, int Used, int Rejected, double Coverage, double Scatter, double Form,
-    double EdgeMargin, double RadiusSigma, double PositionSigma, double DirectionSigma);
+    [JsonStringEnumMemberName("done")]
+    Done,
+
+    [JsonStringEnumMemberName("needsLook")]
+    NeedsLook,
+
+    [JsonStringEnumMemberName("outOfDate")]
+    OutOfDate,
+}
+
+public sealed record StationView(string Key, StationState State, string Line);
 
 /// <summary>A feature measured just now, with the scan vertices it rests on and their residuals.</summary>
-public sealed record MeasuredView(FeatureView Feature, int[] Vertices, double[] Residuals);
+public sealed record MeasuredView(MeasuredFeature Feature, int[] Vertices, double[] Residuals);
 
 public sealed record StatisticsView(
     int Count, double NoData, double? Min, double? Max, double? Mean, double? Std, double? Rms, double? WithinTolerance, IReadOnlyDictionary<string, double> Percentiles);
 
-public sealed record AlignmentView(double[] Transform, double Rms, double Inliers, double Coverage, double Condition, bool Resembles, string? Problem, int PointsUsed, IReadOnlyList<AlternativeView> Alternatives);
+/// <summary>An alignment with the plan's section that made it and that in words.</summary>
+public sealed record AlignmentView(
+    double[] Transform, double Rms, double Inliers, double Coverage, double Condition, bool Resembles, bool Mirrored, string? Problem, int PointsUsed, IReadOnlyList<AlternativeView> Alternatives,
+    AlignPlan How, string Method);
 
 public sealed record AlternativeView(double[] Transform, double Rms, double TimesWorse);
 
@@ -60,9 +108,16 @@ public sealed record CharacteristicView(
     int No, string Name, string Kind, IReadOnlyList<string> Datums, IReadOnlyList<string> Features, IReadOnlyList<int> Faces, double? Nominal, double? LowerLimit, double? UpperLimit, double? Measured,
     double? Deviation, double Beyond, double? Uncertainty, Verdict Verdict, string Method, string? Remark, int Points, double Coverage, EvidenceView? View, string Unit, int Decimals);
 
+/// <summary>A comparison: the band it was summed up in, and how counterparts were sought, in words.</summary>
+public sealed record ComparisonView(double Lower, double Upper, string Method, StatisticsView Statistics);
+
+/// <summary>
+/// What is kept of a piece. Each station's outcome is today's, or the last one made and then out of date; the stations say which. <see cref="Stale"/> is of the
+/// verdict: it must not be issued. The stages say what to draw while looking at the alignment, and at what was compared and measured in it.
+/// </summary>
 public sealed record RunView(
-    Guid Id, int PlanNumber, bool Stale, PreparationRecord? Preparation, AlignmentView? Alignment, StatisticsView? Statistics, Verdict? Verdict, IReadOnlyList<FeatureView> Features,
-    IReadOnlyList<CharacteristicView> Characteristics);
+    Guid? Id, int? PlanNumber, bool Stale, PreparationRecord? Preparation, AlignmentView? Alignment, ComparisonView? Comparison, Verdict? Verdict, IReadOnlyList<MeasuredFeature> Features,
+    IReadOnlyList<CharacteristicView> Characteristics, StageSource? AlignStage, StageSource? CompareStage);
 
 public sealed record PieceView(
     Guid Id, Guid PartId, string PartNumber, string PartName, string Revision, string Serial, string FileName, string Unit, string? Format, int Vertices, int Triangles, double[] RawSize, double[] SizeMm,
@@ -91,15 +146,21 @@ public sealed record AnchorRequest(PrepareStep Step);
 
 public sealed record AnchorView(PrepareStep Step, string? Caution);
 
-public sealed record StartJob(string Kind, double[]? Transform = null, bool? Refine = null);
+public sealed record StartJob(JobKind Kind);
 
-public sealed record JobView(Guid Id, string Kind, Guid SubjectId, string State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
+public sealed record JobView(Guid Id, JobKind Kind, Guid SubjectId, JobState State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
 
-public sealed record MeasureRequest(int[] Faces, string Name, Core.Fitting.Criterion? Criterion = null, double? EdgeMargin = null);
+/// <summary>Measures a feature as its plan says, whether it is in the plan of the part or not.</summary>
+public sealed record MeasureRequest(FeaturePlan Feature);
 
-public sealed record FigureView(Guid Id, int Order, FigureState State);
+public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels);
 
-public sealed record ReportView(Guid Id, string Number, Guid PieceId, string PartNumber, string Serial, Verdict Verdict, int PlanNumber, string IssuedBy, DateTimeOffset IssuedAt, string PdfSha, string CsvSha, string XlsxSha);
+public sealed record ReadingsView(IReadOnlyList<LabelReading> Readings);
+
+public sealed record Withdrawal(string Why);
+
+public sealed record ReportView(Guid Id, string Number, Guid PieceId, string PartNumber, string Serial, Verdict Verdict, int PlanNumber, string IssuedBy, DateTimeOffset IssuedAt, string PdfSha, string CsvSha, string XlsxSha,
+    DateTimeOffset? WithdrawnAt, string? WithdrawnBy, string? WithdrawnWhy);
 
 public sealed record AuditView(long Id, DateTimeOffset At, string Who, string Action, string Subject, string Detail);
 

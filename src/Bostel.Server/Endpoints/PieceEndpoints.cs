@@ -1,12 +1,14 @@
+using System.Runtime.InteropServices;
 using System.Security.Claims;
 using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Features;
-using Bostel.Core.Figures;
 using Bostel.Core.Formats;
-using Bostel.Core.Geometry;
+using Bostel.Core.Plans;
 using Bostel.Data;
+using Bostel.Reports;
 using Bostel.Server.Jobs;
+using Bostel.Server.Security;
 using Bostel.Server.Services;
 using Microsoft.EntityFrameworkCore;
 
@@ -14,162 +16,125 @@ namespace Bostel.Server.Endpoints;
 
 public static class PieceEndpoints
 {
-    private static readonly string[] StationJobs = ["prepare", "align", "evaluate", "run-plan", "issue"];
-
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapPost("/pieces", CreateAsync).WithName("createPiece");
-        api.MapGet("/pieces/{id:guid}", GetAsync).WithName("piece");
-        api.MapPost("/pieces/{id:guid}/jobs", StartAsync).WithName("startJob");
-        api.MapGet("/pieces/{id:guid}/deviation", async (Guid id, StationService stations, CancellationToken cancel) =>
+        api.MapPost("/pieces", CreateAsync).WithName("createPiece").Needs(Role.Inspector);
+        api.MapGet("/pieces/{id:guid}", GetAsync).WithName("piece").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/jobs", StartAsync).WithName("startJob").Needs(Role.Inspector);
+        api.MapGet("/pieces/{id:guid}/deviation", async (Guid id, string key, StationService stations, HttpContext http, CancellationToken cancel) =>
         {
-            var w = await stations.OpenAsync(id, cancel);
-            var (scan, _) = await stations.AlignedAsync(w, cancel);
+            var (scan, _, _) = await stations.AlignedAsync(key, cancel);
+            http.Response.Headers.CacheControl = StageCaching;
             var values = Array.ConvertAll(scan.Deviations.Values, v => (float)v);
-            return TypedResults.Bytes(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()).ToArray(), "application/octet-stream");
-        }).WithName("deviation");
-        api.MapGet("/pieces/{id:guid}/transform", async (Guid id, StationService stations, CancellationToken cancel) =>
+            return TypedResults.Bytes(MemoryMarshal.AsBytes(values.AsSpan()).ToArray(), "application/octet-stream");
+        }).WithName("deviation").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/transform", async (Guid id, StationService stations, BostelContext context, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
-            var stored = w.Piece.Run?.Alignment ?? throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
-            var transform = JsonSerializer.Deserialize<Core.Alignment.AlignmentResult>(stored, StationService.Json)!.Transform.ToArray();
-            return TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(new { transform }), "application/json", $"{w.Piece.Part!.Number}-{w.Piece.Serial}.transform.json");
-        }).WithName("transform");
-        api.MapPost("/pieces/{id:guid}/measure", MeasureAsync).WithName("measure");
-        MapFigures(api);
-    }
-
-    /// <exception cref="BadInputException">The serial number is missing or too long.</exception>
-    public static void RequireSerial(string serial)
-    {
-        if (string.IsNullOrWhiteSpace(serial) || serial.Length > 60)
+            var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
+            var aligned = shown.Aligned?.Outcome ?? throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
+            return TypedResults.File(
+                JsonSerializer.SerializeToUtf8Bytes(new { transform = aligned.Result.Transform.ToArray(), method = MethodWords.Of(aligned.How) }), "application/json",
+                $"{w.Piece.Part!.Number}-{w.Piece.Serial}.transform.json");
+        }).WithName("transform").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/measure", async (Guid id, MeasureRequest request, StationService stations, CancellationToken cancel) =>
         {
-            throw new BadInputException("serial: a piece needs a serial number of at most 60 characters.");
-        }
-    }
-
-    private static void MapFigures(RouteGroupBuilder api)
-    {
-        api.MapGet("/pieces/{id:guid}/figures", async (Guid id, BostelContext context, CancellationToken cancel) =>
-            (await context.Figures.AsNoTracking().Where(f => f.PieceId == id).OrderBy(f => f.Order).ToListAsync(cancel)).Select(ViewOf).ToList()).WithName("figures");
-        api.MapPost("/pieces/{id:guid}/figures", async (Guid id, FigureState state, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
-        {
-            state.Check();
-            var figure = new Figure
+            var (scan, aligned, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
+            if (!aligned.Result.Resembles)
             {
-                Id = Guid.NewGuid(),
-                PieceId = id,
-                Order = 1 + (await context.Figures.Where(f => f.PieceId == id).MaxAsync(f => (int?)f.Order, cancel) ?? 0),
-                State = JsonSerializer.Serialize(state, StationService.Json),
-                CreatedBy = who.Name(),
-                CreatedAt = DateTimeOffset.UtcNow,
-            };
-            context.Figures.Add(figure);
-            await context.SaveChangesAsync(cancel);
-            return ViewOf(figure);
-        }).WithName("addFigure");
-        api.MapPut("/figures/{id:guid}", async (Guid id, FigureState state, BostelContext context, CancellationToken cancel) =>
+                throw new BadInputException(InspectionRunner.Unlike(aligned.Result));
+            }
+
+            var result = await Task.Run(() => runner.Measure(request.Feature, scan), cancel);
+            return new MeasuredView(MeasuredFeature.Of(result), result.Vertices, result.Residuals);
+        }).WithName("measure").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/readings", async (Guid id, ReadingsRequest request, StationService stations, CancellationToken cancel) =>
         {
-            state.Check();
-            var figure = await context.Figures.SingleOrDefaultAsync(f => f.Id == id, cancel) ?? throw new BadInputException("There is no such figure.");
-            figure.State = JsonSerializer.Serialize(state, StationService.Json);
-            await context.SaveChangesAsync(cancel);
-            return ViewOf(figure);
-        }).WithName("changeFigure");
-        api.MapDelete("/figures/{id:guid}", async (Guid id, BostelContext context, CancellationToken cancel) =>
+            if (request.Labels.Count > ComparePlan.MostLabels)
+            {
+                throw new BadInputException($"labels: at most {ComparePlan.MostLabels} at once.");
+            }
+
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
+            return new ReadingsView(await Task.Run(() => runner.ReadLabels(scan, request.Labels), cancel));
+        }).WithName("readings").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/figures/{index:int}", async (Guid id, int index, StationService stations, CancellationToken cancel) =>
         {
-            await context.Figures.Where(f => f.Id == id).ExecuteDeleteAsync(cancel);
-            return TypedResults.NoContent();
-        }).WithName("dropFigure");
-        api.MapGet("/figures/{id:guid}/picture", async (Guid id, BostelContext context, StationService stations, ReportService reports, CancellationToken cancel) =>
-        {
-            var figure = await context.Figures.AsNoTracking().SingleOrDefaultAsync(f => f.Id == id, cancel) ?? throw new BadInputException("There is no such figure.");
-            return TypedResults.Bytes(await reports.DrawAsync(await stations.OpenAsync(figure.PieceId, cancel), ViewOf(figure).State, cancel), "image/png");
-        }).WithName("figurePicture");
+            var w = await stations.OpenAsync(id, cancel);
+            if (index < 0 || index >= w.Plan.Figures.Count)
+            {
+                throw new NotFoundException("There is no such figure.");
+            }
+
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(w, cancel), cancel);
+            return TypedResults.Bytes(await Task.Run(() => ReportFigures.Draw(w.Plan.Figures[index], scan, runner).Png, cancel), "image/png");
+        }).WithName("figurePicture").Needs(Role.Reader);
     }
 
-    private static FigureView ViewOf(Figure f) => new(f.Id, f.Order, JsonSerializer.Deserialize<FigureState>(f.State, StationService.Json)!);
+    /// <summary>Asked for by the key of an outcome, which never changes.</summary>
+    internal const string StageCaching = "private, max-age=86400, immutable";
 
-    private static async Task<PieceView> CreateAsync(NewPiece piece, BostelContext context, BlobStore blobs, JobQueue jobs, ClaimsPrincipal who, CancellationToken cancel)
+    private static async Task<PieceView> CreateAsync(
+        NewPiece piece, BostelContext context, BlobStore blobs, JobQueue jobs, PlanService plans, ClaimsPrincipal who, CancellationToken cancel)
     {
-        RequireSerial(piece.Serial);
+        var (serial, name) = (Texts.Serial(piece.Serial), Texts.FileName(piece.FileName));
         _ = LengthUnit.Factor(piece.Unit);
-        var suffix = Path.GetExtension(piece.FileName).ToLowerInvariant();
-        if (!MeshFormats.Suffixes.Contains(suffix))
+        if (!MeshFormats.Suffixes.Contains(Path.GetExtension(name).ToLowerInvariant()))
         {
-            throw new BadInputException($"{piece.FileName}: a scan is one of {string.Join(", ", MeshFormats.Suffixes)}.");
+            throw new BadInputException($"{name}: a scan is one of {string.Join(", ", MeshFormats.Suffixes)}.");
         }
 
-        _ = await blobs.FileAsync(piece.Sha, cancel);
-        if (await context.Pieces.AnyAsync(p => p.PartId == piece.PartId && p.Serial == piece.Serial, cancel))
+        await blobs.RequireAsync(piece.Sha, cancel);
+        if (await context.Pieces.AnyAsync(p => p.PartId == piece.PartId && p.Serial == serial, cancel))
         {
-            throw new BadInputException($"serial: piece {piece.Serial} of this part is there already; give another serial number.");
+            throw new BadInputException($"serial: piece {serial} of this part is there already; give another serial number.");
         }
 
         var made = new Piece
         {
             Id = Guid.NewGuid(),
             PartId = piece.PartId,
-            Serial = piece.Serial.Trim(),
-            FileName = Path.GetFileName(piece.FileName),
+            Serial = serial,
+            FileName = name,
             FileSha = piece.Sha,
             Unit = piece.Unit,
             CreatedBy = who.Name(),
             CreatedAt = DateTimeOffset.UtcNow,
         };
         context.Pieces.Add(made);
-        await context.SaveChangesAsync(cancel);
-        await jobs.AddAsync("receive", made.Id, new(), who.Name(), cancel);
-        return await GetAsync(made.Id, context, cancel);
+        await jobs.AddAsync(JobKind.Receive, made.Id, new(), who.Name(), cancel);
+        return await GetAsync(made.Id, context, plans, cancel);
     }
 
-    private static async Task<PieceView> GetAsync(Guid id, BostelContext context, CancellationToken cancel)
+    private static async Task<PieceView> GetAsync(Guid id, BostelContext context, PlanService plans, CancellationToken cancel)
     {
-        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new BadInputException("There is no such piece.");
-        var run = piece.RunId is null ? null : await context.Runs.AsNoTracking().AsSplitQuery().Include(r => r.Features).Include(r => r.Characteristics).SingleOrDefaultAsync(r => r.Id == piece.RunId, cancel);
-        var plan = await context.Plans.AsNoTracking().Where(p => p.PartId == piece.PartId).Select(p => p.Head).SingleAsync(cancel);
+        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new NotFoundException("There is no such piece.");
+        var plan = await plans.GetAsync(piece.PartId, cancel);
+        var keys = piece.Part!.Nominal is { } nominal ? OutcomeKeys.Of(Workpiece.SourceOf(piece), Workpiece.SourceOf(nominal), plan.Plan) : null;
+        var shown = await ShownRecord.LoadAsync(context, piece, keys, cancel);
         var jobs = await context.Jobs.AsNoTracking().Where(j => j.SubjectId == id).OrderByDescending(j => j.CreatedAt).Take(5).ToListAsync(cancel);
-        var figures = await context.Figures.CountAsync(f => f.PieceId == id, cancel);
-        var report = await context.Reports.AsNoTracking().Where(r => r.PieceId == id).OrderByDescending(r => r.IssuedAt).FirstOrDefaultAsync(cancel);
-        return Views.Of(piece, plan, run, jobs, figures, report);
+        var report = await context.Reports.AsNoTracking().Where(r => r.PieceId == id && r.WithdrawnAt == null).OrderByDescending(r => r.IssuedAt).FirstOrDefaultAsync(cancel);
+        return PieceViews.Of(piece, plan, shown, jobs, report);
     }
 
-    private static async Task<JobView> StartAsync(Guid id, StartJob request, JobQueue jobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel)
+    /// <summary>Puts the work into the queue; judging alone, which takes milliseconds, is done at once.</summary>
+    private static async Task<JobView> StartAsync(
+        Guid id, StartJob request, JobQueue jobs, JobRunner runner, StationService stations, BostelContext context, ClaimsPrincipal who, CancellationToken cancel)
     {
-        if (!StationJobs.Contains(request.Kind))
+        if (request.Kind is JobKind.Nominal or JobKind.Receive or JobKind.Capture)
         {
-            throw new BadInputException($"kind: '{request.Kind}' is not one of {string.Join(", ", StationJobs)}.");
+            throw new BadInputException("kind: this work is not begun from a piece.");
         }
 
-        if (request.Kind == "issue" && !who.IsInRole(Roles.Approver) && !who.IsInRole(Roles.Inspector))
-        {
-            throw new BadInputException("Issuing a report needs the role Inspector or Approver.");
-        }
-
-        if (await context.Jobs.AnyAsync(j => j.SubjectId == id && (j.State == JobState.Queued || j.State == JobState.Running), cancel))
-        {
-            throw new ConflictException("Work on this piece is under way already; wait for it or cancel it.");
-        }
-
-        if (request.Transform is { } t)
-        {
-            _ = RigidTransform.FromArray(t);
-        }
-
-        return Views.Of(await jobs.AddAsync(request.Kind, id, new() { Transform = request.Transform, Refine = request.Refine ?? true }, who.Name(), cancel));
-    }
-
-    private static async Task<MeasuredView> MeasureAsync(Guid id, MeasureRequest request, StationService stations, CancellationToken cancel)
-    {
         var w = await stations.OpenAsync(id, cancel);
-        var (scan, alignment) = await stations.AlignedAsync(w, cancel);
-        if (!alignment.Resembles)
+        var atOnce = request.Kind != JobKind.Issue && await stations.OnlyJudgingIsLeftAsync(w, cancel);
+        var job = await jobs.AddAsync(request.Kind, id, new(), who.Name(), cancel, mine: atOnce);
+        if (atOnce)
         {
-            throw new BadInputException(Core.Plans.InspectionRunner.Unlike(alignment));
+            await runner.RunAsync(job, CancellationToken.None);
+            job = await context.Jobs.AsNoTracking().SingleAsync(j => j.Id == job.Id, cancel);
         }
 
-        var plan = new FeaturePlan("live", request.Name, request.Faces) { Criterion = request.Criterion ?? Core.Fitting.Criterion.LeastSquares, EdgeMargin = request.EdgeMargin };
-        var result = w.Runner.Measure(plan, scan);
-        return new(Views.Of(FeatureRows.Of(Guid.Empty, result), request.Faces), result.Vertices, result.Residuals);
+        return Views.Of(job);
     }
 }

@@ -5,7 +5,9 @@ using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
 using Bostel.Data;
 using Bostel.Server.Jobs;
+using Bostel.Server.Security;
 using Bostel.Server.Services;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using Piece = Bostel.Data.Piece;
 
@@ -21,52 +23,51 @@ public static class PrepareEndpoints
         api.MapPost("/pieces/{id:guid}/unit", async (Guid id, UnitChange change, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             _ = LengthUnit.Factor(change.Unit);
-            var piece = await PieceAsync(id, context, cancel);
+            var piece = await PieceAsync(id, context.Pieces, cancel);
             context.Record(who.Name(), "changed the unit", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.Unit} to {change.Unit}");
             piece.Unit = change.Unit;
             await context.SaveChangesAsync(cancel);
             await EventHub.NotifyAsync(context, new("piece", id, id), cancel);
             return TypedResults.NoContent();
-        }).WithName("changeUnit");
-        api.MapPost("/pieces/{id:guid}/columns", ChangeColumnsAsync).WithName("changeColumns");
-        api.MapGet("/pieces/{id:guid}/sheet", SheetAsync).WithName("sheet");
+        }).WithName("changeUnit").Needs(Role.Inspector);
+        api.MapPost("/pieces/{id:guid}/columns", ChangeColumnsAsync).WithName("changeColumns").Needs(Role.Inspector);
+        api.MapGet("/pieces/{id:guid}/sheet", SheetAsync).WithName("sheet").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/loose", async (Guid id, BostelContext context, MeshCache meshes, CancellationToken cancel) =>
         {
-            var piece = await PieceAsync(id, context, cancel);
+            var piece = await PieceAsync(id, context.Pieces.AsNoTracking(), cancel);
             return new PiecesView(await PiecesOfAsync(piece, await ScanAsync(piece, meshes, cancel), meshes, cancel));
-        }).WithName("loosePieces");
-        api.MapGet("/pieces/{id:guid}/geometry", GeometryAsync).WithName("pieceGeometry");
-        api.MapGet("/pieces/{id:guid}/export", ExportAsync).WithName("export");
-        api.MapPost("/pieces/{id:guid}/preview", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, CancellationToken cancel) =>
+        }).WithName("loosePieces").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/geometry", GeometryAsync).WithName("pieceGeometry").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/export", ExportAsync).WithName("export").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/preview", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
-            var prepared = await TriedAsync(w, request.Steps, meshes, cancel);
+            var prepared = await TriedAsync(w, request.Steps, meshes, TaskProgress.Of(http, events), cancel);
             var sheet = await meshes.SheetAsync(prepared.Mesh, cancel);
-            return new PreviewView(prepared.Record, sheet, PrepareAdvice.For(sheet, w.Runner.Pieces(prepared.Mesh)), prepared.Displacements?.Max() ?? 0);
-        }).WithName("preview");
-        api.MapPost("/pieces/{id:guid}/preview/geometry", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, CancellationToken cancel) =>
+            return new PreviewView(prepared.Record, sheet, PrepareAdvice.For(sheet, (await meshes.RunnerAsync(w.Nominal.ModelSha, cancel)).Pieces(prepared.Mesh)), prepared.Displacements?.Max() ?? 0);
+        }).WithName("preview").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/pieces/{id:guid}/preview/geometry", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http, CancellationToken cancel) =>
         {
-            var prepared = await TriedAsync(await stations.OpenAsync(id, cancel), request.Steps, meshes, cancel);
+            var prepared = await TriedAsync(await stations.OpenAsync(id, cancel), request.Steps, meshes, TaskProgress.Of(http, events), cancel);
             return GeometryCodec.Send(prepared.Mesh, values: prepared.Displacements);
-        }).WithName("previewGeometry");
-        api.MapPost("/pieces/{id:guid}/selection", SelectAsync).WithName("select");
-        api.MapPost("/pieces/{id:guid}/anchor", AnchorAsync).WithName("anchor");
+        }).WithName("previewGeometry").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/pieces/{id:guid}/selection", SelectAsync).WithName("select").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/pieces/{id:guid}/anchor", AnchorAsync).WithName("anchor").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
     }
 
     private static async Task<IResult> ChangeColumnsAsync(Guid id, ColumnsChange change, BostelContext context, JobQueue jobs, ClaimsPrincipal who, CancellationToken cancel)
     {
         var columns = PointColumns.Parse(change.Columns).ToString();
-        var piece = await PieceAsync(id, context, cancel);
+        var piece = await PieceAsync(id, context.Pieces, cancel);
         context.Record(who.Name(), "changed the columns", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.Columns} to {columns}");
         (piece.Columns, piece.Problem) = (columns, null);
-        await context.SaveChangesAsync(cancel);
-        await jobs.AddAsync("receive", piece.Id, new(), who.Name(), cancel);
+        await jobs.AddAsync(JobKind.Receive, piece.Id, new(), who.Name(), cancel);
         return TypedResults.NoContent();
     }
 
     private static async Task<SheetView> SheetAsync(Guid id, BostelContext context, MeshCache meshes, BlobStore blobs, CancellationToken cancel)
     {
-        var piece = await PieceAsync(id, context, cancel);
+        var piece = await PieceAsync(id, context.Pieces.AsNoTracking(), cancel);
         var scan = await ScanAsync(piece, meshes, cancel);
         var sheet = await meshes.SheetAsync(scan, cancel);
         var lines = piece.Columns is null ? [] : PointColumns.FirstLines(await HeadAsync(await blobs.FileAsync(piece.FileSha, cancel), cancel), LinesShown);
@@ -81,22 +82,22 @@ public static class PrepareEndpoints
         return head;
     }
 
-    private static async Task<IResult> GeometryAsync(Guid id, bool prepared, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel)
+    /// <param name="prepared">The key of a prepared scan; the raw scan without one.</param>
+    private static async Task<IResult> GeometryAsync(Guid id, string? prepared, StationService stations, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel)
     {
-        if (!prepared)
+        if (prepared is null)
         {
-            return GeometryCodec.Send(await ScanAsync(await PieceAsync(id, context, cancel), meshes, cancel));
+            return GeometryCodec.Send(await ScanAsync(await PieceAsync(id, context.Pieces.AsNoTracking(), cancel), meshes, cancel));
         }
 
-        var w = await stations.OpenAsync(id, cancel);
-        var plan = w.Piece.Run is { } run ? Core.Plans.InspectionPlan.Parse(run.PlanBody) : w.Plan;
-        return GeometryCodec.Send((await stations.PreparedAsync(w, plan, cancel)).Mesh);
+        http.Response.Headers.CacheControl = PieceEndpoints.StageCaching;
+        return GeometryCodec.Send((await stations.PreparedAsync(prepared, cancel)).Mesh);
     }
 
     /// <summary>The scan in an open format: raw, or prepared and (when it is aligned) in nominal coordinates with its deviations.</summary>
     private static async Task<IResult> ExportAsync(Guid id, string format, bool prepared, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel)
     {
-        var piece = await PieceAsync(id, context, cancel);
+        var piece = await PieceAsync(id, context.Pieces.AsNoTracking(), cancel);
         var name = $"{piece.Part!.Number}-{piece.Serial}.{format}";
         if (!MeshFormats.Written.Contains("." + format))
         {
@@ -112,14 +113,16 @@ public static class PrepareEndpoints
         else
         {
             var w = await stations.OpenAsync(id, cancel);
-            if (w.Piece.Run is { DeviationSha: not null })
+            w.RequireReadable();
+            var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
+            if (shown.CompareStage is { DeviationsKey: { } key })
             {
-                var (scan, _) = await stations.AlignedAsync(w, cancel);
+                var (scan, _, _) = await stations.AlignedAsync(key, cancel);
                 (mesh, deviation) = (scan.Mesh.Transformed(scan.Transform), Array.ConvertAll(scan.Deviations.Values, v => (float)v));
             }
             else
             {
-                mesh = (await stations.PreparedAsync(w, w.Plan, cancel)).Mesh;
+                mesh = (await meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, null, cancel)).Mesh;
             }
         }
 
@@ -134,11 +137,11 @@ public static class PrepareEndpoints
         return TypedResults.Stream(memory, "application/octet-stream", name);
     }
 
-    private static async Task<SelectionView> SelectAsync(Guid id, SelectionRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
+    private static async Task<SelectionView> SelectAsync(Guid id, SelectionRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http, CancellationToken cancel)
     {
         var w = await stations.OpenAsync(id, cancel);
-        var mesh = (await TriedAsync(w, request.Steps, meshes, cancel)).Mesh;
-        var context = await meshes.ContextAsync(w.Piece, w.Piece.Unit, w.Runner, w.Nominal.ModelSha, cancel);
+        var mesh = (await TriedAsync(w, request.Steps, meshes, TaskProgress.Of(http, events), cancel)).Mesh;
+        var context = await meshes.ContextAsync(w.Scan, w.Nominal.ModelSha, cancel);
         var selected = await Task.Run(() => Selection.Resolve(mesh, request.Terms, context, cancel), cancel);
         var mask = new byte[(selected.Length + 7) / 8];
         var (count, area) = (0, 0.0);
@@ -165,10 +168,10 @@ public static class PrepareEndpoints
         }
 
         var w = await stations.OpenAsync(id, cancel);
-        var context = await meshes.ContextAsync(w.Piece, w.Piece.Unit, w.Runner, w.Nominal.ModelSha, cancel);
+        var context = await meshes.ContextAsync(w.Scan, w.Nominal.ModelSha, cancel);
         try
         {
-            var pose = await Task.Run(context.PoseOfScan, cancel);
+            var pose = await Task.Run(() => context.PoseOfScan(cancel), cancel);
             return new(request.Step.Anchored(pose), null);
         }
         catch (BadInputException e)
@@ -177,17 +180,17 @@ public static class PrepareEndpoints
         }
     }
 
-    private static Task<Core.Plans.PreparedScan> TriedAsync(Workpiece w, IReadOnlyList<PrepareStep> steps, MeshCache meshes, CancellationToken cancel) =>
-        w.Piece.Problem is { } problem ? throw new BadInputException(problem) : meshes.PreparedAsync(w.Piece, w.Piece.Unit, steps, w.Runner, w.Nominal.ModelSha, cancel);
+    private static Task<Core.Plans.PreparedScan> TriedAsync(Workpiece w, IReadOnlyList<PrepareStep> steps, MeshCache meshes, IProgress<Core.Plans.RunProgress>? progress, CancellationToken cancel) =>
+        w.Piece.Problem is { } problem ? throw new BadInputException(problem) : meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, steps, progress, cancel);
 
     private static async Task<IReadOnlyList<Core.Preparation.Piece>> PiecesOfAsync(Piece piece, TriangleMesh scan, MeshCache meshes, CancellationToken cancel) =>
         scan.TriangleCount == 0 ? []
         : piece.Part!.Nominal is { } nominal ? (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Pieces(scan)
         : LoosePieces.Find(scan, null).Pieces;
 
-    private static async Task<Piece> PieceAsync(Guid id, BostelContext context, CancellationToken cancel) =>
-        await context.Pieces.Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new BadInputException("There is no such piece.");
+    private static async Task<Piece> PieceAsync(Guid id, IQueryable<Piece> pieces, CancellationToken cancel) =>
+        await pieces.Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new NotFoundException("There is no such piece.");
 
     private static async Task<TriangleMesh> ScanAsync(Piece piece, MeshCache meshes, CancellationToken cancel) =>
-        piece.Problem is { } problem ? throw new BadInputException(problem) : await meshes.ScanAsync(piece, piece.Unit, cancel);
+        piece.Problem is { } problem ? throw new BadInputException(problem) : await meshes.ScanAsync(Workpiece.SourceOf(piece), cancel);
 }

@@ -1,134 +1,170 @@
 using System.Text.Json;
 using Bostel.Core;
-using Bostel.Core.Geometry;
 using Bostel.Data;
 using Bostel.Server.Services;
-using Hangfire;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Jobs;
 
 /// <summary>
-/// Runs one job. A job whose process dies is fetched again by another process when its lease runs out; all work is such that doing it again does
-/// no harm. A job stopped by its user, or that fails on its input, is finished.
+/// Runs one job that this process holds. Whatever a job keeps, it keeps in a transaction that first makes sure that the job is still its own; so a job that
+/// was given up, cancelled or taken by another process leaves nothing. Losing the database is not the job's failure: it goes back to the queue.
 /// </summary>
 public sealed class JobRunner(
-    IDbContextFactory<BostelContext> contexts, BostelContext context, StationService stations, ReceiveService receive, ReportService reports, ILogger<JobRunner> log)
+    IDbContextFactory<BostelContext> contexts, StationService stations, ReceiveService receive, ReportService reports, JobLease lease, ILogger<JobRunner> log)
 {
-    private const int MostAttempts = 3;
+    private const int MostAttempts = 5;
 
-    [AutomaticRetry(Attempts = 0)]
-    public async Task RunAsync(Guid jobId, CancellationToken stopping)
+    /// <summary>Work that has not stopped so long after it was cancelled is left to itself; it can keep nothing any more.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromMilliseconds(500);
+
+    public async Task RunAsync(Job job, CancellationToken stopping)
     {
-        var job = await context.Jobs.SingleAsync(j => j.Id == jobId, stopping);
-        if (job.State is JobState.Done or JobState.Failed or JobState.Cancelled)
+        if (job.CancelRequested || job.Attempts > MostAttempts)
         {
+            await EndAsync(job, job.CancelRequested ? JobState.Cancelled : JobState.Failed, job.CancelRequested ? null : $"The work was begun {MostAttempts} times and its process died each time.");
             return;
         }
 
-        if (job.CancelRequested || job.Attempts >= MostAttempts)
-        {
-            await FinishAsync(job, job.CancelRequested ? JobState.Cancelled : JobState.Failed, job.CancelRequested ? null : "The work was started three times and its process died each time.");
-            return;
-        }
-
-        (job.State, job.Attempts) = (JobState.Running, job.Attempts + 1);
-        await context.SaveChangesAsync(stopping);
         using var cancel = CancellationTokenSource.CreateLinkedTokenSource(stopping);
         using var watchStop = new CancellationTokenSource();
         var progress = new JobProgress(contexts, job.Id, job.SubjectId, cancel);
         var watch = progress.WatchAsync(watchStop.Token);
+        var work = WorkAsync(job, progress, cancel.Token);
+        Exception? failure;
         try
         {
-            await WorkAsync(job, progress, cancel.Token);
-            await StopAsync();
-            await FinishAsync(job, JobState.Done, null);
+            failure = await OutcomeAsync(work, cancel.Token);
         }
-        catch (OperationCanceledException) when (!stopping.IsCancellationRequested)
-        {
-            await StopAsync();
-            context.ChangeTracker.Clear();
-            await FinishAsync(job, JobState.Cancelled, null);
-        }
-        catch (BadInputException e)
-        {
-            await StopAsync();
-            await FailAsync(job, e.Message);
-        }
-        catch (Exception e) when (e is not OperationCanceledException)
-        {
-            log.LogError(e, "Job {Kind} {Id} failed", job.Kind, job.Id);
-            await StopAsync();
-            await FailAsync(job, e is InvalidOperationException ? e.Message : "The work failed inside the server; the log says more.");
-        }
-
-        async Task StopAsync()
+        finally
         {
             await watchStop.CancelAsync();
             await watch;
+        }
+
+        if (failure is null)
+        {
+            await EndAsync(job, JobState.Done, null);
+        }
+        else if (progress.CancelWanted)
+        {
+            await EndAsync(job, JobState.Cancelled, null);
+        }
+        else if (failure is OperationCanceledException || DatabaseAway.Is(failure))
+        {
+            // The process stops, another one has the job, or the database is away.
+            log.LogWarning("Job {Kind} {Id} goes back to the queue: {Reason}", job.Kind, job.Id, failure.Message);
+            await PersistAsync((_, l) => l.PutBackAsync(job.Id, CancellationToken.None));
+        }
+        else
+        {
+            await EndAsync(job, JobState.Failed, Sentence(job, failure));
+        }
+    }
+
+    /// <summary>How the work ended: null when it is done. Cancelled work is waited for a moment only.</summary>
+    private static async Task<Exception?> OutcomeAsync(Task work, CancellationToken cancel)
+    {
+        var cancelled = new TaskCompletionSource();
+        await using var registration = cancel.Register(() => cancelled.TrySetResult());
+        if (await Task.WhenAny(work, cancelled.Task) != work && await Task.WhenAny(work, Task.Delay(Patience, CancellationToken.None)) != work)
+        {
+            _ = work.ContinueWith(t => t.Exception, CancellationToken.None, TaskContinuationOptions.OnlyOnFaulted, TaskScheduler.Default);
+            return new OperationCanceledException("The work was cancelled.");
+        }
+
+        try
+        {
+            await work;
+            return null;
+        }
+        catch (Exception e)
+        {
+            return e;
         }
     }
 
     private async Task WorkAsync(Job job, JobProgress progress, CancellationToken cancel)
     {
+        await Task.Yield();
         var arguments = JsonSerializer.Deserialize<JobArguments>(job.Arguments)!;
+        Task<bool> Held() => lease.HoldAsync(job.Id);
         switch (job.Kind)
         {
-            case "nominal":
-                await receive.NominalAsync(job.SubjectId, arguments, job.CreatedBy, progress, cancel);
+            case JobKind.Nominal:
+                await receive.NominalAsync(job.SubjectId, arguments, job.CreatedBy, progress, Held, cancel);
                 return;
-            case "receive":
-                await receive.ScanAsync(job.SubjectId, progress, cancel);
+            case JobKind.Receive:
+                await receive.ScanAsync(job.SubjectId, progress, Held, cancel);
                 return;
-            case "capture":
-                await receive.CaptureAsync(job.SubjectId, arguments, job.CreatedBy, progress, cancel);
+            case JobKind.Capture:
+                await receive.CaptureAsync(job.SubjectId, arguments, job.CreatedBy, progress, Held, cancel);
+                return;
+            case JobKind.Issue:
+                await reports.IssueAsync(await stations.OpenAsync(job.SubjectId, cancel), job.Id, job.CreatedBy, progress, Held, cancel);
                 return;
             default:
-                break;
-        }
-
-        var w = await stations.OpenAsync(job.SubjectId, cancel);
-        switch (job.Kind)
-        {
-            case "prepare":
-                await stations.PrepareAsync(w, job.CreatedBy, cancel);
-                break;
-            case "align":
-                var given = arguments.Transform is { } t ? RigidTransform.FromArray(t) : (RigidTransform?)null;
-                await stations.AlignAsync(w, job.CreatedBy, given, arguments.Refine, progress, cancel);
-                break;
-            case "evaluate":
-                await stations.EvaluateAsync(w, job.CreatedBy, progress, cancel);
-                break;
-            case "run-plan":
-                await stations.RunPlanAsync(w, job.CreatedBy, progress, cancel);
-                break;
-            case "issue":
-                await reports.IssueAsync(w, job.CreatedBy, progress, cancel);
-                break;
-            default:
-                throw new BadInputException($"The job kind '{job.Kind}' is not known.");
+                await stations.RunAsync(await stations.OpenAsync(job.SubjectId, cancel), StationOf(job.Kind), job.CreatedBy, progress, Held, cancel);
+                return;
         }
     }
 
-    private async Task FailAsync(Job job, string error)
+    /// <summary>The station that a job of a kind goes up to.</summary>
+    public static Station StationOf(JobKind kind) => kind switch
     {
-        context.ChangeTracker.Clear();
-        if (job.Kind == "receive")
+        JobKind.Prepare => Station.Prepare,
+        JobKind.Align => Station.Align,
+        JobKind.Compare => Station.Compare,
+        JobKind.Measure => Station.Measure,
+        JobKind.Evaluate or JobKind.RunPlan => Station.Evaluate,
+        _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "This job goes through no station."),
+    };
+
+    private string Sentence(Job job, Exception failure)
+    {
+        if (failure is BadInputException or ConflictException or NotFoundException or DamagedFileException)
         {
-            await context.Pieces.Where(p => p.Id == job.SubjectId).ExecuteUpdateAsync(s => s.SetProperty(p => p.Problem, error));
+            return failure.Message;
         }
 
-        await FinishAsync(job, JobState.Failed, error);
+        log.LogError(failure, "Job {Kind} {Id} failed", job.Kind, job.Id);
+        return "The work failed inside the server; the log says more.";
     }
 
-    private async Task FinishAsync(Job job, JobState state, string? error)
+    private async Task EndAsync(Job job, JobState state, string? error)
     {
         var now = DateTimeOffset.UtcNow;
         var what = state switch { JobState.Done => "Done", JobState.Cancelled => "Cancelled", _ => "Failed" };
-        await context.Jobs.Where(j => j.Id == job.Id).ExecuteUpdateAsync(s => s
-            .SetProperty(j => j.State, state).SetProperty(j => j.Error, error).SetProperty(j => j.FinishedAt, now).SetProperty(j => j.What, what)
-            .SetProperty(j => j.Share, j => state == JobState.Done ? 1 : j.Share));
-        await EventHub.NotifyAsync(context, new("job", job.Id, job.SubjectId));
+        await PersistAsync(async (context, _) =>
+        {
+            var mine = await context.Jobs.Where(j => j.Id == job.Id && j.Worker == JobLease.Me && j.State == JobState.Running).ExecuteUpdateAsync(s => s
+                .SetProperty(j => j.State, state).SetProperty(j => j.Error, error).SetProperty(j => j.FinishedAt, now).SetProperty(j => j.What, what)
+                .SetProperty(j => j.Share, j => state == JobState.Done ? 1 : j.Share).SetProperty(j => j.LeaseUntil, (DateTimeOffset?)null));
+            if (mine == 1 && state == JobState.Failed && job.Kind == JobKind.Receive)
+            {
+                await context.Pieces.Where(p => p.Id == job.SubjectId).ExecuteUpdateAsync(s => s.SetProperty(p => p.Problem, error));
+            }
+
+            await EventHub.NotifyAsync(context, new("job", job.Id, job.SubjectId));
+        });
+    }
+
+    /// <summary>Tells the database how a job ended, for as long as a lease lasts; after that another process finds out by itself.</summary>
+    private async Task PersistAsync(Func<BostelContext, JobLease, Task> tell)
+    {
+        var until = DateTime.UtcNow.AddSeconds(JobLease.Seconds);
+        while (true)
+        {
+            try
+            {
+                await using var context = await contexts.CreateDbContextAsync();
+                await tell(context, new(context));
+                return;
+            }
+            catch (Exception e) when (DatabaseAway.Is(e) && DateTime.UtcNow < until)
+            {
+                await Task.Delay(TimeSpan.FromMilliseconds(500));
+            }
+        }
     }
 }

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using System.Threading.Channels;
@@ -8,27 +9,64 @@ using Npgsql;
 namespace Bostel.Server.Services;
 
 /// <summary>Something changed: which kind of thing and which one.</summary>
-public sealed record ChangeEvent(string Kind, Guid Id, Guid Subject);
+public sealed record ChangeEvent(string Kind, Guid Id, Guid Subject)
+{
+    /// <summary>Of a task: how far it is and what it is doing.</summary>
+    public double? Share { get; init; }
+
+    public string? What { get; init; }
+}
 
 /// <summary>Carries changes from any server or worker process to every browser: PostgreSQL LISTEN/NOTIFY in, server-sent events out.</summary>
 public sealed class EventHub(NpgsqlDataSource source, ILogger<EventHub> log) : BackgroundService
 {
+    /// <summary>The kind of the event that ends the open sign-ins of an account.</summary>
+    public const string AccountChanged = "account";
+
     private const string ChannelName = "bostel";
+    private static readonly TimeSpan Beat = TimeSpan.FromSeconds(15);
     private readonly ConcurrentDictionary<Guid, Channel<ChangeEvent>> _listeners = new();
 
     public static Task NotifyAsync(DbContext context, ChangeEvent change, CancellationToken cancel = default) =>
         context.Database.ExecuteSqlAsync($"SELECT pg_notify({ChannelName}, {JsonSerializer.Serialize(change)})", cancel);
 
-    public async IAsyncEnumerable<ChangeEvent> ListenAsync([EnumeratorCancellation] CancellationToken cancel)
+    /// <summary>
+    /// What changes from now on, for one browser. It begins at once and beats every 15 seconds, so that neither end nor a proxy between takes it for dead; it
+    /// ends when the sign-in of the account does.
+    /// </summary>
+    public async IAsyncEnumerable<SseItem<ChangeEvent?>> ListenAsync(Guid account, [EnumeratorCancellation] CancellationToken cancel)
     {
         var id = Guid.NewGuid();
         var channel = Channel.CreateBounded<ChangeEvent>(new BoundedChannelOptions(500) { FullMode = BoundedChannelFullMode.DropOldest });
         _listeners[id] = channel;
         try
         {
-            await foreach (var change in channel.Reader.ReadAllAsync(cancel))
+            yield return new(null, "beat");
+            while (!cancel.IsCancellationRequested)
             {
-                yield return change;
+                using var beat = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+                beat.CancelAfter(Beat);
+                ChangeEvent? change = null;
+                try
+                {
+                    change = await channel.Reader.ReadAsync(beat.Token);
+                }
+                catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
+                {
+                    // Nothing for a while: a beat is sent.
+                }
+
+                if (change is { Kind: AccountChanged })
+                {
+                    if (change.Id == account)
+                    {
+                        yield break;
+                    }
+                }
+                else
+                {
+                    yield return new(change, change is null ? "beat" : "change");
+                }
             }
         }
         finally
@@ -67,14 +105,20 @@ public sealed class EventHub(NpgsqlDataSource source, ILogger<EventHub> log) : B
         }
     }
 
+    /// <summary>Tells the browsers that listen to this process.</summary>
+    public void Spread(ChangeEvent change)
+    {
+        foreach (var listener in _listeners.Values)
+        {
+            listener.Writer.TryWrite(change);
+        }
+    }
+
     private void Spread(string payload)
     {
         if (JsonSerializer.Deserialize<ChangeEvent>(payload) is { } change)
         {
-            foreach (var listener in _listeners.Values)
-            {
-                listener.Writer.TryWrite(change);
-            }
+            Spread(change);
         }
     }
 }

@@ -140,8 +140,7 @@ public sealed class IntakeService(IServiceScopeFactory scopes, IntakeOptions opt
         };
         context.Pieces.Add(piece);
         context.Record(Who, "took a file in", name, $"part {part.Number} piece {serial}, {length} bytes");
-        await context.SaveChangesAsync(cancel);
-        await scope.ServiceProvider.GetRequiredService<JobQueue>().AddAsync("receive", piece.Id, new(), Who, cancel);
+        await scope.ServiceProvider.GetRequiredService<JobQueue>().AddAsync(JobKind.Receive, piece.Id, new(), Who, cancel);
     }
 
     private async Task PutAsideAsync(string claimed, string name, string reason, CancellationToken cancel)

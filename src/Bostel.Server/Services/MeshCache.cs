@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Security.Cryptography;
 using System.Text.Json;
+using Bostel.Core.Comparison;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
@@ -8,26 +9,29 @@ using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
 using Bostel.Data;
 using Microsoft.Extensions.Caching.Memory;
-using Piece = Bostel.Data.Piece;
 
 namespace Bostel.Server.Services;
 
 /// <summary>
-/// Meshes, nominals and prepared scans in memory, keyed by content, within a budget. Everything in it can be made again from blobs.
+/// Meshes, nominals and prepared scans in memory, keyed by content, within a budget. Everything in it can be made again from blobs. Safe for concurrent
+/// use: what two ask for at once is made once.
 /// </summary>
 public sealed class MeshCache(BlobStore blobs) : IDisposable
 {
-    private readonly MemoryCache _cache = new(new MemoryCacheOptions { SizeLimit = 3L << 30 });
-    private readonly SemaphoreSlim _one = new(1, 1);
+    /// <summary>Bytes, of all meshes together.</summary>
+    private const long Budget = 3L << 30;
+
+    private readonly MemoryCache _cache = new(new MemoryCacheOptions { SizeLimit = Budget });
+    private readonly SemaphoreSlim[] _making = [.. Enumerable.Range(0, 64).Select(_ => new SemaphoreSlim(1, 1))];
     private readonly ConditionalWeakTable<TriangleMesh, Lazy<Task<MeshSheet>>> _sheets = [];
 
     /// <summary>A received scan in mm.</summary>
-    public Task<TriangleMesh> ScanAsync(Piece piece, string unit, CancellationToken cancel = default) =>
-        GetAsync($"scan/{piece.FileSha}/{piece.Columns}/{unit}", async () =>
+    public Task<TriangleMesh> ScanAsync(ScanSource source, CancellationToken cancel = default) =>
+        GetAsync($"scan/{source}", async () =>
         {
-            await using var stream = File.OpenRead(await blobs.FileAsync(piece.FileSha, cancel));
-            var columns = piece.Columns is null ? null : PointColumns.Parse(piece.Columns);
-            return MeshFormats.Read(stream, piece.FileName, null, cancel, columns).Mesh.Scaled(LengthUnit.Factor(unit));
+            await using var stream = File.OpenRead(await blobs.FileAsync(source.Sha, cancel));
+            var columns = source.Columns is null ? null : PointColumns.Parse(source.Columns);
+            return MeshFormats.Read(stream, "scan" + source.Suffix, null, cancel, columns).Mesh.Scaled(LengthUnit.Factor(source.Unit));
         }, SizeOf, cancel);
 
     /// <summary>The runner of a nominal, with its index.</summary>
@@ -40,15 +44,17 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
         }, r => 3 * SizeOf(r.Nominal.Mesh), cancel);
 
     /// <summary>A scan after preparing steps. Each step's outcome is kept, so that one more step costs only itself.</summary>
-    public async Task<PreparedScan> PreparedAsync(Piece piece, string unit, IReadOnlyList<PrepareStep> steps, InspectionRunner runner, string modelSha, CancellationToken cancel = default)
+    public async Task<PreparedScan> PreparedAsync(ScanSource source, string modelSha, IReadOnlyList<PrepareStep> steps, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
-        var scan = await ScanAsync(piece, unit, cancel);
-        var key = $"{piece.FileSha}/{piece.Columns}/{unit}/{modelSha}";
-        var context = await ContextAsync(piece, unit, runner, modelSha, cancel);
+        var scan = await ScanAsync(source, cancel);
+        var runner = await RunnerAsync(modelSha, cancel);
+        var context = await ContextAsync(source, modelSha, cancel);
+        var key = $"{source}/{modelSha}";
         var now = await GetAsync($"prepared/{key}", () => Task.FromResult(runner.Begin(scan)), p => SizeOf(p.Mesh), cancel);
-        var path = "";
+        var (path, done) = ("", 0);
         foreach (var step in steps.Where(s => !s.Off))
         {
+            progress?.Report(new((double)done++ / steps.Count, "Preparing: " + step.Kind.Replace('-', ' ')));
             path = Convert.ToHexString(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { path, step }, InspectionPlan.Json)));
             var before = now;
             now = await GetAsync($"prepared/{key}/{path}", () => Task.Run(() => InspectionRunner.Continue(before, step, context, cancel), cancel), p => SizeOf(p.Mesh), cancel);
@@ -58,11 +64,28 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
     }
 
     /// <summary>What steps on a scan may refer to, with its pose once it was found.</summary>
-    public async Task<PreparationContext> ContextAsync(Piece piece, string unit, InspectionRunner runner, string modelSha, CancellationToken cancel = default)
+    public async Task<PreparationContext> ContextAsync(ScanSource source, string modelSha, CancellationToken cancel = default)
     {
-        var scan = await ScanAsync(piece, unit, cancel);
-        return await GetAsync($"context/{piece.FileSha}/{piece.Columns}/{unit}/{modelSha}", () => Task.FromResult(runner.ContextFor(scan, CancellationToken.None)), _ => 1024, cancel);
+        var scan = await ScanAsync(source, cancel);
+        var runner = await RunnerAsync(modelSha, cancel);
+        return await GetAsync($"context/{source}/{modelSha}", () => Task.FromResult(runner.ContextFor(scan)), _ => 1024, cancel);
     }
+
+    /// <summary>Deviations by the key of their outcome.</summary>
+    public Task<DeviationMap> DeviationsAsync(string key, string blobSha, CancellationToken cancel = default) =>
+        GetAsync($"deviations/{key}", async () =>
+        {
+            await using var stored = File.OpenRead(await blobs.FileAsync(blobSha, cancel));
+            return DeviationCodec.Decode(stored);
+        }, m => 12L * m.Values.Length, cancel);
+
+    /// <summary>Something small that follows from its key alone.</summary>
+    public T Small<T>(string key, Func<T> make)
+        where T : class => _cache.GetOrCreate(key, entry =>
+    {
+        entry.SetSize(4096).SetSlidingExpiration(TimeSpan.FromMinutes(60));
+        return make();
+    })!;
 
     /// <summary>The data sheet of a mesh.</summary>
     public Task<MeshSheet> SheetAsync(TriangleMesh mesh, CancellationToken cancel = default)
@@ -75,7 +98,7 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
     public void Dispose()
     {
         _cache.Dispose();
-        _one.Dispose();
+        Array.ForEach(_making, m => m.Dispose());
     }
 
     private static long SizeOf(TriangleMesh mesh) => (32L * mesh.VertexCount) + (4L * mesh.Indices.Length) + 1024;
@@ -88,8 +111,9 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
             return found!;
         }
 
-        // One at a time: two readers of the same scan must not both load it.
-        await _one.WaitAsync(cancel);
+        // Two readers of the same scan must not both load it; others need not wait.
+        var one = _making[(uint)string.GetHashCode(key, StringComparison.Ordinal) % _making.Length];
+        await one.WaitAsync(cancel);
         try
         {
             if (_cache.TryGetValue(key, out found))
@@ -103,7 +127,7 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
         }
         finally
         {
-            _one.Release();
+            one.Release();
         }
     }
 }

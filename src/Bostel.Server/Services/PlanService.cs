@@ -5,20 +5,20 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Services;
 
-/// <summary>Somebody else changed it meanwhile.</summary>
-public sealed class ConflictException(string message) : Exception(message);
-
 /// <summary>A plan as stored: its revision number, whether it can be undone or redone.</summary>
 public sealed record StoredPlan(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan);
 
 /// <summary>Plan revisions: every edit is kept; undo and redo move the head; an edit based on an older head is refused.</summary>
-public sealed class PlanService(BostelContext context)
+public sealed class PlanService(BostelContext context, MeshCache cache)
 {
     public async Task<StoredPlan> GetAsync(Guid partId, CancellationToken cancel = default)
     {
-        var plan = await HeadAsync(partId, cancel);
+        var plan = await context.Plans.AsNoTracking().SingleOrDefaultAsync(p => p.PartId == partId, cancel) ?? throw new NotFoundException("There is no such part.");
         return await DescribeAsync(plan, cancel);
     }
+
+    /// <summary>A revision's plan, read once: revisions never change.</summary>
+    public InspectionPlan Parsed(PlanRevision revision) => cache.Small($"plan/{revision.Id}", () => InspectionPlan.Parse(revision.Body));
 
     /// <exception cref="ConflictException">The plan has moved on since <paramref name="basedOn"/>.</exception>
     public async Task<StoredPlan> SaveAsync(Guid partId, int basedOn, InspectionPlan body, string who, CancellationToken cancel = default)
@@ -72,7 +72,7 @@ public sealed class PlanService(BostelContext context)
     });
 
     private async Task<Plan> HeadAsync(Guid partId, CancellationToken cancel) =>
-        await context.Plans.SingleOrDefaultAsync(p => p.PartId == partId, cancel) ?? throw new BadInputException("There is no such part.");
+        await context.Plans.SingleOrDefaultAsync(p => p.PartId == partId, cancel) ?? throw new NotFoundException("There is no such part.");
 
     private Task<int?> NextAsync(Plan plan, CancellationToken cancel) =>
         context.PlanRevisions.Where(r => r.PlanId == plan.Id && r.Parent == plan.Head).MaxAsync(r => (int?)r.Number, cancel);
@@ -80,7 +80,7 @@ public sealed class PlanService(BostelContext context)
     private async Task<StoredPlan> DescribeAsync(Plan plan, CancellationToken cancel)
     {
         var head = await context.PlanRevisions.AsNoTracking().SingleAsync(r => r.PlanId == plan.Id && r.Number == plan.Head, cancel);
-        return new(plan.Head, head.Parent is not null, await NextAsync(plan, cancel) is not null, InspectionPlan.Parse(head.Body));
+        return new(plan.Head, head.Parent is not null, await NextAsync(plan, cancel) is not null, Parsed(head));
     }
 
     private async Task RefuseStaleAsync(Plan plan, int basedOn, CancellationToken cancel)

@@ -16,7 +16,8 @@ namespace Bostel.Server.Services;
 /// <summary>The first station: nominals translated, scans read, pieces captured with the simulated scanner.</summary>
 public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshCache meshes, PlanService plans)
 {
-    public async Task NominalAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, CancellationToken cancel)
+    /// <param name="stillMine">Asked in the transaction that keeps the outcome.</param>
+    public async Task NominalAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, Func<Task<bool>> stillMine, CancellationToken cancel)
     {
         var (sha, name, unit) = (arguments.FileSha!, arguments.FileName!, arguments.Unit ?? "mm");
         progress.Report(new(0.05, "Translating the nominal"));
@@ -24,56 +25,72 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         var model = await NominalReader.ReadAsync(path, name, unit, cancel: cancel);
         progress.Report(new(0.9, "Keeping the faces"));
         var size = model.Mesh.Bounds.Size;
-        var nominal = new Nominal
+        var modelSha = await blobs.SaveAsync(NominalModelStore.Save(model), cancel);
+        await context.InTransactionAsync(async () =>
         {
-            Id = Guid.NewGuid(),
-            PartId = partId,
-            FileName = name,
-            FileSha = sha,
-            Unit = unit,
-            ModelSha = await blobs.SaveAsync(NominalModelStore.Save(model), cancel),
-            SizeX = size.X,
-            SizeY = size.Y,
-            SizeZ = size.Z,
-            Area = model.Mesh.Area(),
-            Triangles = model.Mesh.TriangleCount,
-            Remarks = [.. model.Remarks],
-            CreatedAt = DateTimeOffset.UtcNow,
-        };
-        context.Nominals.Add(nominal);
-        var part = await context.Parts.SingleAsync(p => p.Id == partId, cancel);
-        part.NominalId = nominal.Id;
-        context.Record(who, "received a nominal", $"part {part.Number}", $"{name}, {model.Faces.Count} faces");
-        await context.SaveChangesAsync(cancel);
+            await RequireMineAsync(stillMine);
+            var part = await context.Parts.SingleAsync(p => p.Id == partId, cancel);
+
+            // The same file again, or a job that is run again after its process died, is no other nominal.
+            var nominal = await context.Nominals.FirstOrDefaultAsync(n => n.PartId == partId && n.FileSha == sha && n.FileName == name && n.Unit == unit && n.ModelSha == modelSha, cancel);
+            if (nominal is null)
+            {
+                nominal = new Nominal
+                {
+                    Id = Guid.NewGuid(),
+                    PartId = partId,
+                    FileName = name,
+                    FileSha = sha,
+                    Unit = unit,
+                    ModelSha = modelSha,
+                    SizeX = size.X,
+                    SizeY = size.Y,
+                    SizeZ = size.Z,
+                    Area = model.Mesh.Area(),
+                    Triangles = model.Mesh.TriangleCount,
+                    Remarks = [.. model.Remarks],
+                    CreatedAt = DateTimeOffset.UtcNow,
+                };
+                context.Nominals.Add(nominal);
+                context.Record(who, "received a nominal", $"part {part.Number}", $"{name}, {model.Faces.Count} faces");
+            }
+
+            part.NominalId = nominal.Id;
+        }, cancel);
     }
 
-    public async Task ScanAsync(Guid pieceId, IProgress<RunProgress> progress, CancellationToken cancel)
+    public async Task ScanAsync(Guid pieceId, IProgress<RunProgress> progress, Func<Task<bool>> stillMine, CancellationToken cancel)
     {
-        var piece = await context.Pieces.Include(p => p.Part).SingleAsync(p => p.Id == pieceId, cancel);
+        var source = await context.Pieces.AsNoTracking().SingleAsync(p => p.Id == pieceId, cancel);
         var report = new Forward(progress, "Reading the scan");
         MeshFile file;
-        await using (var stream = File.OpenRead(await blobs.FileAsync(piece.FileSha, cancel)))
+        await using (var stream = File.OpenRead(await blobs.FileAsync(source.FileSha, cancel)))
         {
-            file = MeshFormats.Read(stream, piece.FileName, report, cancel, piece.Columns is null ? null : PointColumns.Parse(piece.Columns));
+            file = MeshFormats.Read(stream, source.FileName, report, cancel, source.Columns is null ? null : PointColumns.Parse(source.Columns));
         }
 
-        if (file.Unit is { } stated && piece.Format is null && stated != piece.Unit)
+        var (size, diagonal) = (file.Mesh.Bounds.Size, PartDiagonal(file.Mesh));
+        await context.InTransactionAsync(async () =>
         {
-            (file, piece.Unit) = (file with { Remarks = [.. file.Remarks, $"the file says its unit is {stated}"] }, stated);
-        }
+            await RequireMineAsync(stillMine);
+            var piece = await context.Pieces.Include(p => p.Part).SingleAsync(p => p.Id == pieceId, cancel);
+            var remarks = file.Remarks;
+            if (file.Unit is { } stated && piece.Format is null && stated != piece.Unit)
+            {
+                (remarks, piece.Unit) = ([.. file.Remarks, $"the file says its unit is {stated}"], stated);
+            }
 
-        var size = file.Mesh.Bounds.Size;
-        (piece.RawX, piece.RawY, piece.RawZ, piece.PartDiagonal) = (size.X, size.Y, size.Z, PartDiagonal(file.Mesh));
-        (piece.Vertices, piece.Triangles, piece.Format, piece.Remarks, piece.Problem) = (file.Mesh.VertexCount, file.Mesh.TriangleCount, file.Format, [.. file.Remarks], null);
-        piece.Columns = file.Columns?.ToString();
-        context.Record(piece.CreatedBy, "received a scan", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.FileName}, {piece.Triangles} triangles");
-        await context.SaveChangesAsync(cancel);
+            (piece.RawX, piece.RawY, piece.RawZ, piece.PartDiagonal) = (size.X, size.Y, size.Z, diagonal);
+            (piece.Vertices, piece.Triangles, piece.Format, piece.Remarks, piece.Problem) = (file.Mesh.VertexCount, file.Mesh.TriangleCount, file.Format, [.. remarks], null);
+            piece.Columns = file.Columns?.ToString();
+            context.Record(piece.CreatedBy, "received a scan", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.FileName}, {piece.Triangles} triangles");
+        }, cancel);
     }
 
     /// <summary>Captures a new piece with the simulated scanner; the scan is stored as the file it would write.</summary>
-    public async Task CaptureAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, CancellationToken cancel)
+    public async Task CaptureAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, Func<Task<bool>> stillMine, CancellationToken cancel)
     {
-        var part = await context.Parts.Include(p => p.Nominal).SingleAsync(p => p.Id == partId, cancel);
+        var part = await context.Parts.AsNoTracking().Include(p => p.Nominal).SingleAsync(p => p.Id == partId, cancel);
         var nominal = part.Nominal ?? throw new BadInputException($"Part {part.Number} has no nominal yet: there is nothing to scan.");
         var runner = await meshes.RunnerAsync(nominal.ModelSha, cancel);
         var recipe = ScanRecipe.Parse(arguments.Recipe ?? "{}", "recipe");
@@ -83,33 +100,44 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         var name = $"{part.Number}-{arguments.Serial}{(recipe.Cloud ? ".xyz" : ".stl")}";
         MeshFormats.Write(memory, name, scan.Mesh);
         var sha = await blobs.SaveAsync(memory.ToArray(), cancel);
-        if (await context.Pieces.AnyAsync(p => p.PartId == partId && p.Serial == arguments.Serial, cancel))
-        {
-            return;
-        }
-
         var size = scan.Mesh.Bounds.Size;
-        context.Pieces.Add(new()
+        await context.InTransactionAsync(async () =>
         {
-            Id = Guid.NewGuid(),
-            PartId = partId,
-            Serial = arguments.Serial!,
-            FileName = name,
-            FileSha = sha,
-            Unit = recipe.Unit,
-            Format = recipe.Cloud ? "XYZ text" : "STL binary",
-            Columns = recipe.Cloud ? "x y z" : null,
-            Vertices = scan.Mesh.VertexCount,
-            Triangles = scan.Mesh.TriangleCount,
-            RawX = size.X,
-            RawY = size.Y,
-            RawZ = size.Z,
-            PartDiagonal = PartDiagonal(scan.Mesh),
-            CreatedBy = who,
-            CreatedAt = DateTimeOffset.UtcNow,
-        });
-        context.Record(who, "captured a piece", $"{part.Number} piece {arguments.Serial}", $"simulated scanner, {scan.Mesh.TriangleCount} triangles, recipe {JsonSerializer.Serialize(recipe)}");
-        await context.SaveChangesAsync(cancel);
+            await RequireMineAsync(stillMine);
+            if (await context.Pieces.AnyAsync(p => p.PartId == partId && p.Serial == arguments.Serial, cancel))
+            {
+                return;
+            }
+
+            context.Pieces.Add(new()
+            {
+                Id = Guid.NewGuid(),
+                PartId = partId,
+                Serial = arguments.Serial!,
+                FileName = name,
+                FileSha = sha,
+                Unit = recipe.Unit,
+                Format = recipe.Cloud ? "XYZ text" : "STL binary",
+                Columns = recipe.Cloud ? "x y z" : null,
+                Vertices = scan.Mesh.VertexCount,
+                Triangles = scan.Mesh.TriangleCount,
+                RawX = size.X,
+                RawY = size.Y,
+                RawZ = size.Z,
+                PartDiagonal = PartDiagonal(scan.Mesh),
+                CreatedBy = who,
+                CreatedAt = DateTimeOffset.UtcNow,
+            });
+            context.Record(who, "captured a piece", $"{part.Number} piece {arguments.Serial}", $"simulated scanner, {scan.Mesh.TriangleCount} triangles, recipe {JsonSerializer.Serialize(recipe)}");
+        }, cancel);
+    }
+
+    private static async Task RequireMineAsync(Func<Task<bool>> stillMine)
+    {
+        if (!await stillMine())
+        {
+            throw new OperationCanceledException("The job is no longer this process's.");
+        }
     }
 
     private static double PartDiagonal(TriangleMesh mesh) =>
@@ -118,9 +146,9 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
     /// <summary>A new part with an empty plan, or a given one.</summary>
     public async Task<Part> CreatePartAsync(string number, string name, string revision, InspectionPlan? plan, string who, CancellationToken cancel)
     {
-        if (string.IsNullOrWhiteSpace(number) || string.IsNullOrWhiteSpace(revision) || number.Length > 60 || revision.Length > 20)
+        if (string.IsNullOrWhiteSpace(number) || string.IsNullOrWhiteSpace(revision) || number.Length > 60 || revision.Length > 20 || name.Length > 200)
         {
-            throw new BadInputException("number: a part needs a number of at most 60 characters and a revision of at most 20.");
+            throw new BadInputException("number: a part needs a number of at most 60 characters, a revision of at most 20 and a name of at most 200.");
         }
 
         if (await context.Parts.AnyAsync(p => p.Number == number && p.Revision == revision, cancel))

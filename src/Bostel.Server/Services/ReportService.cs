@@ -1,85 +1,142 @@
-using System.Text.Json;
 using Bostel.Core;
-using Bostel.Core.Alignment;
-using Bostel.Core.Comparison;
-using Bostel.Core.Figures;
 using Bostel.Core.Plans;
-using Bostel.Core.Preparation;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Reports;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Services;
 
-/// <summary>Draws figures and issues reports. An issued report's files, hashes and run never change again.</summary>
-public sealed class ReportService(BostelContext context, StationService stations, BlobStore blobs, PdfWriter pdf)
+/// <summary>Draws figures, issues reports and withdraws them. An issued report's files and hashes never change again.</summary>
+public sealed class ReportService(BostelContext context, StationService stations, PdfWriter pdf)
 {
-    public const int FigureWidth = 1200;
-    public const int FigureHeight = 750;
+    private const int MostWhy = 1000;
 
-    public async Task<byte[]> DrawAsync(Workpiece w, FigureState state, CancellationToken cancel)
+    /// <summary>
+    /// Issues a report of today's outcomes. The number is drawn, the files are stored and the report entered in one transaction: what fails or is cancelled
+    /// leaves no gap in the numbers and no file behind.
+    /// </summary>
+    /// <exception cref="BadInputException">Something is out of date.</exception>
+    /// <exception cref="ConflictException">The same was issued already, or something changed meanwhile.</exception>
+    public async Task<Report> IssueAsync(Workpiece w, Guid? job, string who, IProgress<RunProgress> progress, Func<Task<bool>>? stillMine = null, CancellationToken cancel = default)
     {
-        var (scan, _) = await stations.AlignedAsync(w, cancel);
-        var rgb = FigureRenderer.Render(state, scan.Mesh, scan.Transform, scan.Deviations.Values, w.Runner.Nominal, FigureWidth, FigureHeight);
-        return PngWriter.Encode(rgb, FigureWidth, FigureHeight);
-    }
-
-    /// <exception cref="BadInputException">Nothing to issue, or the outcome is out of date.</exception>
-    public async Task<Report> IssueAsync(Workpiece w, string who, IProgress<RunProgress> progress, CancellationToken cancel)
-    {
-        var run = w.Piece.Run;
-        if (run is not { Verdict: not null, Alignment: not null, Preparation: not null, Statistics: not null })
-        {
-            throw new BadInputException($"Piece {w.Piece.Serial} is not evaluated yet; there is nothing to issue.");
-        }
-
-        if (StationService.Stale(w))
-        {
-            throw new BadInputException($"Piece {w.Piece.Serial} was evaluated by plan revision {run.PlanNumber} in {run.Unit}; the plan is now at {w.PlanNumber}. Run the plan again before issuing.");
-        }
-
+        var run = await RequireInDateAsync(w, cancel);
         progress.Report(new(0.1, "Drawing the figures"));
-        var states = await context.Figures.Where(f => f.PieceId == w.Piece.Id).OrderBy(f => f.Order).Select(f => f.State).ToListAsync(cancel);
-        var plan = InspectionPlan.Parse(run.PlanBody);
-        var figures = states.Count == 0
-            ? [FigureState.Overview(w.Runner.Nominal, plan.Compare.Lower, plan.Compare.Upper)]
-            : states.Select(s => JsonSerializer.Deserialize<FigureState>(s, StationService.Json)!).ToList();
+        var (scan, aligned, runner) = await stations.AlignedAsync(w.Keys.Deviations, cancel);
+        var figures = w.Plan.Figures.Count > 0 ? w.Plan.Figures : [FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper)];
         var drawn = new List<ReportFigure>();
-        foreach (var state in figures)
+        foreach (var figure in figures)
         {
-            drawn.Add(new(state, await DrawAsync(w, state, cancel), FigureWidth, FigureHeight));
+            cancel.ThrowIfCancellationRequested();
+            drawn.Add(await Task.Run(() => ReportFigures.Draw(figure, scan, runner), cancel));
             progress.Report(new(0.1 + (0.5 * drawn.Count / figures.Count), "Drawing the figures"));
         }
 
-        var sequence = (await context.Database.SqlQuery<long>($"SELECT nextval('report_number') AS \"Value\"").ToListAsync(cancel)).Single();
-        var number = FormattableString.Invariant($"BR-{sequence}");
-        var now = DateTimeOffset.UtcNow;
-        var model = new ReportModel(
-            new(number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {run.PlanNumber}", who, now, w.Nominal.FileName, w.Piece.FileName, run.Unit),
-            plan, JsonSerializer.Deserialize<PreparationRecord>(run.Preparation, StationService.Json)!, JsonSerializer.Deserialize<AlignmentResult>(run.Alignment, StationService.Json)!,
-            JsonSerializer.Deserialize<DeviationStatistics>(run.Statistics, StationService.Json)!, await RowsAsync(run.Id, cancel), drawn);
+        var prepared = await OutcomeAsync<PreparedOutcome>(w.Keys.Prepared, cancel);
+        var compared = await OutcomeAsync<ComparedOutcome>(w.Keys.Compared, cancel);
+        List<CharacteristicResult> rows = [.. run.Characteristics.OrderBy(c => c.No).Select(CharacteristicRows.ResultOf)];
         progress.Report(new(0.65, "Printing"));
-        var report = new Report
+        return await context.InTransactionAsync(async () =>
         {
-            Id = Guid.NewGuid(),
-            Number = number,
-            PieceId = w.Piece.Id,
-            RunId = run.Id,
-            PlanNumber = run.PlanNumber,
-            Verdict = run.Verdict.Value,
-            IssuedBy = who,
-            IssuedAt = now,
-            PdfSha = await blobs.SaveAsync(await pdf.PdfAsync(model), cancel),
-            CsvSha = await blobs.SaveAsync(TableWriters.Csv(model), cancel),
-            XlsxSha = await blobs.SaveAsync(TableWriters.Xlsx(model), cancel),
-        };
-        run.Frozen = true;
-        context.Reports.Add(report);
-        context.Record(who, "issued a report", $"{w.Piece.Part.Number} piece {w.Piece.Serial}", $"{number}, PDF SHA-256 {report.PdfSha}");
-        await context.SaveChangesAsync(cancel);
-        return report;
+            if (job is not null && await context.Reports.SingleOrDefaultAsync(r => r.JobId == job, cancel) is { } before)
+            {
+                return before;
+            }
+
+            // One report at a time: the row of the counter is held until the number is used.
+            var next = (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Reports} FOR UPDATE""").ToListAsync(cancel)).Single();
+            var number = FormattableString.Invariant($"BR-{next.Next}");
+            var replaces = await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.WithdrawnAt != null).OrderBy(r => r.IssuedAt).Select(r => r.Number).ToListAsync(cancel);
+            var header = new ReportHeader(
+                number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who, DateTimeOffset.UtcNow, w.Nominal.FileName,
+                w.Piece.FileName, w.Piece.Unit, replaces);
+            var key = w.Keys.Report(figures, new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile, header.Replaces });
+            if (await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.Key == key).Select(r => r.Number).SingleOrDefaultAsync(cancel) is { } same)
+            {
+                throw new ConflictException($"{same} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
+            }
+
+            var model = new ReportModel(header, w.Plan, prepared.Record, aligned, compared, rows, drawn);
+            var report = new Report
+            {
+                Id = Guid.NewGuid(),
+                Number = number,
+                PieceId = w.Piece.Id,
+                RunId = run.Id,
+                Key = key,
+                JobId = job,
+                PlanNumber = w.PlanNumber,
+                Verdict = run.Verdict,
+                IssuedBy = who,
+                IssuedAt = header.Date,
+                PdfSha = await BlobStore.AddAsync(context, await pdf.PdfAsync(model), cancel),
+                CsvSha = await BlobStore.AddAsync(context, TableWriters.Csv(model), cancel),
+                XlsxSha = await BlobStore.AddAsync(context, TableWriters.Xlsx(model), cancel),
+            };
+            next.Next++;
+            context.Reports.Add(report);
+            context.Record(who, "issued a report", w.Subject, $"{number}, PDF SHA-256 {report.PdfSha}");
+            await RequireUnchangedAsync(w, stillMine, cancel);
+            return report;
+        }, cancel);
     }
 
-    private async Task<List<Core.Tolerancing.CharacteristicResult>> RowsAsync(Guid run, CancellationToken cancel) =>
-        [.. (await context.Characteristics.AsNoTracking().Where(c => c.RunId == run).OrderBy(c => c.No).ToListAsync(cancel)).Select(StationService.ResultOf)];
+    /// <exception cref="BadInputException">The reason is missing or too long.</exception>
+    /// <exception cref="ConflictException">It is withdrawn already.</exception>
+    public async Task<Report> WithdrawAsync(Guid id, string why, string who, CancellationToken cancel)
+    {
+        if (string.IsNullOrWhiteSpace(why) || why.Length > MostWhy)
+        {
+            throw new BadInputException($"why: withdrawing a report needs a reason of at most {MostWhy} characters.");
+        }
+
+        return await context.InTransactionAsync(async () =>
+        {
+            var report = await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part).SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw new NotFoundException("There is no such report.");
+            if (report.WithdrawnAt is not null)
+            {
+                throw new ConflictException($"{report.Number} was withdrawn already by {report.WithdrawnBy}.");
+            }
+
+            (report.WithdrawnAt, report.WithdrawnBy, report.WithdrawnWhy) = (DateTimeOffset.UtcNow, who, why.Trim());
+            context.Record(who, "withdrew a report", $"{report.Piece!.Part!.Number} piece {report.Piece.Serial}", $"{report.Number}: {report.WithdrawnWhy}");
+            return report;
+        }, cancel);
+    }
+
+    private async Task<Run> RequireInDateAsync(Workpiece w, CancellationToken cancel)
+    {
+        var keys = w.Keys;
+        var run = await context.Runs.AsNoTracking().Include(r => r.Characteristics).SingleOrDefaultAsync(r => r.PieceId == w.Piece.Id && r.Key == keys.Evaluated, cancel);
+        var needed = new[] { keys.Prepared, keys.Aligned, keys.Deviations, keys.Compared };
+        if (run is null || await context.Outcomes.CountAsync(o => needed.Contains(o.Key), cancel) < needed.Length)
+        {
+            throw new BadInputException(w.Piece.RunId is null
+                ? $"Piece {w.Piece.Serial} is not evaluated yet; there is nothing to issue."
+                : $"Piece {w.Piece.Serial} is out of date: the plan (now revision {w.PlanNumber}), the nominal or the scan changed since it was evaluated. Run the plan again before issuing.");
+        }
+
+        return run;
+    }
+
+    /// <summary>Nothing of what the report rests on changed while it was made, and nothing can until it is entered.</summary>
+    private async Task RequireUnchangedAsync(Workpiece w, Func<Task<bool>>? stillMine, CancellationToken cancel)
+    {
+        if (stillMine is not null && !await stillMine())
+        {
+            throw new OperationCanceledException("The job is no longer this process's.");
+        }
+
+        await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Plans" WHERE "PartId" = {w.Piece.PartId} FOR SHARE""", cancel);
+        await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Parts" WHERE "Id" = {w.Piece.PartId} FOR SHARE""", cancel);
+        await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Pieces" WHERE "Id" = {w.Piece.Id} FOR SHARE""", cancel);
+        var now = await stations.OpenAsync(w.Piece.Id, cancel);
+        if (now.Keys.Evaluated != w.Keys.Evaluated || now.Keys.Compared != w.Keys.Compared || now.PlanNumber != w.PlanNumber || now.Nominal.Id != w.Nominal.Id)
+        {
+            throw new ConflictException($"Something of piece {w.Piece.Serial} was changed while its report was made; it was not issued.");
+        }
+    }
+
+    private async Task<T> OutcomeAsync<T>(string key, CancellationToken cancel) =>
+        StoredJson.Read<T>(await context.Outcomes.Where(o => o.Key == key).Select(o => o.Body).SingleAsync(cancel));
 }

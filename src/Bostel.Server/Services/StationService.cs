@@ -1,207 +1,188 @@
 using System.Text.Json;
-using System.Text.Json.Serialization;
 using Bostel.Core;
-using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
 using Bostel.Core.Features;
-using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
-using Bostel.Core.Segmentation;
+using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Services;
 
-/// <summary>Everything a station needs at hand for one piece.</summary>
-public sealed record Workpiece(Piece Piece, Nominal Nominal, InspectionRunner Runner, InspectionPlan Plan, int PlanNumber);
+/// <summary>The stations that a plan is replayed up to.</summary>
+public enum Station
+{
+    Prepare,
+    Align,
+    Compare,
+    Measure,
+    Evaluate,
+}
 
-/// <summary>Carries the stations of a piece out and keeps their outcome in the database. Used by jobs and by quick requests alike.</summary>
+/// <summary>
+/// Replays the plan on a piece up to a station and keeps what came of it. Only what is out of date is done; what has today's key is taken as it is.
+/// </summary>
 public sealed class StationService(BostelContext context, MeshCache meshes, BlobStore blobs, PlanService plans)
 {
-    /// <summary>How records are kept in text columns; infinities occur in pose uncertainties of turned parts.</summary>
-    public static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals };
-
+    /// <exception cref="BadInputException">There is no such piece, or its part has no nominal.</exception>
     public async Task<Workpiece> OpenAsync(Guid pieceId, CancellationToken cancel = default)
     {
-        var piece = await context.Pieces.Include(p => p.Part).ThenInclude(p => p!.Nominal).Include(p => p.Run).SingleOrDefaultAsync(p => p.Id == pieceId, cancel)
-            ?? throw new BadInputException("There is no such piece.");
+        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == pieceId, cancel)
+            ?? throw new NotFoundException("There is no such piece.");
         var nominal = piece.Part!.Nominal ?? throw new BadInputException($"Part {piece.Part.Number} has no nominal yet: drop its CAD file first.");
         var stored = await plans.GetAsync(piece.PartId, cancel);
-        return new(piece, nominal, await meshes.RunnerAsync(nominal.ModelSha, cancel), stored.Plan, stored.Number);
+        return new(piece, nominal, stored.Plan, stored.Number);
     }
 
-    /// <summary>The prepared scan under a plan.</summary>
-    public Task<PreparedScan> PreparedAsync(Workpiece w, InspectionPlan plan, CancellationToken cancel = default)
+    /// <summary>Whether nothing is left to do up to the last station but judging, which takes milliseconds.</summary>
+    public async Task<bool> OnlyJudgingIsLeftAsync(Workpiece w, CancellationToken cancel) => (await StoredOutcomes.LoadAsync(context, w, meshes, cancel)).OnlyJudgingIsLeft;
+
+    /// <summary>Replays the plan up to a station.</summary>
+    /// <param name="stillMine">Asked in the transaction that keeps the outcome: false when the work was taken from this process meanwhile.</param>
+    public async Task RunAsync(
+        Workpiece w, Station upTo, string who, IProgress<RunProgress> progress, Func<Task<bool>>? stillMine = null, CancellationToken cancel = default)
     {
-        if (w.Piece.Problem is { } problem)
+        w.RequireReadable();
+        var outcomes = await StoredOutcomes.LoadAsync(context, w, meshes, cancel);
+        var replay = new Replay(
+            w.Plan, w.Keys, outcomes, () => meshes.RunnerAsync(w.Nominal.ModelSha, cancel).GetAwaiter().GetResult(),
+            () => meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, new Slice(progress, 0, 0.05), cancel).GetAwaiter().GetResult());
+        var rows = await Task.Run(() => Carry(replay, upTo, progress, cancel), cancel);
+        var sha = await outcomes.SaveDeviationsAsync(blobs, cancel);
+        await context.InTransactionAsync(async () =>
         {
-            throw new BadInputException(problem);
+            if (stillMine is not null && !await stillMine())
+            {
+                throw new OperationCanceledException("The job was taken up by another process.");
+            }
+
+            await outcomes.SaveAsync(context, sha, cancel);
+            await KeepAsync(w, upTo, rows, outcomes, who, cancel);
+        }, cancel);
+    }
+
+    /// <summary>The prepared scan that an outcome was made from, made again when it is no longer at hand.</summary>
+    /// <exception cref="NotFoundException">There is no such outcome.</exception>
+    public async Task<PreparedScan> PreparedAsync(string preparedKey, CancellationToken cancel)
+    {
+        var made = StoredJson.Read<PreparedOutcome>((await OutcomeAsync(preparedKey, cancel)).Body);
+        return await meshes.PreparedAsync(made.Scan, made.Nominal.ModelSha, made.Steps, null, cancel);
+    }
+
+    /// <summary>An aligned scan with its deviations as they were made, and the nominal it lies on.</summary>
+    /// <exception cref="NotFoundException">There is no such outcome.</exception>
+    public async Task<(AlignedScan Scan, AlignedOutcome Aligned, InspectionRunner Runner)> AlignedAsync(string deviationsKey, CancellationToken cancel)
+    {
+        var deviations = await OutcomeAsync(deviationsKey, cancel);
+        var alignedRow = await OutcomeAsync(deviations.Before!, cancel);
+        var aligned = StoredJson.Read<AlignedOutcome>(alignedRow.Body);
+        var prepared = StoredJson.Read<PreparedOutcome>((await OutcomeAsync(alignedRow.Before!, cancel)).Body);
+        var scan = await meshes.PreparedAsync(prepared.Scan, prepared.Nominal.ModelSha, prepared.Steps, null, cancel);
+        var map = await meshes.DeviationsAsync(deviationsKey, deviations.BlobSha!, cancel);
+        return (new(scan.Mesh, aligned.Result.Transform, map), aligned, await meshes.RunnerAsync(prepared.Nominal.ModelSha, cancel));
+    }
+
+    /// <summary>What the stage shows of a compared piece.</summary>
+    /// <exception cref="BadInputException">The piece was never compared.</exception>
+    public async Task<string> ComparedKeyAsync(Workpiece w, CancellationToken cancel) =>
+        (await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel)).CompareStage?.DeviationsKey
+            ?? throw new BadInputException($"Piece {w.Piece.Serial} is not compared yet: align and compare it first.");
+
+    private async Task<Outcome> OutcomeAsync(string key, CancellationToken cancel) =>
+        await context.Outcomes.AsNoTracking().SingleOrDefaultAsync(o => o.Key == key, cancel) ?? throw new NotFoundException("There is no such outcome.");
+
+    private static IReadOnlyList<CharacteristicResult>? Carry(Replay replay, Station upTo, IProgress<RunProgress> progress, CancellationToken cancel)
+    {
+        replay.Prepared(progress);
+        if (upTo >= Station.Align)
+        {
+            replay.Aligned(progress, cancel);
         }
 
-        return meshes.PreparedAsync(w.Piece, w.Piece.Unit, plan.Prepare.Steps, w.Runner, w.Nominal.ModelSha, cancel);
-    }
-
-    public async Task PrepareAsync(Workpiece w, string who, CancellationToken cancel)
-    {
-        var prepared = await PreparedAsync(w, w.Plan, cancel);
-        var run = Begin(w);
-        run.Preparation = JsonSerializer.Serialize(prepared.Record, Json);
-        context.Record(who, "prepared", Subject(w), string.Join(" ", (prepared.Record.Steps ?? []).Select(s => s.Said)));
-        await context.SaveChangesAsync(cancel);
-    }
-
-    public async Task AlignAsync(Workpiece w, string who, RigidTransform? given, bool refine, IProgress<RunProgress> progress, CancellationToken cancel)
-    {
-        if (w.Piece.Run is not { Preparation: not null } || Stale(w))
+        if (upTo >= Station.Compare)
         {
-            await PrepareAsync(w, who, cancel);
+            replay.Compared(progress, cancel);
         }
 
-        var prepared = await PreparedAsync(w, w.Plan, cancel);
-        var alignment = given is { } t ? w.Runner.Align(prepared, t, refine, progress, cancel) : w.Runner.Align(prepared, w.Plan, progress, cancel);
-        var run = await ContinueAsync(w, cancel);
-        run.Alignment = JsonSerializer.Serialize(alignment, Json);
-        Forget(run);
-        context.Record(who, given is null ? "fitted to all surfaces" : "set the alignment", Subject(w), FormattableString.Invariant($"RMS {alignment.Rms:0.0000} mm"));
-        await context.SaveChangesAsync(cancel);
-    }
-
-    /// <summary>Everything after the alignment: deviations, features, characteristics.</summary>
-    public async Task EvaluateAsync(Workpiece w, string who, IProgress<RunProgress> progress, CancellationToken cancel)
-    {
-        if (w.Piece.Run?.Alignment is not { } stored)
+        if (upTo >= Station.Measure)
         {
-            throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
+            replay.Measured(progress, cancel);
         }
 
-        var prepared = await PreparedAsync(w, w.Plan, cancel);
-        var alignment = JsonSerializer.Deserialize<AlignmentResult>(stored, Json)!;
-        var result = w.Runner.Finish(prepared, alignment, w.Plan, progress, cancel);
-        var sha = await blobs.SaveAsync(DeviationCodec.Encode(result.Deviations), cancel);
-        var run = await ContinueAsync(w, cancel);
-        Forget(run);
-        await context.SaveChangesAsync(cancel);
-        (run.PlanNumber, run.PlanBody) = (w.PlanNumber, w.Plan.ToJson());
-        run.Preparation = JsonSerializer.Serialize(prepared.Record, Json);
-        run.DeviationSha = sha;
-        run.Statistics = JsonSerializer.Serialize(result.Statistics, Json);
-        run.Verdict = result.Verdict;
-        run.Features = [.. result.Features.Select(f => FeatureRows.Of(run.Id, f)), .. result.FeatureFailures.Select(f => FeatureRows.Failed(run.Id, f.Key, w.Plan, f.Value))];
-        run.Characteristics = [.. result.Characteristics.Select(c => RowOf(run.Id, c))];
-        context.Record(who, "evaluated", Subject(w), $"verdict {JsonNamingPolicy.KebabCaseLower.ConvertName(result.Verdict.ToString())}");
-        await context.SaveChangesAsync(cancel);
+        return upTo >= Station.Evaluate ? replay.Evaluated(progress, cancel) : null;
     }
 
-    /// <summary>All stations without a further click.</summary>
-    public async Task RunPlanAsync(Workpiece w, string who, IProgress<RunProgress> progress, CancellationToken cancel)
+    private async Task KeepAsync(Workpiece w, Station upTo, IReadOnlyList<CharacteristicResult>? rows, StoredOutcomes outcomes, string who, CancellationToken cancel)
     {
-        progress.Report(new(0, "Preparing"));
-        await PrepareAsync(w, who, cancel);
-        await AlignAsync(w, who, null, true, new Part(progress, 0.05, 0.6), cancel);
-        await EvaluateAsync(w, who, new Part(progress, 0.65, 0.35), cancel);
-    }
-
-    /// <summary>The aligned scan with its deviations as they were stored.</summary>
-    public async Task<(AlignedScan Scan, AlignmentResult Alignment)> AlignedAsync(Workpiece w, CancellationToken cancel)
-    {
-        var run = w.Piece.Run;
-        if (run?.Alignment is null || run.DeviationSha is null)
+        var piece = await context.Pieces.SingleAsync(p => p.Id == w.Piece.Id, cancel);
+        var before = piece.Shown is null ? new ShownKeys() : StoredJson.Read<ShownKeys>(piece.Shown);
+        var resembles = upTo < Station.Align || !outcomes.TryGet<AlignedOutcome>(w.Keys.Aligned, out var aligned) || aligned.Result.Resembles;
+        piece.Shown = StoredJson.Write(new ShownKeys
         {
-            throw new BadInputException($"Piece {w.Piece.Serial} is not compared yet: fit it to its nominal first.");
+            Prepared = w.Keys.Prepared,
+            Aligned = upTo >= Station.Align ? w.Keys.Aligned : before.Aligned,
+            Deviations = upTo >= Station.Compare ? w.Keys.Deviations : before.Deviations,
+            Compared = upTo >= Station.Compare ? w.Keys.Compared : before.Compared,
+            Features = upTo < Station.Measure ? before.Features : resembles ? [.. w.Keys.Features.Values] : [],
+        });
+        var verdict = rows is null ? (Verdict?)null : InspectionResult.Overall(rows.Select(r => r.Verdict));
+        if (rows is not null)
+        {
+            piece.RunId = await RunOfAsync(w, rows, verdict!.Value, cancel);
         }
 
-        var plan = InspectionPlan.Parse(run.PlanBody);
-        var prepared = await meshes.PreparedAsync(w.Piece, run.Unit, plan.Prepare.Steps, w.Runner, w.Nominal.ModelSha, cancel);
-        var alignment = JsonSerializer.Deserialize<AlignmentResult>(run.Alignment, Json)!;
-        await using var stored = File.OpenRead(await blobs.FileAsync(run.DeviationSha, cancel));
-        return (new(prepared.Mesh, alignment.Transform, DeviationCodec.Decode(stored)), alignment);
+        foreach (var (action, detail) in Said(w, outcomes, verdict))
+        {
+            context.Record(who, action, w.Subject, detail);
+        }
     }
 
-    /// <summary>Something before the run's outcome changed: the plan or the unit.</summary>
-    public static bool Stale(Workpiece w) => w.Piece.Run is { } run && (run.PlanNumber != w.PlanNumber || run.Unit != w.Piece.Unit);
-
-    private static string Subject(Workpiece w) => $"{w.Piece.Part!.Number} piece {w.Piece.Serial}";
-
-    private Run Begin(Workpiece w)
+    private async Task<Guid> RunOfAsync(Workpiece w, IReadOnlyList<CharacteristicResult> rows, Verdict verdict, CancellationToken cancel)
     {
-        var run = new Run
+        if (await context.Runs.Where(r => r.PieceId == w.Piece.Id && r.Key == w.Keys.Evaluated).Select(r => (Guid?)r.Id).SingleOrDefaultAsync(cancel) is { } there)
         {
-            Id = Guid.NewGuid(),
-            PieceId = w.Piece.Id,
-            PlanNumber = w.PlanNumber,
-            PlanBody = w.Plan.ToJson(),
-            Unit = w.Piece.Unit,
-            CreatedAt = DateTimeOffset.UtcNow,
-        };
+            return there;
+        }
+
+        var run = new Run { Id = Guid.NewGuid(), PieceId = w.Piece.Id, Key = w.Keys.Evaluated, PlanNumber = w.PlanNumber, Verdict = verdict, CreatedAt = DateTimeOffset.UtcNow };
+        run.Characteristics = [.. rows.Select(c => CharacteristicRows.Of(run.Id, c))];
         context.Runs.Add(run);
-        w.Piece.Run = run;
-        return run;
+        return run.Id;
     }
 
-    /// <summary>The piece's run, or a copy of it when a report was issued from it.</summary>
-    private async Task<Run> ContinueAsync(Workpiece w, CancellationToken cancel)
+    /// <summary>What the log says: each station that was really done, from what came of it.</summary>
+    private static IEnumerable<(string Action, string Detail)> Said(Workpiece w, StoredOutcomes outcomes, Verdict? verdict)
     {
-        var run = w.Piece.Run!;
-        if (!run.Frozen)
+        if (outcomes.MadeOf<PreparationRecord>() > 0 && outcomes.TryGet<PreparationRecord>(w.Keys.Prepared, out var prepared))
         {
-            await context.Entry(run).Collection(r => r.Features).LoadAsync(cancel);
-            await context.Entry(run).Collection(r => r.Characteristics).LoadAsync(cancel);
-            return run;
+            yield return ("prepared", string.Join(" ", (prepared.Steps ?? []).Select(s => s.Said)));
         }
 
-        var copy = Begin(w);
-        (copy.Preparation, copy.Alignment) = (run.Preparation, run.Alignment);
-        return copy;
+        if (outcomes.MadeOf<AlignedOutcome>() > 0 && outcomes.TryGet<AlignedOutcome>(w.Keys.Aligned, out var aligned))
+        {
+            yield return ("aligned", FormattableString.Invariant($"{MethodWords.Of(aligned.How)}, RMS {aligned.Result.Rms:0.0000} mm"));
+        }
+
+        if (outcomes.MadeOf<ComparedOutcome>() > 0 && outcomes.TryGet<ComparedOutcome>(w.Keys.Compared, out var compared))
+        {
+            yield return ("compared", FormattableString.Invariant(
+                $"{MethodWords.Of(compared.How)}; {100 * compared.Statistics.WithinTolerance:0.0} % within {compared.Lower:+0.###;-0.###} to {compared.Upper:+0.###;-0.###} mm"));
+        }
+
+        if (outcomes.MadeOf<MeasuredFeature>() is > 0 and var features)
+        {
+            yield return ("measured features", $"{features} of {w.Plan.Features.Count}");
+        }
+
+        if (verdict is { } v)
+        {
+            var values = outcomes.MadeOf<CharacteristicValue>();
+            yield return (values > 0 ? "evaluated" : "judged", $"plan revision {w.PlanNumber}, verdict {JsonNamingPolicy.KebabCaseLower.ConvertName(v.ToString())}");
+        }
     }
 
-    private static void Forget(Run run)
-    {
-        (run.DeviationSha, run.Statistics, run.Verdict) = (null, null, null);
-        run.Features.Clear();
-        run.Characteristics.Clear();
-    }
-
-    private static CharacteristicRow RowOf(Guid run, CharacteristicResult c) => new()
-    {
-        RunId = run,
-        No = c.Plan.No,
-        Name = c.Plan.Name,
-        Kind = c.Plan.Kind,
-        Plan = JsonSerializer.Serialize(c.Plan, Json),
-        Nominal = c.Nominal,
-        LowerLimit = c.LowerLimit,
-        UpperLimit = c.UpperLimit,
-        Measured = c.Measured,
-        Deviation = c.Deviation,
-        Beyond = c.Beyond,
-        Uncertainty = c.Uncertainty,
-        Verdict = c.Verdict,
-        Method = c.Method,
-        Remark = c.Remark,
-        Points = c.Points,
-        Coverage = c.Coverage,
-        View = c.View is null ? null : JsonSerializer.Serialize(c.View, Json),
-    };
-
-    public static CharacteristicResult ResultOf(CharacteristicRow r) => new(JsonSerializer.Deserialize<CharacteristicPlan>(r.Plan, Json)!)
-    {
-        Nominal = r.Nominal,
-        LowerLimit = r.LowerLimit,
-        UpperLimit = r.UpperLimit,
-        Measured = r.Measured,
-        Deviation = r.Deviation,
-        Beyond = r.Beyond,
-        Uncertainty = r.Uncertainty,
-        Verdict = r.Verdict,
-        Method = r.Method,
-        Remark = r.Remark,
-        Points = r.Points,
-        Coverage = r.Coverage,
-        View = r.View is null ? null : JsonSerializer.Deserialize<EvidenceView>(r.View, Json),
-    };
-
-    private sealed class Part(IProgress<RunProgress> whole, double from, double width) : IProgress<RunProgress>
+    private sealed class Slice(IProgress<RunProgress> whole, double from, double width) : IProgress<RunProgress>
     {
         public void Report(RunProgress value) => whole.Report(new(from + (width * value.Share), value.What));
     }

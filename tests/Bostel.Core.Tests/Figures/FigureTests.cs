@@ -1,4 +1,5 @@
 using Bostel.Core.Figures;
+using Bostel.Core.Plans;
 using Bostel.Core.Geometry;
 using Bostel.Core.Tests.Spatial;
 
@@ -6,7 +7,7 @@ namespace Bostel.Core.Tests.Figures;
 
 public class FigureTests
 {
-    private static readonly FigureState FromAbove = new(new FigureCamera([0.5, 0.5, 1], [0, 0, 1], [0, 1, 0], 2));
+    private static readonly FigurePlan FromAbove = new(new FigureCamera([0.5, 0.5, 1], [0, 0, 1], [0, 1, 0], 2));
 
     [Fact]
     public void ACubeFromAboveIsASquareInTheMiddle()

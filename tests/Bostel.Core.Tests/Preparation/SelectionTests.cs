@@ -56,7 +56,7 @@ public class SelectionTests
         Expect(t => Center(t).Z > 6, new SelectionTerm("side") { Frame = "scan", Point = [0, 0, 6], Normal = [0, 0, 2] });
         Expect(t => ToSegment(Center(t), new(0, 0, 0), new(10, 0, 0)) <= 2.5, new SelectionTerm("brush") { Frame = "scan", Path = [0, 0, 0, 10, 0, 0], Radius = 2.5 });
         var nominal = new TriangleTree(Shapes.Cube(10, 1).KeepTriangles(t => Shapes.Cube(10, 1).Triangle(t) is var (a, b, c) && a.Z + b.Z + c.Z < 1));
-        var beyond = Selection.Resolve(Cube, [new("beyond") { Distance = 4 }], new(nominal, () => RigidTransform.Identity));
+        var beyond = Selection.Resolve(Cube, [new("beyond") { Distance = 4 }], new(nominal, _ => RigidTransform.Identity));
         Assert.Equal(Enumerable.Range(0, Cube.TriangleCount).Select(t => Center(t).Z > 4), beyond);
     }
 
@@ -85,7 +85,7 @@ public class SelectionTests
         var bore = model.Faces.Where(f => f.Shape is Cylinder3D).OrderByDescending(f => f.Area).First();
         var scan = SimulatedScanner.Scan(model, new() { Seed = 4, Spacing = 1.2, Noise = 0.01, StrayPieces = 0, TablePatch = false });
         var pose = RigidTransform.FromArray(scan.Truth.Transform);
-        var context = new PreparationContext(DemoParts.Tree("VH-310"), () => pose);
+        var context = new PreparationContext(DemoParts.Tree("VH-310"), _ => pose);
         var cylinder = (Cylinder3D)bore.Shape!;
 
         // The seed is any scanned triangle well on the face.

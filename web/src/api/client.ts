@@ -5,7 +5,9 @@ export type Schemas = components["schemas"];
 export type PieceView = Schemas["PieceView"];
 export type RunView = Schemas["RunView"];
 export type CharacteristicView = Schemas["CharacteristicView"];
-export type FeatureView = Schemas["FeatureView"];
+/** The server always sends all of it. */
+export type MeasuredFeature = Required<Schemas["MeasuredFeature"]>;
+export type FeaturePlan = Schemas["FeaturePlan"];
 export type FaceView = Schemas["FaceView"];
 export type InspectionPlan = Schemas["InspectionPlan"];
 export type PlanView = Schemas["PlanView"];
@@ -13,7 +15,10 @@ export type JobView = Schemas["JobView"];
 export type Verdict = NonNullable<Schemas["Verdict"]>;
 export type PrepareStep = Schemas["PrepareStep"];
 export type SelectionTerm = Schemas["SelectionTerm"];
-export type FigureState = Schemas["FigureState"];
+export type FigurePlan = Schemas["FigurePlan"];
+export type LabelPlan = Schemas["LabelPlan"];
+export type JobKind = Schemas["JobKind"];
+export type Role = NonNullable<Schemas["SessionView"]["role"]>;
 
 export const api = createClient<paths>({ baseUrl: "" });
 
@@ -49,18 +54,34 @@ export async function take<T>(request: Promise<Outcome<T>>): Promise<T> {
   return outcome.data as T;
 }
 
+const plain: Record<number, string> = {
+  401: "You are signed out; sign in again.",
+  403: "Your role does not allow this.",
+  413: "That is larger than the server takes here.",
+};
+
 function sentence(error: unknown, status: number): string {
   const detail = (error as { detail?: string } | undefined)?.detail;
-  return detail ?? (status === 401 ? "You are signed out; sign in again." : `The server answered ${status}.`);
+  return detail ?? plain[status] ?? `The server answered ${status}.`;
 }
 
 /** Fetches binary content; with a body, by asking for what it describes. */
-export async function bytes(url: string, body?: unknown, onProgress?: (share: number) => void): Promise<ArrayBuffer> {
+export async function bytes(
+  url: string,
+  body?: unknown,
+  onProgress?: (share: number) => void,
+  task?: { headers: Record<string, string>; signal: AbortSignal },
+): Promise<ArrayBuffer> {
   const response = await fetch(
     url,
     body === undefined
       ? undefined
-      : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) },
+      : {
+          method: "POST",
+          headers: { "Content-Type": "application/json", ...task?.headers },
+          body: JSON.stringify(body),
+          signal: task?.signal,
+        },
   );
   if (!response.ok) {
     throw new ApiError(response.status, sentence(await response.json().catch(() => undefined), response.status));

@@ -1,8 +1,20 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { say } from "../ui/notices";
-import { api, ApiError, take, type InspectionPlan, type JobView, type PieceView, type PrepareStep } from "./client";
+import {
+  api,
+  ApiError,
+  take,
+  type InspectionPlan,
+  type JobKind,
+  type JobView,
+  type LabelPlan,
+  type PieceView,
+  type PrepareStep,
+  type Role,
+} from "./client";
 import { refresh } from "./refresh";
+import { runTask, useTasks } from "./tasks";
 
 export const useSession = () =>
   useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/session")), staleTime: 60_000 });
@@ -45,19 +57,49 @@ export const usePreview = (piece: PieceView, steps: PrepareStep[] | null) =>
   useQuery({
     queryKey: ["preview", piece.id, piece.unit, piece.columns, JSON.stringify(steps)],
     enabled: steps !== null && piece.vertices > 0 && !piece.problem && piece.nominalId !== null,
-    queryFn: () =>
-      take(api.POST("/api/pieces/{id}/preview", { params: { path: { id: piece.id } }, body: { steps: steps! } })),
+    queryFn: ({ signal }) =>
+      runTask(
+        "Trying the steps",
+        (task) =>
+          take(
+            api.POST("/api/pieces/{id}/preview", {
+              params: { path: { id: piece.id } },
+              body: { steps: steps! },
+              headers: task.headers,
+              signal: task.signal,
+            }),
+          ),
+        signal,
+      ),
     staleTime: Infinity,
     retry: false,
   });
 
-export const useFigures = (pieceId: string) =>
-  useQuery({
-    queryKey: ["figures", pieceId],
-    queryFn: () => take(api.GET("/api/pieces/{id}/figures", { params: { path: { id: pieceId } } })),
+/** What labels read on a piece, as the server finds it; null while it looks. */
+export function useReadings(piece: PieceView, labels: LabelPlan[]) {
+  const key = piece.run?.compareStage?.deviationsKey;
+  const readings = useQuery({
+    queryKey: ["readings", piece.id, key, JSON.stringify(labels)],
+    enabled: key != null && labels.length > 0,
+    queryFn: () =>
+      take(api.POST("/api/pieces/{id}/readings", { params: { path: { id: piece.id } }, body: { labels } })),
+    staleTime: Infinity,
+    retry: false,
   });
+  return labels.length > 0 ? (readings.data?.readings ?? null) : [];
+}
 
 export const useReports = () => useQuery({ queryKey: ["reports"], queryFn: () => take(api.GET("/api/reports")) });
+
+export const usePeople = () => useQuery({ queryKey: ["people"], queryFn: () => take(api.GET("/api/people")) });
+
+const order: Role[] = ["reader", "inspector", "approver", "administrator"];
+
+/** Whether the signed-in person's role includes another; the server decides all the same. */
+export const useMay = (role: Role) => {
+  const mine = useSession().data?.role;
+  return mine != null && order.indexOf(mine) >= order.indexOf(role);
+};
 
 export const useLog = () => useQuery({ queryKey: ["log"], queryFn: () => take(api.GET("/api/log")) });
 
@@ -78,13 +120,7 @@ export function useAction<A, R>(run: (argument: A) => Promise<R>, refresh: (stri
 
 export const useStartJob = (pieceId: string) =>
   useAction(
-    (job: { kind: string; transform?: number[]; refine?: boolean }) =>
-      take(
-        api.POST("/api/pieces/{id}/jobs", {
-          params: { path: { id: pieceId } },
-          body: { kind: job.kind, transform: job.transform ?? null, refine: job.refine ?? null },
-        }),
-      ),
+    (kind: JobKind) => take(api.POST("/api/pieces/{id}/jobs", { params: { path: { id: pieceId } }, body: { kind } })),
     [["piece", pieceId]],
   );
 
@@ -120,6 +156,14 @@ export const useCancelJob = () =>
 export const activeJob = (jobs: JobView[]): JobView | undefined =>
   jobs.find((j) => j.state === "queued" || j.state === "running");
 
+interface Change {
+  kind: string;
+  id: string;
+  subject: string;
+  share?: number;
+  what?: string;
+}
+
 /** Listens to the server and refreshes what changed. The browser reconnects by itself; after that everything is looked at again. */
 export function useChanges(enabled: boolean) {
   const client = useQueryClient();
@@ -138,7 +182,12 @@ export function useChanges(enabled: boolean) {
       opened = true;
     };
     source.addEventListener("change", (e) => {
-      const change = JSON.parse((e as MessageEvent<string>).data) as { kind: string; id: string; subject: string };
+      const change = JSON.parse((e as MessageEvent<string>).data) as Change;
+      if (change.kind === "task") {
+        useTasks.getState().tell(change.id, change.share ?? 0, change.what ?? "");
+        return;
+      }
+
       void refresh(client, ["piece", change.subject]);
       void refresh(client, ["job", change.id]);
       if (change.kind === "plan") {

@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/floor": {
         parameters: {
             query?: never;
@@ -260,23 +276,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{id}/figures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["figures"];
-        put?: never;
-        post: operations["addFigure"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/figures/{id}": {
+    "/api/pieces/{id}/readings": {
         parameters: {
             query?: never;
             header?: never;
@@ -284,15 +284,15 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["changeFigure"];
-        post?: never;
-        delete: operations["dropFigure"];
+        put?: never;
+        post: operations["readings"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/figures/{id}/picture": {
+    "/api/pieces/{id}/figures/{index}": {
         parameters: {
             query?: never;
             header?: never;
@@ -548,6 +548,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["withdrawReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log": {
         parameters: {
             query?: never;
@@ -558,6 +574,54 @@ export interface paths {
         get: operations["log"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["people"];
+        put?: never;
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePerson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["resetPassword"];
         delete?: never;
         options?: never;
         head?: never;
@@ -577,6 +641,7 @@ export interface components {
             /** @default all-surfaces */
             method: string;
             start?: null | number[];
+            prefer?: null | number[];
             faces?: number[];
             weights?: components["schemas"]["FaceWeight"][];
             locked?: string[];
@@ -598,10 +663,13 @@ export interface components {
             /** Format: double */
             condition: number;
             resembles: boolean;
+            mirrored: boolean;
             problem: null | string;
             /** Format: int32 */
             pointsUsed: number;
             alternatives: components["schemas"]["AlternativeView"][];
+            how: components["schemas"]["AlignPlan"];
+            method: string;
         };
         AlternativeView: {
             transform: number[];
@@ -747,6 +815,15 @@ export interface components {
              * @default 60
              */
             maxAngle: number;
+            labels?: components["schemas"]["LabelPlan"][];
+        };
+        ComparisonView: {
+            /** Format: double */
+            lower: number;
+            /** Format: double */
+            upper: number;
+            method: string;
+            statistics: components["schemas"]["StatisticsView"];
         };
         /** @enum {unknown} */
         Criterion: "least-squares" | "minimum-zone" | "minimum-circumscribed" | "maximum-inscribed" | "outer-tangent";
@@ -809,33 +886,6 @@ export interface components {
             /** Format: double */
             searchDistance?: number;
         };
-        FeatureView: {
-            featureId: string;
-            name: string;
-            kind: string;
-            failure: null | string;
-            faces: number[];
-            measured: number[];
-            nominal: number[];
-            /** Format: int32 */
-            used: number;
-            /** Format: int32 */
-            rejected: number;
-            /** Format: double */
-            coverage: number;
-            /** Format: double */
-            scatter: number;
-            /** Format: double */
-            form: number;
-            /** Format: double */
-            edgeMargin: number;
-            /** Format: double */
-            radiusSigma: number;
-            /** Format: double */
-            positionSigma: number;
-            /** Format: double */
-            directionSigma: number;
-        };
         FigureCamera: {
             target: number[];
             direction: number[];
@@ -843,12 +893,7 @@ export interface components {
             /** Format: double */
             span: number;
         };
-        FigureLabel: {
-            point: number[];
-            /** Format: double */
-            value: number;
-        };
-        FigureState: {
+        FigurePlan: {
             camera: components["schemas"]["FigureCamera"];
             showDeviation?: boolean;
             hideWithin?: boolean;
@@ -857,15 +902,8 @@ export interface components {
             lower?: number;
             /** Format: double */
             upper?: number;
-            labels?: components["schemas"]["FigureLabel"][];
+            labels?: components["schemas"]["LabelPlan"][];
             caption?: string;
-        };
-        FigureView: {
-            /** Format: uuid */
-            id: string;
-            /** Format: int32 */
-            order: number;
-            state: components["schemas"]["FigureState"];
         };
         FloorView: {
             parts: components["schemas"]["PartSummary"][];
@@ -892,18 +930,23 @@ export interface components {
             characteristics?: components["schemas"]["CharacteristicPlan"][];
             decision?: components["schemas"]["DecisionRule"];
             device?: components["schemas"]["DevicePlan"];
+            figures?: components["schemas"]["FigurePlan"][];
         };
         IntakeView: {
             folder: string;
             recent: components["schemas"]["AuditView"][];
         };
+        /** @enum {unknown} */
+        JobKind: "nominal" | "receive" | "capture" | "prepare" | "align" | "compare" | "measure" | "evaluate" | "run-plan" | "issue";
+        /** @enum {unknown} */
+        JobState: "queued" | "running" | "done" | "failed" | "cancelled";
         JobView: {
             /** Format: uuid */
             id: string;
-            kind: string;
+            kind: components["schemas"]["JobKind"];
             /** Format: uuid */
             subjectId: string;
-            state: string;
+            state: components["schemas"]["JobState"];
             /** Format: double */
             share: number;
             what: string;
@@ -911,15 +954,45 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
         };
-        MeasureRequest: {
-            faces: number[];
-            name: string;
-            criterion?: null | components["schemas"]["Criterion"];
+        LabelPlan: {
+            point: number[];
+        };
+        LabelReading: {
+            point: number[];
             /** Format: double */
-            edgeMargin?: null | number;
+            value: null | number;
+            at: null | number[];
+        };
+        MeasureRequest: {
+            feature: components["schemas"]["FeaturePlan"];
+        };
+        MeasuredFeature: {
+            plan: components["schemas"]["FeaturePlan"];
+            failure?: null | string;
+            kind?: string;
+            measured?: number[];
+            nominal?: number[];
+            /** Format: int32 */
+            used?: number;
+            /** Format: int32 */
+            rejected?: number;
+            /** Format: double */
+            coverage?: number;
+            /** Format: double */
+            scatter?: number;
+            /** Format: double */
+            form?: number;
+            /** Format: double */
+            edgeMargin?: number;
+            /** Format: double */
+            radiusSigma?: number;
+            /** Format: double */
+            positionSigma?: number;
+            /** Format: double */
+            directionSigma?: number;
         };
         MeasuredView: {
-            feature: components["schemas"]["FeatureView"];
+            feature: components["schemas"]["MeasuredFeature"];
             vertices: number[];
             residuals: number[];
         };
@@ -962,6 +1035,10 @@ export interface components {
             name: string;
             revision: string;
         };
+        NewPerson: {
+            name: string;
+            role: components["schemas"]["Role"];
+        };
         NewPiece: {
             /** Format: uuid */
             partId: string;
@@ -989,6 +1066,10 @@ export interface components {
             remarks: string[];
             bodies: components["schemas"]["BodyView"][];
         };
+        OneTimePassword: {
+            name: string;
+            password: string;
+        };
         PartSummary: {
             /** Format: uuid */
             id: string;
@@ -1010,6 +1091,24 @@ export interface components {
             /** Format: int32 */
             characteristicCount: number;
         };
+        PasswordChange: {
+            old: string;
+            new: string;
+        };
+        PersonChange: {
+            role: components["schemas"]["Role"];
+            disabled: boolean;
+        };
+        PersonView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            disabled: boolean;
+            mustChangePassword: boolean;
+            /** Format: date-time */
+            createdAt: string;
+        };
         Piece: {
             /** Format: int32 */
             number: number;
@@ -1021,6 +1120,8 @@ export interface components {
             center: components["schemas"]["Vector3D"];
             isPart: boolean;
         };
+        /** @enum {unknown} */
+        PieceState: "waiting" | "evaluated" | "out-of-date" | "issued";
         PieceSummary: {
             /** Format: uuid */
             id: string;
@@ -1028,7 +1129,7 @@ export interface components {
             partId: string;
             partNumber: string;
             serial: string;
-            state: string;
+            state: components["schemas"]["PieceState"];
             verdict: null | components["schemas"]["Verdict"];
             /** Format: int32 */
             triangles: number;
@@ -1140,7 +1241,6 @@ export interface components {
             near?: null | number[];
             frame?: string;
             curved?: boolean;
-            measured?: boolean;
             /** Format: int32 */
             passes?: null | number;
             /** Format: double */
@@ -1161,6 +1261,12 @@ export interface components {
             advice: components["schemas"]["Advice"][];
             /** Format: double */
             largestDisplacement: number;
+        };
+        ReadingsRequest: {
+            labels: components["schemas"]["LabelPlan"][];
+        };
+        ReadingsView: {
+            readings: components["schemas"]["LabelReading"][];
         };
         ReferencePointPlan: {
             name: string;
@@ -1194,19 +1300,27 @@ export interface components {
             pdfSha: string;
             csvSha: string;
             xlsxSha: string;
+            /** Format: date-time */
+            withdrawnAt: null | string;
+            withdrawnBy: null | string;
+            withdrawnWhy: null | string;
         };
+        /** @enum {unknown} */
+        Role: "reader" | "inspector" | "approver" | "administrator" | null;
         RunView: {
             /** Format: uuid */
-            id: string;
+            id: null | string;
             /** Format: int32 */
-            planNumber: number;
+            planNumber: null | number;
             stale: boolean;
             preparation: null | components["schemas"]["PreparationRecord"];
             alignment: null | components["schemas"]["AlignmentView"];
-            statistics: null | components["schemas"]["StatisticsView"];
+            comparison: null | components["schemas"]["ComparisonView"];
             verdict: null | components["schemas"]["Verdict"];
-            features: components["schemas"]["FeatureView"][];
+            features: components["schemas"]["MeasuredFeature"][];
             characteristics: components["schemas"]["CharacteristicView"][];
+            alignStage: null | components["schemas"]["StageSource"];
+            compareStage: null | components["schemas"]["StageSource"];
         };
         SelectionRequest: {
             steps: components["schemas"]["PrepareStep"][];
@@ -1245,7 +1359,8 @@ export interface components {
         };
         SessionView: {
             user: string;
-            role: string;
+            role: null | components["schemas"]["Role"];
+            mustChangePassword: boolean;
         };
         SheetView: {
             sheet: components["schemas"]["MeshSheet"];
@@ -1257,14 +1372,19 @@ export interface components {
             user: string;
             password: string;
         };
-        StartJob: {
-            kind: string;
-            transform?: null | number[];
-            refine?: null | boolean;
+        StageSource: {
+            preparedKey: string;
+            transform: null | number[];
+            deviationsKey: null | string;
         };
+        StartJob: {
+            kind: components["schemas"]["JobKind"];
+        };
+        /** @enum {unknown} */
+        StationState: "notStarted" | "done" | "needsLook" | "outOfDate";
         StationView: {
             key: string;
-            state: string;
+            state: components["schemas"]["StationState"];
             line: string;
         };
         StatisticsView: {
@@ -1340,6 +1460,9 @@ export interface components {
         };
         /** @enum {unknown} */
         Verdict: "conforming" | "non-conforming" | "not-proven" | "not-measured" | null;
+        Withdrawal: {
+            why: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -1408,6 +1531,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
             };
         };
     };
@@ -1743,7 +1890,9 @@ export interface operations {
     };
     deviation: {
         parameters: {
-            query?: never;
+            query: {
+                key: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -1807,29 +1956,7 @@ export interface operations {
             };
         };
     };
-    figures: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FigureView"][];
-                };
-            };
-        };
-    };
-    addFigure: {
+    readings: {
         parameters: {
             query?: never;
             header?: never;
@@ -1840,7 +1967,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FigureState"];
+                "application/json": components["schemas"]["ReadingsRequest"];
             };
         };
         responses: {
@@ -1850,54 +1977,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FigureView"];
+                    "application/json": components["schemas"]["ReadingsView"];
                 };
-            };
-        };
-    };
-    changeFigure: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FigureState"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FigureView"];
-                };
-            };
-        };
-    };
-    dropFigure: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };
@@ -1907,6 +1988,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
+                index: number;
             };
             cookie?: never;
         };
@@ -2015,8 +2097,8 @@ export interface operations {
     };
     pieceGeometry: {
         parameters: {
-            query: {
-                prepared: boolean;
+            query?: {
+                prepared?: string;
             };
             header?: never;
             path: {
@@ -2263,6 +2345,32 @@ export interface operations {
             };
         };
     };
+    withdrawReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportView"];
+                };
+            };
+        };
+    };
     log: {
         parameters: {
             query?: never;
@@ -2279,6 +2387,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AuditView"][];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"][];
+                };
+            };
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneTimePassword"];
+                };
+            };
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"];
+                };
+            };
+        };
+    };
+    resetPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneTimePassword"];
                 };
             };
         };

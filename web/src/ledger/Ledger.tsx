@@ -13,7 +13,16 @@ const rank = (r: CharacteristicView) => severity[r.verdict ?? "not-measured"];
 const verdicts = Object.keys(severity) as Verdict[];
 
 /** Every characteristic, one row each. Up and down step through them while the stage flies to each. */
-export function Ledger({ piece, onPick }: { piece: PieceView; onPick: (row: CharacteristicView) => void }) {
+export function Ledger({
+  piece,
+  guardFactor,
+  onPick,
+}: {
+  piece: PieceView;
+  /** Width of the guard bands in U; 0 under simple acceptance. */
+  guardFactor: number;
+  onPick: (row: CharacteristicView) => void;
+}) {
   const [open, setOpen] = useState(true);
   const [filter, setFilter] = useState<Verdict | null>(null);
   const [sort, setSort] = useState<SortKey>("no");
@@ -112,7 +121,7 @@ export function Ledger({ piece, onPick }: { piece: PieceView; onPick: (row: Char
                   </td>
                   <td className="num px-2 text-right">{r.nominal === null ? "" : signed(r.deviation, r.decimals)}</td>
                   <td className="px-2">
-                    <ZoneBar row={r} />
+                    <ZoneBar row={r} guardFactor={guardFactor} />
                   </td>
                   <td className="num px-2 text-right">{fixed(r.uncertainty, r.decimals)}</td>
                   <td className="num px-2 text-right">{r.beyond > 0 ? fixed(r.beyond, r.decimals) : ""}</td>
@@ -129,8 +138,8 @@ export function Ledger({ piece, onPick }: { piece: PieceView; onPick: (row: Char
   );
 }
 
-function ZoneBar({ row }: { row: CharacteristicView }) {
-  const z = zone(row);
+function ZoneBar({ row, guardFactor }: { row: CharacteristicView; guardFactor: number }) {
+  const z = zone(row, guardFactor);
   const w = (t: number) => 4 + 126 * t;
   if (!z) {
     return <span className="text-xs text-soft">{row.remark ? "no value" : ""}</span>;

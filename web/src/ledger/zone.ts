@@ -11,9 +11,10 @@ export interface Zone {
   guardHigh: number | null;
 }
 
-/** The bar shows the zone in its middle half (or, for one-sided limits, from its left edge), clamped at both ends. */
+/** The guard bands are as wide as the decision rule has them, nothing under simple acceptance. The bar shows the zone in its middle half (or, for one-sided limits, from its left edge), clamped at both ends. */
 export function zone(
   c: Pick<CharacteristicView, "lowerLimit" | "upperLimit" | "measured" | "uncertainty">,
+  guardFactor: number,
 ): Zone | null {
   if (c.measured === null || c.upperLimit === null) {
     return null;
@@ -33,7 +34,7 @@ export function zone(
     value: at(c.measured),
     errorLow: at(c.measured - u),
     errorHigh: at(c.measured + u),
-    guardLow: oneSided ? null : at(low + u),
-    guardHigh: at(c.upperLimit - u),
+    guardLow: oneSided ? null : at(low + guardFactor * u),
+    guardHigh: at(c.upperLimit - guardFactor * u),
   };
 }

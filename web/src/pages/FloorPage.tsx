@@ -129,6 +129,9 @@ function PieceList({ title, pieces, empty }: { title: string; pieces: Schemas["P
               </span>
               <span className="ml-auto flex items-center gap-3">
                 {p.reportNumber && <span className="num text-soft">{p.reportNumber}</span>}
+                {p.state === "out-of-date" && (
+                  <span className="rounded border border-brass px-1.5 text-xs text-brass">out of date</span>
+                )}
                 {p.verdict ? (
                   <VerdictMark verdict={p.verdict} />
                 ) : (

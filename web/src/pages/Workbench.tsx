@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { CharacteristicView, PrepareStep } from "../api/client";
-import { activeJob, useNominal, usePiece, usePlan, useStartJob } from "../api/hooks";
+import type { CharacteristicView, JobKind, LabelPlan, PrepareStep } from "../api/client";
+import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanEdit, useStartJob } from "../api/hooks";
 import { Ledger } from "../ledger/Ledger";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
@@ -29,6 +29,7 @@ const sheets = {
 };
 
 const none: PrepareStep[] = [];
+const noLabels: LabelPlan[] = [];
 
 const typing = (e: KeyboardEvent) =>
   e.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName);
@@ -69,7 +70,7 @@ export function Workbench() {
   }, [band, set]);
 
   useEffect(() => {
-    set({ faces: [], measured: null, characteristic: null, labels: [], pinning: false });
+    set({ faces: [], measured: null, characteristic: null, pinning: false });
     usePreparing.getState().clear();
   }, [id, set]);
 
@@ -104,11 +105,10 @@ export function Workbench() {
     usePreparing.getState().set({ tool: null });
   }, [station, set]);
 
-  const busy = (data && activeJob(data.jobs) !== undefined) || startJob.isPending;
-  const begin = useCallback(
-    (kind: string, transform?: number[], refine?: boolean) => startJob.mutate({ kind, transform, refine }),
-    [startJob],
-  );
+  // Who may only look finds the station's actions switched off; the server refuses them anyway.
+  const mayWork = useMay("inspector");
+  const busy = !mayWork || (data && activeJob(data.jobs) !== undefined) || startJob.isPending;
+  const begin = useCallback((kind: JobKind) => startJob.mutate(kind), [startJob]);
 
   // When "Run plan" ends, the person is taken to its verdicts.
   const finished = data?.jobs[0];
@@ -121,6 +121,18 @@ export function Workbench() {
       go("evaluate");
     }
   }, [finished, go]);
+
+  const edit = usePlanEdit(data?.partId ?? "");
+  const { mutate: savePlan } = edit;
+  const labelled = useCallback(
+    (change: (labels: LabelPlan[]) => LabelPlan[]) => {
+      if (stored) {
+        const compare = { ...stored.plan.compare!, labels: change(stored.plan.compare?.labels ?? []) };
+        savePlan({ basedOn: stored.number, plan: { ...stored.plan, compare } });
+      }
+    },
+    [stored, savePlan],
+  );
 
   const faceCount = nominal.data?.faces;
   const pick = useCallback(
@@ -136,10 +148,10 @@ export function Workbench() {
             : [hit.label],
         });
       } else if (bench.pinning && hit && hit.deviation !== null && !Number.isNaN(hit.deviation)) {
-        set({ labels: [...bench.labels, { point: hit.point, value: hit.deviation }] });
+        labelled((labels) => [...labels, { point: [...hit.point] }]);
       }
     },
-    [station, set],
+    [station, set, labelled],
   );
 
   const pickRow = useCallback(
@@ -182,13 +194,19 @@ export function Workbench() {
           nominal={nominal.data ?? null}
           station={station}
           steps={stored.plan.prepare?.steps ?? none}
+          labels={stored.plan.compare?.labels ?? noLabels}
+          onRemoveLabel={mayWork ? (index) => labelled((all) => all.filter((_, i) => i !== index)) : null}
           onPick={pick}
         />
         <aside className="min-h-0 border-l border-line bg-panel" aria-label={`Worksheet: ${station}`}>
           <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />
         </aside>
       </div>
-      <Ledger piece={data} onPick={pickRow} />
+      <Ledger
+        piece={data}
+        guardFactor={stored.plan.decision?.rule === "simple" ? 0 : (stored.plan.decision?.guardFactor ?? 1)}
+        onPick={pickRow}
+      />
       <Readout piece={data} nominal={nominal.data ?? null} />
     </div>
   );

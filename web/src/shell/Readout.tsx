@@ -1,9 +1,23 @@
 import type { PieceView, Schemas } from "../api/client";
+import { useEffect, useState } from "react";
 import { activeJob, useCancelJob } from "../api/hooks";
+import { useTasks, type Task } from "../api/tasks";
 import { useBench } from "../stage/bench";
 import { describeFace } from "../stations/features/describe";
 import { fixed, signed } from "../ui/format";
 import { Bar } from "../ui/parts";
+
+/** The task that has been running for more than a blink: quick ones would only flicker. */
+function useLongTask(): Task | null {
+  const first = useTasks((s) => s.running[0]);
+  const [slow, setSlow] = useState<string | null>(null);
+  const id = first?.id;
+  useEffect(() => {
+    const timer = id ? setTimeout(() => setSlow(id), 400) : undefined;
+    return () => clearTimeout(timer);
+  }, [id]);
+  return first && first.id === slow ? first : null;
+}
 
 /** The bottom line: what lies under the cursor, what is picked, what is being worked on. */
 export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas["NominalView"] | null }) {
@@ -11,6 +25,7 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
   const cancel = useCancelJob();
   const job = activeJob(piece.jobs);
   const last = piece.jobs[0];
+  const task = useLongTask();
   const face = hover?.on === "nominal" && hover.label !== null ? nominal?.faces[hover.label] : undefined;
   return (
     <footer
@@ -35,7 +50,17 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
         data-job={last?.kind}
         data-job-state={last?.state}
       >
-        {job ? (
+        {task && !job ? (
+          <>
+            <span role="status">{task.what}</span>
+            <span className="w-40">
+              <Bar share={task.share} label={task.what} />
+            </span>
+            <button type="button" className="underline" onClick={task.cancel}>
+              cancel
+            </button>
+          </>
+        ) : job ? (
           <>
             <span role="status">{job.what}</span>
             <span className="w-40">

@@ -3,7 +3,8 @@ import { useEffect, useState, type ReactNode } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { api, take, type Schemas } from "../api/client";
 import { useAction, usePlanStep } from "../api/hooks";
-import { Button } from "../ui/parts";
+import { Button, Dialog } from "../ui/parts";
+import { PasswordForm } from "../pages/PasswordForm";
 import { DropFiles } from "./DropFiles";
 import { Finder } from "./Finder";
 import { Notices } from "./Notices";
@@ -14,6 +15,7 @@ const pages = [
   { to: "/", name: "Floor" },
   { to: "/reports", name: "Reports" },
   { to: "/devices", name: "Devices" },
+  { to: "/people", name: "People" },
   { to: "/log", name: "Log" },
 ];
 
@@ -23,6 +25,7 @@ const typing = (e: KeyboardEvent) =>
 export function Shell({ session, children }: { session: Schemas["SessionView"]; children: ReactNode }) {
   const [finding, setFinding] = useState(false);
   const [help, setHelp] = useState(false);
+  const [own, setOwn] = useState(false);
   const [theme, setTheme] = useState(document.documentElement.dataset.theme ?? "light");
   const location = useLocation();
   const shown = useOpened((s) => s.opened);
@@ -65,17 +68,19 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
           </span>
         ) : (
           <nav className="flex gap-1" aria-label="Pages">
-            {pages.map((p) => (
-              <NavLink
-                key={p.to}
-                to={p.to}
-                className={({ isActive }) =>
-                  `rounded px-2.5 py-1 ${isActive ? "bg-tint font-semibold" : "hover:bg-tint"}`
-                }
-              >
-                {p.name}
-              </NavLink>
-            ))}
+            {pages
+              .filter((p) => p.to !== "/people" || session.role === "administrator")
+              .map((p) => (
+                <NavLink
+                  key={p.to}
+                  to={p.to}
+                  className={({ isActive }) =>
+                    `rounded px-2.5 py-1 ${isActive ? "bg-tint font-semibold" : "hover:bg-tint"}`
+                  }
+                >
+                  {p.name}
+                </NavLink>
+              ))}
           </nav>
         )}
         <button
@@ -122,8 +127,10 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
         <Button tone="quiet" aria-label="Shortcuts" onClick={() => setHelp(true)}>
           <CircleHelp size={16} />
         </Button>
-        <span className="text-soft">{session.role}</span>
-        <Button tone="quiet" onClick={() => signOut.mutate(undefined)}>
+        <Button tone="quiet" title={`Signed in as ${session.user}; change the password`} onClick={() => setOwn(true)}>
+          {session.user}
+        </Button>
+        <Button tone="quiet" title="Ends all open sign-ins of this account" onClick={() => signOut.mutate(undefined)}>
           Sign out
         </Button>
       </header>
@@ -131,6 +138,16 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
       <DropFiles />
       <Finder open={finding} onClose={() => setFinding(false)} />
       <Shortcuts open={help} onClose={() => setHelp(false)} />
+      {own && (
+        <Dialog
+          open
+          title="Change the password"
+          about={`Of ${session.user}, ${session.role}.`}
+          onClose={() => setOwn(false)}
+        >
+          <PasswordForm onDone={() => setOwn(false)} />
+        </Dialog>
+      )}
       <Notices />
     </div>
   );

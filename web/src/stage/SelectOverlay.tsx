@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { api, take, type PrepareStep, type SelectionTerm } from "../api/client";
+import { runTask } from "../api/tasks";
 import { say } from "../ui/notices";
 import { useBench } from "./bench";
 import { drawingFor } from "./drawing";
@@ -100,11 +101,15 @@ function useResolver(pieceId: string, steps: PrepareStep[]) {
         }
 
         try {
-          const found = await take(
-            api.POST("/api/pieces/{id}/selection", {
-              params: { path: { id: pieceId } },
-              body: { steps: JSON.parse(key) as PrepareStep[], terms },
-            }),
+          const found = await runTask("Selecting", (task) =>
+            take(
+              api.POST("/api/pieces/{id}/selection", {
+                params: { path: { id: pieceId } },
+                body: { steps: JSON.parse(key) as PrepareStep[], terms },
+                headers: task.headers,
+                signal: task.signal,
+              }),
+            ),
           );
           const mask = Uint8Array.from(atob(found.mask), (c) => c.charCodeAt(0));
           usePreparing.getState().set({ selected: { count: found.count, of: found.of, area: found.area, mask } });

@@ -1,9 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { bytes, type PieceView, type PrepareStep, type Schemas } from "../api/client";
+import { bytes, type LabelPlan, type PieceView, type PrepareStep, type Schemas } from "../api/client";
+import { useReadings } from "../api/hooks";
+import { runTask } from "../api/tasks";
 import { useBench, type Station } from "./bench";
 import { LabelLayer } from "./LabelLayer";
-import { prepare } from "./prepared";
+import { prepare, type PreparedMesh } from "./prepared";
 import { bit, stepsShown, usePreparing } from "./preparing";
 import { Rosette } from "./Rosette";
 import { Ruler } from "./Ruler";
@@ -16,11 +18,13 @@ interface Props {
   station: Station;
   /** Preparing steps of the plan. */
   steps: PrepareStep[];
+  labels: LabelPlan[];
+  onRemoveLabel: ((index: number) => void) | null;
   onPick: (hit: Hit | null, extend: boolean) => void;
 }
 
 /** The 3D view of a piece; what it shows follows from the station. */
-export function Stage({ piece, nominal, station, steps, onPick }: Props) {
+export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { view, set, limits, hideWithin, showEdges, before, faces, hover, measured } = useBench();
   const [loaded, setLoaded] = useState(0);
@@ -29,9 +33,18 @@ export function Stage({ piece, nominal, station, steps, onPick }: Props) {
   const preparing = usePreparing();
   const trying = station === "prepare" && nominal !== null;
   const shown = trying ? (before ? [] : stepsShown(steps, preparing)) : null;
-  const raw = station === "receive" || station === "prepare" || !run?.preparation;
-  const compared = !raw && run?.statistics != null;
-  const transform = raw ? null : (run?.alignment?.transform ?? null);
+  // What was compared and measured is shown as it was then, even if the alignment has been done anew since.
+  const source =
+    station === "receive" || station === "prepare"
+      ? null
+      : station === "align"
+        ? (run?.alignStage ?? null)
+        : (run?.compareStage ?? run?.alignStage ?? null);
+  const raw = source === null;
+  const deviationsKey = source?.deviationsKey ?? null;
+  const compared = deviationsKey !== null;
+  const transform = source?.transform ?? null;
+  const readings = useReadings(piece, labels);
 
   useEffect(() => {
     let made: StageView;
@@ -57,26 +70,40 @@ export function Stage({ piece, nominal, station, steps, onPick }: Props) {
     gcTime: 60_000,
     queryFn: async () => prepare(await bytes(`/api/nominals/${nominal!.id}/geometry`)),
   });
-  const scanMesh = useQuery({
-    queryKey: ["stage-scan", piece.id, piece.unit, piece.columns, raw ? JSON.stringify(shown ?? []) : run?.id],
+  const scanMesh = useQuery<PreparedMesh>({
+    queryKey: [
+      "stage-scan",
+      piece.id,
+      piece.unit,
+      piece.columns,
+      raw ? JSON.stringify(shown ?? []) : source.preparedKey,
+    ],
     enabled: piece.vertices > 0 && !piece.problem,
     staleTime: Infinity,
     gcTime: 30_000,
     retry: false,
     placeholderData: (old) => (trying ? old : undefined),
-    queryFn: async () =>
+    queryFn: async ({ signal }) =>
       prepare(
         shown && shown.length > 0
-          ? await bytes(`/api/pieces/${piece.id}/preview/geometry`, { steps: shown }, setLoaded)
-          : await bytes(`/api/pieces/${piece.id}/geometry?prepared=${!raw}`, undefined, setLoaded),
+          ? await runTask(
+              "Trying the steps",
+              (task) => bytes(`/api/pieces/${piece.id}/preview/geometry`, { steps: shown }, setLoaded, task),
+              signal,
+            )
+          : await bytes(
+              `/api/pieces/${piece.id}/geometry${raw ? "" : `?prepared=${source.preparedKey}`}`,
+              undefined,
+              setLoaded,
+            ),
       ),
   });
   const deviation = useQuery({
-    queryKey: ["stage-deviation", piece.id, run?.id, run?.statistics?.rms, run?.alignment?.rms],
+    queryKey: ["stage-deviation", piece.id, deviationsKey],
     enabled: compared,
     staleTime: Infinity,
     gcTime: 30_000,
-    queryFn: async () => new Float32Array(await bytes(`/api/pieces/${piece.id}/deviation`)),
+    queryFn: async () => new Float32Array(await bytes(`/api/pieces/${piece.id}/deviation?key=${deviationsKey}`)),
   });
 
   /** How far the step just tried moved each vertex, when it moves any. */
@@ -169,7 +196,7 @@ export function Stage({ piece, nominal, station, steps, onPick }: Props) {
     >
       <canvas ref={canvas} className="block touch-none" aria-label="Stage: the part in three dimensions" />
       {colours && compared && <Ruler />}
-      {colours && <LabelLayer />}
+      {colours && compared && <LabelLayer labels={labels} readings={readings} onRemove={onRemoveLabel} />}
       {trying && !before && (
         <SelectOverlay pieceId={piece.id} steps={stepsShown(steps, { ...preparing, trying: false })} />
       )}

@@ -10,13 +10,13 @@ import {
   Vector3,
   WebGLRenderer,
 } from "three";
-import type { FigureState } from "../api/client";
+import type { FigurePlan } from "../api/client";
 import { StageControls } from "./controls";
 import { NominalLayer } from "./NominalLayer";
 import type { PreparedMesh } from "./prepared";
 import { ScanLayer } from "./ScanLayer";
 
-export type FigureCamera = FigureState["camera"];
+export type FigureCamera = FigurePlan["camera"];
 
 /** What lies under the cursor, in nominal coordinates (or the scan's own while it is not aligned). */
 export interface Hit {

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { FigureState, Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import type { Hit, StageView } from "./StageView";
 
 export type Station = "receive" | "prepare" | "align" | "features" | "compare" | "evaluate" | "issue";
@@ -34,7 +34,6 @@ interface Bench {
   faces: number[];
   measured: Schemas["MeasuredView"] | null;
   characteristic: number | null;
-  labels: FigureState["labels"] & { point: number[]; value: number }[];
   pinning: boolean;
   set: (change: Partial<Bench>) => void;
 }
@@ -51,7 +50,6 @@ export const useBench = create<Bench>((set) => ({
   faces: [],
   measured: null,
   characteristic: null,
-  labels: [],
   pinning: false,
   set: (change) => set(change),
 }));

@@ -1,4 +1,4 @@
-import type { PieceView, PlanView, Schemas } from "../api/client";
+import type { JobKind, PieceView, PlanView, Schemas } from "../api/client";
 
 /** What every station's worksheet is given. */
 export interface StationProps {
@@ -6,5 +6,5 @@ export interface StationProps {
   plan: PlanView;
   nominal: Schemas["NominalView"] | null;
   busy: boolean;
-  start: (kind: string, transform?: number[], refine?: boolean) => void;
+  start: (kind: JobKind) => void;
 }

@@ -28,3 +28,6 @@ export const moment = (iso: string): string => iso.slice(0, 16).replace("T", " "
 export const words = (kind: string): string => kind.replaceAll("-", " ");
 
 export const plural = (n: number, noun: string): string => `${count(n)} ${noun}${n === 1 ? "" : "s"}`;
+
+/** The first letter large, as a sentence begins. */
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,11 +1,21 @@
 import { useRef } from "react";
-import { count, fixed, percent } from "../../ui/format";
+import type { InspectionPlan } from "../../api/client";
+import { usePlanEdit } from "../../api/hooks";
+import { capital, count, fixed, percent } from "../../ui/format";
 import { say } from "../../ui/notices";
 import { Button, Facts } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 
-export function Align({ piece, nominal, busy, start }: StationProps) {
+type AlignPlan = NonNullable<InspectionPlan["align"]>;
+
+export function Align({ piece, plan, nominal, busy, start }: StationProps) {
+  const edit = usePlanEdit(piece.partId);
+  const planned = plan.plan.align?.method ?? "all-surfaces";
+  const changed = plan.plan.align?.start != null || plan.plan.align?.prefer != null;
+  // The pose that a person chose is kept in the plan: undone like any edit, and repeated on the next piece and by the command line.
+  const keep = (align: AlignPlan) =>
+    edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, align } }, { onSuccess: () => start("align") });
   const file = useRef<HTMLInputElement>(null);
   const a = piece.run?.alignment;
   const load = async (chosen: File | undefined) => {
@@ -19,7 +29,7 @@ export function Align({ piece, nominal, busy, start }: StationProps) {
         throw new Error();
       }
 
-      start("align", transform, false);
+      keep({ method: "as-given", start: transform });
     } catch {
       say(`${chosen.name}: is not a transform file with 16 numbers under 'transform'.`, "bad");
     }
@@ -35,19 +45,24 @@ export function Align({ piece, nominal, busy, start }: StationProps) {
           disabled={busy || !nominal || piece.vertices === 0}
           onClick={() => start("align")}
         >
-          Fit to all surfaces
+          {planned === "all-surfaces" ? "Fit to all surfaces" : "Align as planned"}
         </Button>
       }
     >
       {a?.problem && (
         <Attention>
           <p className="text-bad">{a.problem}</p>
-          <p>No verdict is given. Check that the scan belongs to this part and that its unit is right.</p>
+          <p>
+            No verdict is given. {!a.mirrored && "Check that the scan belongs to this part and that its unit is right."}
+          </p>
         </Attention>
       )}
       {a && (
         <>
           <Block title="How well it lies">
+            <p className="mb-1" data-testid="align-method">
+              {capital(a.method)}
+            </p>
             <Facts
               rows={[
                 ["RMS distance", `${fixed(a.rms, 4)} mm`],
@@ -71,7 +86,10 @@ export function Align({ piece, nominal, busy, start }: StationProps) {
                   <span className="num">
                     RMS {fixed(alternative.rms, 4)} mm, {fixed(alternative.timesWorse, 2)} × as far off
                   </span>
-                  <Button onClick={() => start("align", alternative.transform, true)} disabled={busy}>
+                  <Button
+                    onClick={() => keep({ ...plan.plan.align!, prefer: alternative.transform })}
+                    disabled={busy || edit.isPending}
+                  >
                     Take this one
                   </Button>
                 </div>
@@ -106,6 +124,11 @@ export function Align({ piece, nominal, busy, start }: StationProps) {
         <Button onClick={() => file.current?.click()} disabled={busy || piece.vertices === 0}>
           Load transform
         </Button>
+        {(planned !== "all-surfaces" || changed) && (
+          <Button onClick={() => keep({ method: "all-surfaces" })} disabled={busy || edit.isPending}>
+            Fit anew
+          </Button>
+        )}
         <input
           ref={file}
           type="file"

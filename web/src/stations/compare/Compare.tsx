@@ -2,17 +2,20 @@ import { Pin } from "lucide-react";
 import { usePlanEdit } from "../../api/hooks";
 import { useBench } from "../../stage/bench";
 import { within } from "../../stage/histogram";
-import { count, fixed, percent, signed } from "../../ui/format";
+import { capital, count, fixed, percent, signed } from "../../ui/format";
 import { Button, Facts, Field, Input } from "../../ui/parts";
-import { Block, Worksheet } from "../../ui/Worksheet";
+import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 
 const tightness = [0.2, 0.1, 0.05, 0.02, 0.01];
 
 export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
-  const { limits, hideWithin, showEdges, pinning, labels, deviations, areas, set } = useBench();
+  const { limits, hideWithin, showEdges, pinning, deviations, areas, set } = useBench();
   const edit = usePlanEdit(piece.partId);
-  const s = piece.run?.statistics;
+  const comparison = piece.run?.comparison;
+  const s = comparison?.statistics;
+  const labels = plan.plan.compare?.labels ?? [];
+  const stale = piece.stations.find((st) => st.key === "compare")?.state === "outOfDate";
   const kept = plan.plan.compare;
   const changed = kept?.lower !== limits.lower || kept.upper !== limits.upper;
   return (
@@ -24,13 +27,13 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
           <Button
             tone="primary"
             className="flex-1"
-            disabled={busy || !nominal || !piece.run?.alignment}
-            onClick={() => start("evaluate")}
+            disabled={busy || !nominal || piece.vertices === 0}
+            onClick={() => start("compare")}
           >
             {s ? "Compare again" : "Compare"}
           </Button>
           <Button
-            disabled={!changed || edit.isPending}
+            disabled={busy || !changed || edit.isPending}
             onClick={() =>
               edit.mutate({
                 basedOn: plan.number,
@@ -43,6 +46,11 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
         </>
       }
     >
+      {stale && (
+        <Attention>
+          Something before this changed: what is shown is of before. Compare again to bring it up to date.
+        </Attention>
+      )}
       {s && (
         <>
           <div className="grid grid-cols-2 gap-2">
@@ -85,11 +93,20 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
             >
               <Pin size={14} /> {pinning ? "Click on the part …" : "Pin labels"}
             </Button>
-            <Button disabled={labels.length === 0} onClick={() => set({ labels: [] })}>
-              Remove {labels.length || ""} labels
+            <Button
+              disabled={labels.length === 0 || busy || edit.isPending}
+              onClick={() =>
+                edit.mutate({
+                  basedOn: plan.number,
+                  plan: { ...plan.plan, compare: { ...kept!, labels: [] } },
+                })
+              }
+            >
+              Remove {labels.length || ""} {labels.length === 1 ? "label" : "labels"}
             </Button>
           </div>
           <Block title="Whole part, weighted by area">
+            <p className="mb-1 text-soft">{capital(comparison!.method)}.</p>
             <Facts
               rows={[
                 ["least", `${signed(s.min)} mm`],

@@ -31,25 +31,31 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
           <Button
             tone="primary"
             className="flex-1"
-            disabled={busy || !piece.run?.alignment}
+            disabled={busy || piece.vertices === 0}
             onClick={() => start("evaluate")}
           >
             {piece.run?.characteristics.length ? "Evaluate again" : "Evaluate"}
           </Button>
-          <Button onClick={() => setEditing({ row: null, plan })}>Add characteristic</Button>
+          <Button disabled={busy} onClick={() => setEditing({ row: null, plan })}>
+            Add characteristic
+          </Button>
         </>
       }
     >
       {piece.run?.stale && (
         <Attention>
-          The plan has changed since this was evaluated. Evaluate again to bring the ledger up to date.
+          The plan, the nominal or the scan changed since this was evaluated. Evaluate again: only what is out of date
+          is done.
         </Attention>
       )}
       {row && <Result row={row} />}
       {planned && (
         <div className="flex gap-2">
-          <Button onClick={() => setEditing({ row: planned, plan })}>Edit</Button>
+          <Button disabled={busy} onClick={() => setEditing({ row: planned, plan })}>
+            Edit
+          </Button>
           <Button
+            disabled={busy}
             onClick={() =>
               save(
                 plan,

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { api, take, type FeatureView, type InspectionPlan } from "../../api/client";
+import { api, take, type FeaturePlan, type MeasuredFeature } from "../../api/client";
 import { useAction, usePlanEdit } from "../../api/hooks";
 import { useBench } from "../../stage/bench";
 import { count, fixed, percent } from "../../ui/format";
@@ -8,7 +8,7 @@ import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { beside, describeFace, parameters } from "./describe";
 
-type CriterionName = NonNullable<InspectionPlan["features"]>[number]["criterion"];
+type CriterionName = FeaturePlan["criterion"];
 
 const criteria: Record<string, CriterionName[]> = {
   plane: ["least-squares", "minimum-zone", "outer-tangent"],
@@ -22,37 +22,37 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const [criterion, setCriterion] = useState<CriterionName>("least-squares");
   const [margin, setMargin] = useState("");
   const edit = usePlanEdit(piece.partId);
-  const compared = piece.run?.statistics != null;
+  const compared = piece.run?.comparison != null;
   const chosen = faces.map((f) => nominal?.faces[f]).filter((f) => f !== undefined);
   const first = chosen[0];
-  const measure = useAction(async (wanted: { faces: number[]; criterion: CriterionName; margin: string }) => {
-    const face = nominal!.faces[wanted.faces[0]];
-    const name = `${face.kind} ${face.id}`;
-    const result = await take(
-      api.POST("/api/pieces/{id}/measure", {
-        params: { path: { id: piece.id } },
-        body: {
-          faces: wanted.faces,
-          name,
-          criterion: wanted.criterion ?? null,
-          edgeMargin: wanted.margin === "" ? null : Number(wanted.margin),
-        },
-      }),
-    );
-    set({ measured: result });
-  });
+  const known = (plan.plan.features ?? []).find((f) => [...f.faces].sort().join() === [...faces].sort().join());
+  const measure = useAction(async (feature: FeaturePlan) =>
+    set({
+      measured: await take(
+        api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: { feature } }),
+      ),
+    }),
+  );
   const { mutate, error } = measure;
-  const key = faces.join(",");
+  const formed: FeaturePlan = {
+    id: "picked",
+    name: first ? describeFace(first) : "",
+    faces,
+    criterion,
+    edgeMargin: margin === "" ? null : Number(margin),
+    searchDistance: 1,
+  };
+  // A feature of the plan is measured as the plan says, anything else as the form does; again when what it is measured on is another.
+  const wanted = faces.length > 0 && compared && nominal ? JSON.stringify(known ?? formed) : null;
+  const measuredOn = piece.run?.compareStage?.deviationsKey;
   useEffect(() => {
     set({ measured: null });
-    if (faces.length > 0 && compared && nominal) {
-      mutate({ faces, criterion, margin });
+    if (wanted) {
+      mutate(JSON.parse(wanted) as FeaturePlan);
     }
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- faces are compared by their numbers
-  }, [key, criterion, margin, compared, nominal?.id, mutate, set]);
+  }, [wanted, measuredOn, mutate, set]);
   useEffect(() => () => set({ measured: null }), [set]);
 
-  const known = (plan.plan.features ?? []).find((f) => [...f.faces].sort().join() === [...faces].sort().join());
   const add = () => {
     const features = plan.plan.features ?? [];
     const base = `${first!.kind}-${first!.id}`;
@@ -61,21 +61,11 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       basedOn: plan.number,
       plan: {
         ...plan.plan,
-        features: [
-          ...features,
-          {
-            id,
-            name: describeFace(first!),
-            faces,
-            criterion,
-            edgeMargin: margin === "" ? null : Number(margin),
-            searchDistance: 1,
-          },
-        ],
+        features: [...features, { ...formed, id }],
       },
     });
   };
-  const rows = piece.run?.features ?? [];
+  const rows = (piece.run?.features ?? []) as MeasuredFeature[];
   return (
     <Worksheet
       title="Features"
@@ -104,7 +94,13 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       {first && (
         <Block title={`Face ${faces.join(", ")}`}>
           <p className="mb-2 font-semibold">{describeFace(first)}</p>
-          <div className="mb-2 grid grid-cols-2 gap-2">
+          {known && (
+            <p className="mb-2" data-testid="own-method">
+              Measured as the plan says: {(known.criterion ?? "least-squares").replace("-", " ")}, edge margin{" "}
+              {known.edgeMargin == null ? "automatic" : `${known.edgeMargin} mm`}.
+            </p>
+          )}
+          <div className="mb-2 grid grid-cols-2 gap-2" hidden={known !== undefined}>
             <Field label="Association criterion">
               <Select value={criterion} onChange={(e) => setCriterion(e.target.value as CriterionName)}>
                 {(criteria[first.kind] ?? ["least-squares"]).map((c) => (
@@ -123,7 +119,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               />
             </Field>
           </div>
-          {measured && <Measured feature={measured.feature} residuals={measured.residuals} />}
+          {measured && <Measured feature={measured.feature as MeasuredFeature} residuals={measured.residuals} />}
           {measure.isPending && <p role="status">Measuring …</p>}
           {error && !measured && <Attention>{error.message}</Attention>}
         </Block>
@@ -131,7 +127,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       <Block title={`In the plan: ${plan.plan.features?.length ?? 0}`}>
         <ul>
           {(plan.plan.features ?? []).map((f) => {
-            const row = rows.find((r) => r.featureId === f.id);
+            const row = rows.find((r) => r.plan.id === f.id);
             return (
               <li key={f.id} className="border-t border-line/60">
                 <button
@@ -153,7 +149,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   );
 }
 
-function Measured({ feature, residuals }: { feature: FeatureView; residuals: number[] }) {
+function Measured({ feature, residuals }: { feature: MeasuredFeature; residuals: number[] }) {
   const nominal = parameters(feature.kind, beside(feature.kind, feature.nominal, feature.measured));
   return (
     <div data-testid="measured-feature">

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { api, take, type FigureState } from "../../api/client";
-import { useAction, useFigures, useReports } from "../../api/hooks";
+import type { FigurePlan } from "../../api/client";
+import { useMay, usePlanEdit, useReports } from "../../api/hooks";
 import { useBench } from "../../stage/bench";
 import { moment } from "../../ui/format";
 import { Button, Field, Input } from "../../ui/parts";
@@ -8,36 +8,33 @@ import { VerdictMark } from "../../ui/VerdictMark";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 
-/** Figures are kept from the stage; issuing freezes them, the table and the files' hashes. */
-export function Issue({ piece, busy, start }: StationProps) {
-  const { view, limits, hideWithin, showEdges, labels, set } = useBench();
+/** Figures are kept from the stage in the plan; issuing freezes them, the table and the files' hashes. */
+export function Issue({ piece, plan, busy, start }: StationProps) {
+  const { view, limits, hideWithin, showEdges, set } = useBench();
   const [caption, setCaption] = useState("");
-  const figures = useFigures(piece.id);
   const reports = useReports();
-  const keys = [
-    ["figures", piece.id],
-    ["piece", piece.id],
-  ];
-  const add = useAction(
-    (state: FigureState) =>
-      take(api.POST("/api/pieces/{id}/figures", { params: { path: { id: piece.id } }, body: state })),
-    keys,
-  );
-  const drop = useAction((id: string) => take(api.DELETE("/api/figures/{id}", { params: { path: { id } } })), keys);
+  const edit = usePlanEdit(piece.partId);
+  const mayWork = useMay("inspector");
+  const figures = plan.plan.figures ?? [];
+  const shown = piece.run?.compareStage?.deviationsKey;
   const mine = (reports.data ?? []).filter((r) => r.pieceId === piece.id);
+  const save = (next: FigurePlan[]) =>
+    edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, figures: next } }, { onSuccess: () => setCaption("") });
   const keep = () => {
     if (view) {
-      const state: FigureState = {
-        camera: view.figureCamera(),
-        showDeviation: true,
-        hideWithin,
-        showEdges,
-        lower: limits.lower,
-        upper: limits.upper,
-        labels,
-        caption: caption.trim() || "Deviation of the scan from the nominal.",
-      };
-      add.mutate(state, { onSuccess: () => setCaption("") });
+      save([
+        ...figures,
+        {
+          camera: view.figureCamera(),
+          showDeviation: true,
+          hideWithin,
+          showEdges,
+          lower: limits.lower,
+          upper: limits.upper,
+          labels: plan.plan.compare?.labels ?? [],
+          caption: caption.trim() || "Deviation of the scan from the nominal.",
+        },
+      ]);
     }
   };
   return (
@@ -63,7 +60,7 @@ export function Issue({ piece, busy, start }: StationProps) {
       )}
       {piece.run?.stale && (
         <Attention>
-          The plan or the unit changed since the piece was evaluated. Run the plan again before issuing.
+          The plan, the nominal or the scan changed since the piece was evaluated. Run the plan again before issuing.
         </Attention>
       )}
       <Block title="Figures">
@@ -78,36 +75,39 @@ export function Issue({ piece, busy, start }: StationProps) {
               />
             </Field>
           </div>
-          <Button onClick={keep} disabled={!view || !piece.run?.statistics || add.isPending}>
+          <Button onClick={keep} disabled={!mayWork || !view || !piece.run?.comparison || edit.isPending}>
             Add figure
           </Button>
         </div>
         <ul className="mt-2 space-y-2">
-          {(figures.data ?? []).map((f, i) => (
-            <li key={f.id} className="rounded border border-line p-1.5" data-testid="figure">
-              <img
-                src={`/api/figures/${f.id}/picture`}
-                alt={`Figure ${i + 1}: ${f.state.caption ?? ""}`}
-                className="w-full"
-              />
+          {figures.map((f, i) => (
+            <li key={i} className="rounded border border-line p-1.5" data-testid="figure">
+              {shown && (
+                <img
+                  src={`/api/pieces/${piece.id}/figures/${i}?plan=${plan.number}&of=${shown}`}
+                  alt={`Figure ${i + 1}: ${f.caption ?? ""}`}
+                  className="w-full"
+                />
+              )}
               <div className="mt-1 flex items-center justify-between gap-2">
                 <span>
-                  {i + 1}. {f.state.caption}
+                  {i + 1}. {f.caption}
                 </span>
                 <span className="flex shrink-0 gap-1">
                   <Button
                     tone="quiet"
                     onClick={() => {
-                      view?.look(f.state.camera);
-                      set({
-                        limits: { lower: f.state.lower ?? -0.2, upper: f.state.upper ?? 0.2 },
-                        labels: (f.state.labels ?? []) as { point: number[]; value: number }[],
-                      });
+                      view?.look(f.camera);
+                      set({ limits: { lower: f.lower ?? -0.2, upper: f.upper ?? 0.2 } });
                     }}
                   >
                     Show
                   </Button>
-                  <Button tone="quiet" onClick={() => drop.mutate(f.id)}>
+                  <Button
+                    tone="quiet"
+                    disabled={!mayWork || edit.isPending}
+                    onClick={() => save(figures.filter((_, k) => k !== i))}
+                  >
                     Drop
                   </Button>
                 </span>
@@ -115,9 +115,11 @@ export function Issue({ piece, busy, start }: StationProps) {
             </li>
           ))}
         </ul>
-        {figures.data?.length === 0 && (
-          <p className="mt-2 text-soft">Without figures of your own the report shows the whole part.</p>
-        )}
+        <p className="mt-2 text-soft">
+          {figures.length === 0
+            ? "Without figures of your own the report shows the whole part."
+            : "Figures are kept in the plan: every piece's report gets them."}
+        </p>
       </Block>
       {mine.length > 0 && (
         <Block title="Issued">
@@ -137,6 +139,11 @@ export function Issue({ piece, busy, start }: StationProps) {
                     {moment(r.issuedAt)}, {r.issuedBy}
                   </span>
                 </div>
+                {r.withdrawnAt && (
+                  <p className="text-bad">
+                    Withdrawn by {r.withdrawnBy}: {r.withdrawnWhy}
+                  </p>
+                )}
                 <div className="flex gap-3 text-xs">
                   <a className="text-indigo underline" href={`/api/reports/${r.id}/csv`}>
                     CSV

@@ -24,7 +24,7 @@ export interface StepKind {
   about: string;
   group: "Pieces" | "Selection" | "Surface" | "Repair" | "Cloud";
   fields: StepField[];
-  switches?: { key: "curved" | "measured"; label: string; hint?: string }[];
+  switches?: { key: "curved"; label: string; hint?: string }[];
   /** Acts on a selection; "may" act on everything without one. */
   selection?: "needs" | "may";
   start: Partial<PrepareStep>;
@@ -97,10 +97,7 @@ export const stepKinds: readonly StepKind[] = [
     about: "Closes holes up to a size. Patches count as not measured: they enter no fit and no statistic.",
     group: "Surface",
     fields: [{ key: "maxDiameter", label: "Holes up to, mm across" }],
-    switches: [
-      curved,
-      { key: "measured", label: "Count the patches as measured", hint: "They are guesses: the report says so." },
-    ],
+    switches: [curved],
     start: { maxDiameter: 5, curved: true },
   },
   {

@@ -6,7 +6,7 @@ const formats = ["ply", "stl", "obj", "3mf", "glb", "xyz"];
 
 /** The scan in an open format: as received, or prepared, on the nominal and with its deviations. */
 export function SaveAs({ piece }: { piece: PieceView }) {
-  const done = piece.run?.statistics != null;
+  const done = piece.run?.comparison != null;
   const [prepared, setPrepared] = useState(done);
   return (
     <Block title="Save the scan as">

@@ -1,6 +1,6 @@
 using Bostel.Core.Geometry;
 
-namespace Bostel.Core.Figures;
+namespace Bostel.Core.Plans;
 
 /// <summary>
 /// An orthographic camera in nominal coordinates: the point in the middle, the direction from it to the eye, what is up, and the height of the
@@ -8,22 +8,35 @@ namespace Bostel.Core.Figures;
 /// </summary>
 public sealed record FigureCamera(double[] Target, double[] Direction, double[] Up, double Span);
 
-/// <summary>A label pinned at a point, with the deviation there.</summary>
-public sealed record FigureLabel(double[] Point, double Value);
-
-/// <summary>What is kept of the stage when a figure is added; enough to draw the same picture again, without a screen.</summary>
-public sealed record FigureState(FigureCamera Camera)
+/// <summary>A label pinned at a place of the nominal, mm. What it reads is found on every piece anew.</summary>
+public sealed record LabelPlan(double[] Point)
 {
+    /// <exception cref="BadInputException">The place is not one.</exception>
+    internal void Check(string name)
+    {
+        if (Point is not { Length: 3 } || !Point.All(double.IsFinite))
+        {
+            throw new BadInputException($"{name}: a label's point is three numbers.");
+        }
+    }
+}
+
+/// <summary>A view that belongs into the report: enough to draw the same picture of every piece, without a screen.</summary>
+public sealed record FigurePlan(FigureCamera Camera)
+{
+    public const int MostCaption = 500;
+    public const int MostLabels = 100;
+
     public bool ShowDeviation { get; init; } = true;
     public bool HideWithin { get; init; }
     public bool ShowEdges { get; init; } = true;
     public double Lower { get; init; } = -0.2;
     public double Upper { get; init; } = 0.2;
-    public IReadOnlyList<FigureLabel> Labels { get; init; } = [];
+    public IReadOnlyList<LabelPlan> Labels { get; init; } = [];
     public string Caption { get; init; } = "";
 
     /// <summary>The whole part from above one corner.</summary>
-    public static FigureState Overview(Segmentation.NominalModel nominal, double lower, double upper)
+    public static FigurePlan Overview(Segmentation.NominalModel nominal, double lower, double upper)
     {
         var box = nominal.Mesh.Bounds;
         return new(new FigureCamera(box.Center.ToArray(), [-0.55, -0.7, 0.6], [0, 0, 1], 0.95 * box.Diagonal))
@@ -35,12 +48,22 @@ public sealed record FigureState(FigureCamera Camera)
     }
 
     /// <exception cref="BadInputException">The camera is not one.</exception>
-    public void Check()
+    public void Check(string name = "figure")
     {
         static bool Three(double[]? v) => v is { Length: 3 } && v.All(double.IsFinite);
         if (!Three(Camera.Target) || !Three(Camera.Direction) || !Three(Camera.Up) || !(Camera.Span > 0) || !double.IsFinite(Camera.Span) || !(Lower < Upper))
         {
-            throw new BadInputException("figure: the camera needs target, direction and up of three numbers each, a span above 0, and limits in order.");
+            throw new BadInputException($"{name}: the camera needs target, direction and up of three numbers each, a span above 0, and limits in order.");
+        }
+
+        if (Caption.Length > MostCaption || Labels.Count > MostLabels)
+        {
+            throw new BadInputException($"{name}: a caption has at most {MostCaption} characters and a figure at most {MostLabels} labels.");
+        }
+
+        foreach (var label in Labels)
+        {
+            label.Check(name);
         }
     }
 

@@ -1,0 +1,42 @@
+using Bostel.Core.Segmentation;
+
+namespace Bostel.Core.Features;
+
+/// <summary>
+/// What is kept of a measured feature: how it was measured (<see cref="Plan"/>: faces, criterion, margin, search distance), its numbers, and how sure
+/// they are (standard deviations, mm and rad). The points themselves are found again from the scan. <see cref="Failure"/> says why there are no numbers.
+/// </summary>
+public sealed record MeasuredFeature(FeaturePlan Plan)
+{
+    public string? Failure { get; init; }
+    public string Kind { get; init; } = "";
+
+    /// <summary>The shape as numbers, see <see cref="NominalModelStore.Numbers"/>.</summary>
+    public double[] Measured { get; init; } = [];
+    public double[] Nominal { get; init; } = [];
+    public int Used { get; init; }
+    public int Rejected { get; init; }
+    public double Coverage { get; init; }
+    public double Scatter { get; init; }
+    public double Form { get; init; }
+    public double EdgeMargin { get; init; }
+    public double RadiusSigma { get; init; }
+    public double PositionSigma { get; init; }
+    public double DirectionSigma { get; init; }
+
+    public static MeasuredFeature Of(FeatureResult f) => new(f.Plan)
+    {
+        Kind = f.Nominal.Kind,
+        Measured = NominalModelStore.Numbers(f.Shape) ?? [],
+        Nominal = NominalModelStore.Numbers(f.Nominal.Shape) ?? [],
+        Used = f.Used,
+        Rejected = f.Rejected,
+        Coverage = f.Coverage,
+        Scatter = f.Scatter,
+        Form = f.Form,
+        EdgeMargin = f.EdgeMargin,
+        RadiusSigma = f.RadiusSigma,
+        PositionSigma = f.PositionSigma,
+        DirectionSigma = f.DirectionSigma,
+    };
+}

@@ -1,0 +1,91 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Bostel.Core.Plans;
+
+/// <summary>What a scan is read from: the file's SHA-256, its suffix (which tells the format), what its columns are, its unit.</summary>
+public sealed record ScanSource(string Sha, string Suffix, string? Columns, string Unit);
+
+/// <summary>What a nominal is read from, and the SHA-256 of the model recognised in it.</summary>
+public sealed record NominalSource(string FileSha, string Unit, string ModelSha);
+
+/// <summary>
+/// The keys of a piece's outcomes: each is the SHA-256 of the keys before it, of the plan's own section and of the method's version. Two outcomes with the
+/// same key are the same to the last bit; an outcome is out of date when its key is not today's, and there is no other notion of that.
+/// </summary>
+/// <param name="Features">By feature id.</param>
+/// <param name="Values">By number of the characteristic: its value, whatever its limits.</param>
+public sealed record OutcomeKeys(
+    string Received, string Prepared, string Aligned, string Deviations, string Compared, IReadOnlyDictionary<string, string> Features, string Measured,
+    IReadOnlyDictionary<int, string> Values, string Evaluated)
+{
+    // A method whose numbers change gets a new version here: everything that rests on it is then out of date.
+    private const string ReceiveVersion = "receive/1";
+    private const string PrepareVersion = "prepare/1";
+    private const string AlignVersion = "align/1";
+    private const string DeviationVersion = "deviations/1";
+    private const string CompareVersion = "compare/1";
+    private const string FeatureVersion = "feature/1";
+    private const string ValueVersion = "value/1";
+    private const string JudgeVersion = "judge/1";
+    private const string ReportVersion = "report/1";
+
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals,
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    };
+
+    public static OutcomeKeys Of(ScanSource scan, NominalSource nominal, InspectionPlan plan)
+    {
+        var received = Hash(ReceiveVersion, scan);
+        var prepared = Hash(PrepareVersion, new { received, nominal, steps = plan.Prepare.Steps.Where(s => !s.Off) });
+        var features = plan.Features.ToDictionary(f => f.Id);
+        var datums = plan.Datums.ToDictionary(d => d.Label);
+        var aligned = Hash(AlignVersion, new { prepared, align = AlignSection(plan, features, datums) });
+        var deviations = Hash(DeviationVersion, new { aligned, plan.Compare.MaxDistance, plan.Compare.MaxAngle });
+        var compared = Hash(CompareVersion, new { deviations, plan.Compare.Lower, plan.Compare.Upper });
+        var featureKeys = features.ToDictionary(f => f.Key, f => Hash(FeatureVersion, new { deviations, feature = f.Value }));
+        string[] KeysOf(IEnumerable<string> ids) => [.. ids.Select(id => featureKeys[id])];
+        var values = plan.Characteristics.ToDictionary(c => c.No, c => Hash(ValueVersion, new
+        {
+            deviations,
+            characteristic = c with { Nominal = null, Lower = null, Upper = null, Tolerance = null },
+            features = KeysOf(c.Features),
+            datums = c.Datums.Select(l => KeysOf(datums[l].Features)),
+        }));
+        var evaluated = Hash(JudgeVersion, new
+        {
+            values = plan.Characteristics.Select(c => values[c.No]),
+            limits = plan.Characteristics.Select(c => new { c.Nominal, c.Lower, c.Upper, c.Tolerance }),
+            plan.Decision,
+            plan.Device,
+        });
+        return new(received, prepared, aligned, deviations, compared, featureKeys, Hash(FeatureVersion, KeysOf(plan.Features.Select(f => f.Id))), values, evaluated);
+    }
+
+    /// <summary>The key of a report: everything printed in it.</summary>
+    /// <param name="header">Names and numbers printed at its head.</param>
+    public string Report(IReadOnlyList<FigurePlan> figures, object header) => Hash(ReportVersion, new { Prepared, Aligned, Compared, Measured, Evaluated, figures, header });
+
+    /// <summary>What of the plan an alignment rests on: its own section, and for some ways the datums' features or the tolerance bands.</summary>
+    private static object AlignSection(InspectionPlan plan, Dictionary<string, Features.FeaturePlan> features, Dictionary<string, DatumPlan> datums) => new
+    {
+        plan.Align,
+        datums = plan.Align.Method == "datums"
+            ? plan.Align.Datums.Select(l => new { label = l, features = datums[l].Features.Select(f => features[f]), plan.Compare.MaxDistance, plan.Compare.MaxAngle })
+            : null,
+        bands = plan.Align.Balance
+            ? new
+            {
+                plan.Compare.Lower,
+                plan.Compare.Upper,
+                profiles = plan.Characteristics.Where(c => c.Kind == "profile-of-a-surface")
+                    .Select(c => new { c.Faces, features = c.Features.Select(f => features[f].Faces), c.Tolerance }),
+            }
+            : null,
+    };
+
+    private static string Hash(string version, object content) => Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { version, content }, Json)));
+}

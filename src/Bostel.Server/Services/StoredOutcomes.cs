@@ -1,0 +1,98 @@
+using System.Collections.Concurrent;
+using System.Diagnostics.CodeAnalysis;
+using Bostel.Core.Comparison;
+using Bostel.Core.Features;
+using Bostel.Core.Plans;
+using Bostel.Core.Preparation;
+using Bostel.Core.Tolerancing;
+using Bostel.Data;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bostel.Server.Services;
+
+/// <summary>What is kept of a prepared scan: what was done, and all it takes to do it again.</summary>
+public sealed record PreparedOutcome(PreparationRecord Record, ScanSource Scan, NominalSource Nominal, IReadOnlyList<PrepareStep> Steps);
+
+/// <summary>
+/// The outcomes of one replay: those the database has, and those made now, which <see cref="SaveAsync"/> puts there. Safe for concurrent use while replaying.
+/// </summary>
+public sealed class StoredOutcomes : IOutcomeStore
+{
+    private readonly Dictionary<string, Outcome> _known;
+    private readonly OutcomeKeys _keys;
+    private readonly Func<PreparationRecord, PreparedOutcome> _withSource;
+    private readonly Func<string, string, DeviationMap> _deviations;
+    private readonly ConcurrentDictionary<string, object> _made = new();
+
+    private StoredOutcomes(Dictionary<string, Outcome> known, Workpiece w, MeshCache meshes)
+    {
+        (_known, _keys) = (known, w.Keys);
+        _withSource = record => new(record, w.Scan, w.NominalSource, w.Plan.Prepare.Steps);
+
+        // Called on a job's own thread, never on one that serves requests.
+        _deviations = (key, sha) => meshes.DeviationsAsync(key, sha).GetAwaiter().GetResult();
+    }
+
+    public static async Task<StoredOutcomes> LoadAsync(BostelContext context, Workpiece w, MeshCache meshes, CancellationToken cancel)
+    {
+        var all = AllOf(w.Keys);
+        var known = await context.Outcomes.AsNoTracking().Where(o => all.Contains(o.Key)).ToDictionaryAsync(o => o.Key, cancel);
+        return new(known, w, meshes);
+    }
+
+    public bool Knows(string key) => _known.ContainsKey(key);
+
+    /// <summary>Whether nothing is left to do but judging: then neither scan nor nominal is needed.</summary>
+    public bool OnlyJudgingIsLeft =>
+        new[] { _keys.Prepared, _keys.Aligned, _keys.Deviations, _keys.Compared }.Concat(_keys.Features.Values).Concat(_keys.Values.Values).All(Knows);
+
+    /// <summary>Whether outcomes of a kind were made in this replay.</summary>
+    public int MadeOf<T>() => _made.Values.Count(m => m is T);
+
+    public bool TryGet<T>(string key, [NotNullWhen(true)] out T? outcome)
+        where T : class
+    {
+        outcome = _made.TryGetValue(key, out var made) ? (T)made : _known.TryGetValue(key, out var row) ? Read<T>(row) : null;
+        return outcome is not null;
+    }
+
+    public void Put<T>(string key, T outcome)
+        where T : class => _made[key] = outcome;
+
+    /// <summary>Stores the deviations made now, which are large, before the transaction that makes them part of the record.</summary>
+    public async Task<string?> SaveDeviationsAsync(BlobStore blobs, CancellationToken cancel) =>
+        _made.TryGetValue(_keys.Deviations, out var map) ? await blobs.SaveAsync(DeviationCodec.Encode((DeviationMap)map), cancel) : null;
+
+    /// <summary>Puts all that was made into the record. What another process made meanwhile under the same key is the same.</summary>
+    public async Task SaveAsync(BostelContext context, string? deviationSha, CancellationToken cancel)
+    {
+        var now = DateTimeOffset.UtcNow;
+        foreach (var (key, outcome) in _made)
+        {
+            var (kind, before, body, sha) = outcome switch
+            {
+                PreparationRecord p => (OutcomeKind.Prepared, null, StoredJson.Write(_withSource(p)), null),
+                AlignedOutcome a => (OutcomeKind.Aligned, _keys.Prepared, StoredJson.Write(a), null),
+                DeviationMap => (OutcomeKind.Deviations, _keys.Aligned, "{}", deviationSha),
+                ComparedOutcome c => (OutcomeKind.Compared, _keys.Deviations, StoredJson.Write(c), null),
+                MeasuredFeature f => (OutcomeKind.Feature, _keys.Deviations, StoredJson.Write(f), null),
+                CharacteristicValue v => (OutcomeKind.Value, (string?)_keys.Deviations, StoredJson.Write(v), (string?)null),
+                _ => throw new InvalidOperationException($"{outcome.GetType().Name} is no outcome of a station."),
+            };
+            await context.Database.ExecuteSqlAsync(
+                $"""
+                INSERT INTO "Outcomes" ("Key", "Kind", "Before", "Body", "BlobSha", "CreatedAt")
+                VALUES ({key}, {kind.ToString()}, {before}, {body}, {sha}, {now}) ON CONFLICT DO NOTHING
+                """, cancel);
+        }
+    }
+
+    private static string[] AllOf(OutcomeKeys keys) => [keys.Prepared, keys.Aligned, keys.Deviations, keys.Compared, .. keys.Features.Values, .. keys.Values.Values];
+
+    private T Read<T>(Outcome row)
+        where T : class => typeof(T) == typeof(DeviationMap)
+            ? (T)(object)_deviations(row.Key, row.BlobSha!)
+            : typeof(T) == typeof(PreparationRecord)
+                ? (T)(object)StoredJson.Read<PreparedOutcome>(row.Body).Record
+                : StoredJson.Read<T>(row.Body);
+}

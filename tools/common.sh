@@ -53,8 +53,45 @@ build_native() { "$root/native/build.sh" || fail "the CAD translator does not bu
 pg_run() { if [ "$(id -u)" = 0 ]; then runuser -u postgres -- "$@"; else "$@"; fi; }
 pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1; }
 
-start_postgres() { # folder port
-  local folder=$1 port=$2 bin
+# A password for a role of the cluster, made once and readable by us alone.
+secret() { # file
+  [ -s "$1" ] || (umask 077 && mkdir -p "$(dirname "$1")" && head -c 24 /dev/urandom | base64 | tr '+/' '-_' >"$1")
+  cat "$1"
+}
+
+# SQL from standard input, as the cluster's administrator. Passwords go through the environment and standard input, never through arguments.
+pg_admin() { # secrets port database
+  PGPASSWORD=$(cat "$1/db-admin") "$(pg_bin)/psql" -h 127.0.0.1 -p "$2" -U bostel -d "$3" -v ON_ERROR_STOP=1 -qAt
+}
+
+# The application's role owns its database and nothing else: it is no superuser and makes neither roles nor databases.
+pg_roles() { # secrets port
+  local application; application=$(secret "$1/db-application")
+  pg_admin "$1" "$2" postgres <<SQL || fail "the roles of the database could not be set up."
+DO \$\$ BEGIN IF NOT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = 'bostel_app') THEN CREATE ROLE bostel_app; END IF; END \$\$;
+ALTER ROLE bostel_app WITH LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION PASSWORD '$application';
+SELECT 'CREATE DATABASE bostel OWNER bostel_app' WHERE NOT EXISTS (SELECT 1 FROM pg_database WHERE datname = 'bostel') \gexec
+ALTER DATABASE bostel OWNER TO bostel_app;
+REVOKE ALL ON DATABASE bostel FROM PUBLIC;
+SQL
+  pg_admin "$1" "$2" bostel <<'SQL' || fail "the database could not be handed to its own role."
+DO $$ DECLARE r record; BEGIN
+  FOR r IN SELECT nspname FROM pg_namespace WHERE nspname IN ('public', 'hangfire') LOOP EXECUTE format('ALTER SCHEMA %I OWNER TO bostel_app', r.nspname); END LOOP;
+  FOR r IN SELECT c.oid::regclass AS name FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
+           WHERE n.nspname IN ('public', 'hangfire') AND c.relkind = 'r' AND pg_get_userbyid(c.relowner) <> 'bostel_app' LOOP
+    EXECUTE format('ALTER TABLE %s OWNER TO bostel_app', r.name);
+  END LOOP;
+  FOR r IN SELECT c.oid::regclass AS name FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
+           WHERE n.nspname IN ('public', 'hangfire') AND c.relkind = 'S' AND pg_get_userbyid(c.relowner) <> 'bostel_app' LOOP
+    EXECUTE format('ALTER SEQUENCE %s OWNER TO bostel_app', r.name);
+  END LOOP;
+END $$;
+SQL
+}
+
+# Sets pg_started when it started the cluster and pg_new when it made it.
+start_postgres() { # folder port secrets
+  local folder=$1 port=$2 secrets=$3 bin
   bin=$(pg_bin); [ -n "$bin" ] || fail "PostgreSQL's programs were not found in /usr/lib/postgresql."
   mkdir -p "$folder"
   if [ "$(id -u)" = 0 ]; then
@@ -64,15 +101,32 @@ start_postgres() { # folder port
   fi
   if [ ! -e "$folder/cluster/PG_VERSION" ]; then
     say "Making a PostgreSQL cluster in $folder ..."
-    pg_run "$bin/initdb" -D "$folder/cluster" -U bostel --auth=trust -E UTF8 --locale=C.UTF-8 >"$folder.log" 2>&1 || fail "initdb failed; see $folder.log"
+    (umask 077 && secret "$secrets/db-admin" >"$folder/once")
+    [ "$(id -u)" = 0 ] && chown postgres "$folder/once"
+    pg_run "$bin/initdb" -D "$folder/cluster" -U bostel --auth=scram-sha-256 --pwfile="$folder/once" -E UTF8 --locale=C.UTF-8 >"$folder.log" 2>&1 \
+      || { rm -f "$folder/once"; fail "initdb failed; see $folder.log"; }
+    rm -f "$folder/once"
+    pg_new=1
   fi
-  if pg_run "$bin/pg_ctl" -D "$folder/cluster" status >/dev/null 2>&1; then return 0; fi
-  pg_run "$bin/pg_ctl" -D "$folder/cluster" -w -t 60 -l "$folder/server.log" \
-    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_wal_size=2GB -c shared_buffers=256MB" start >/dev/null 2>&1 \
-    || fail "PostgreSQL did not start on port $port; see $folder/server.log"
-  pg_started=1
-  pg_run "$bin/psql" -h 127.0.0.1 -p "$port" -U bostel -d postgres -Atc "SELECT 1 FROM pg_database WHERE datname='bostel'" | grep -q 1 \
-    || pg_run "$bin/createdb" -h 127.0.0.1 -p "$port" -U bostel bostel || fail "the database could not be created."
+  if ! pg_run "$bin/pg_ctl" -D "$folder/cluster" status >/dev/null 2>&1; then
+    pg_run "$bin/pg_ctl" -D "$folder/cluster" -w -t 60 -l "$folder/server.log" \
+      -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_wal_size=2GB -c shared_buffers=256MB" start >/dev/null 2>&1 \
+      || fail "PostgreSQL did not start on port $port; see $folder/server.log"
+    pg_started=1
+  fi
+  if [ ! -s "$secrets/db-admin" ]; then
+    # A cluster of an earlier version let everybody on this machine in: it gets passwords now.
+    say "Giving the database passwords ..."
+    printf "ALTER ROLE bostel PASSWORD '%s';\n" "$(secret "$secrets/db-admin")" | "$bin/psql" -h 127.0.0.1 -p "$port" -U bostel -d postgres -q || { rm -f "$secrets/db-admin"; fail "the database could not be given passwords."; }
+    sed -i -E 's/(^(local|host).*)trust$/\1scram-sha-256/' "$folder/cluster/pg_hba.conf"
+    pg_run "$bin/pg_ctl" -D "$folder/cluster" reload >/dev/null
+  fi
+  pg_roles "$secrets" "$port"
+}
+
+# The connection of the application's own role.
+pg_connection() { # secrets port
+  printf 'Host=127.0.0.1;Port=%s;Database=bostel;Username=bostel_app;Password=%s;Maximum Pool Size=40' "$2" "$(cat "$1/db-application")"
 }
 
 stop_postgres() { # folder

@@ -40,6 +40,10 @@ public sealed class PdfWriter : IAsyncDisposable
             }
 
             await using var page = await _browser.NewPageAsync().ConfigureAwait(false);
+
+            // The report holds all it needs: whatever it might be made to ask for, it does not get.
+            await page.SetJavaScriptEnabledAsync(false).ConfigureAwait(false);
+            await page.SetOfflineModeAsync(true).ConfigureAwait(false);
             await page.SetContentAsync(html).ConfigureAwait(false);
             return await page.PdfDataAsync(new() { PreferCSSPageSize = true, PrintBackground = true }).ConfigureAwait(false);
         }
@@ -70,7 +74,9 @@ public sealed class PdfWriter : IAsyncDisposable
                 Headless = true,
                 Args =
                 [
-                    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+                    .. Environment.IsPrivilegedProcess ? (string[])["--no-sandbox"] : [],
+                    "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+                    "--disable-extensions",
                 ],
             }).ConfigureAwait(false);
     }

@@ -24,6 +24,7 @@ builder.WebHost.ConfigureKestrel(k => {
 
 var connection = builder.Configuration["Bostel:Database"] ?? "Host=127.0.0.1;Port=5311;Database=bostel;Username=bostel";
 var data = builder.Configuration["Bostel:Data"] ?? Path.Combine(AppContext.BaseDirectory, "var");
+data = Path.GetFullPath(data);
 var services = builder.Services;
 services.AddSingleton(NpgsqlDataSource.Create(connection));
 services.AddPooledDbContextFactory<BostelContext>((provider, o) => o.UseNpgsql(provider.GetRequiredService<NpgsqlDataSource>(), n => n.EnableRetryOnFailure(3)));
@@ -58,6 +59,12 @@ if (jobsOn)
 }
 
 var app = builder.Build();
+if (describeTo is null)
+{
+    Leftovers.Claim(data);
+    app.Lifetime.ApplicationStopped.Register(() => Leftovers.Release(data));
+}
+
 if (migrate)
 {
     await using var scope = app.Services.CreateAsyncScope();

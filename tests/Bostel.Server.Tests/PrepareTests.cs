@@ -81,7 +81,7 @@ public class PrepareTests(ServerFixture server)
         var geometry = await GeometryAsync(piece, null);
         Assert.True(geometry.Measured < geometry.Triangles);
         Assert.True(patched.GetProperty("count").GetInt32() < plain.GetProperty("count").GetInt32());
-        var deviations = await server.Client.GetByteArrayAsync($"/api/pieces/{piece}/deviation");
+        var deviations = await server.Client.GetByteArrayAsync($"/api/pieces/{piece}/deviation?key={await StageAsync(piece, "deviationsKey")}");
         Assert.Equal(geometry.Vertices, deviations.Length / 4);
         Assert.True(float.IsNaN(BitConverter.ToSingle(deviations.AsSpan()[^4..])));
         var record = (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("preparation").GetProperty("steps");
@@ -191,10 +191,14 @@ public class PrepareTests(ServerFixture server)
         return (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("comparison").GetProperty("statistics");
     }
 
+    /// <summary>What the stage is drawn from while looking at a comparison.</summary>
+    private async Task<string> StageAsync(string piece, string key) =>
+        (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("compareStage").GetProperty(key).GetString()!;
+
     private async Task<Block> GeometryAsync(string piece, object? request)
     {
         using var answer = request is null
-            ? await server.Client.GetAsync($"/api/pieces/{piece}/geometry?prepared=true")
+            ? await server.Client.GetAsync($"/api/pieces/{piece}/geometry?prepared={await StageAsync(piece, "preparedKey")}")
             : await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/preview/geometry", request);
         answer.EnsureSuccessStatusCode();
         return new(await answer.Content.ReadAsByteArrayAsync());

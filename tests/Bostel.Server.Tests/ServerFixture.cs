@@ -34,8 +34,9 @@ public sealed class ServerFixture : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         _admin = Environment.GetEnvironmentVariable("BOSTEL_TEST_DATABASE") ?? throw new InvalidOperationException("Run the tests through ./test: it starts PostgreSQL and sets BOSTEL_TEST_DATABASE.");
-        await ExecuteAsync($"CREATE DATABASE {_database}");
-        Connection = new NpgsqlConnectionStringBuilder(_admin) { Database = _database, MaxPoolSize = 30 }.ConnectionString;
+        var application = new NpgsqlConnectionStringBuilder(Environment.GetEnvironmentVariable("BOSTEL_TEST_APPLICATION")) { Database = _database, MaxPoolSize = 30 };
+        await ExecuteAsync($"CREATE DATABASE {_database} OWNER {application.Username}");
+        Connection = application.ConnectionString;
         Factory = Create(jobs: true);
         await AddPeopleAsync(Factory.Services);
         Client = await SignedInAsync(Factory, "inspector");

@@ -11,8 +11,21 @@ public static class Leftovers
 {
     private const string Prefix = "work-";
 
-    /// <summary>This process's folder for passing files.</summary>
-    public static string FolderOf(string data) => Path.Combine(data, "tmp", string.Create(CultureInfo.InvariantCulture, $"{Prefix}{Environment.ProcessId}"));
+    /// <summary>Gives this process and its children a folder of their own for passing files.</summary>
+    public static void Claim(string data) => Environment.SetEnvironmentVariable("TMPDIR", Directory.CreateDirectory(FolderOf(data)).FullName);
+
+    /// <summary>Removes the folder when the process ends in order.</summary>
+    public static void Release(string data)
+    {
+        try
+        {
+            Directory.Delete(FolderOf(data), recursive: true);
+        }
+        catch (IOException)
+        {
+            // A child still holds something there: the next start finds it.
+        }
+    }
 
     /// <summary>Ends the children of servers that are gone and deletes their folders; those of living servers stay.</summary>
     public static void Clear(string data)
@@ -25,7 +38,7 @@ public static class Leftovers
 
         foreach (var folder in all.GetDirectories(Prefix + "*"))
         {
-            if (int.TryParse(folder.Name[Prefix.Length..], CultureInfo.InvariantCulture, out var owner) && owner != Environment.ProcessId && Directory.Exists($"/proc/{owner}"))
+            if (int.TryParse(folder.Name[Prefix.Length..], CultureInfo.InvariantCulture, out var owner) && Directory.Exists($"/proc/{owner}"))
             {
                 continue;
             }
@@ -46,6 +59,8 @@ public static class Leftovers
             }
         }
     }
+
+    private static string FolderOf(string data) => Path.Combine(data, "tmp", string.Create(CultureInfo.InvariantCulture, $"{Prefix}{Environment.ProcessId}"));
 
     /// <summary>Processes that were started with a folder of ours in their command line.</summary>
     private static IEnumerable<Process> ChildrenIn(string folder)

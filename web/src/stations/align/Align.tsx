@@ -39,14 +39,42 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
       title="Align"
       lead="Bring the scan onto its nominal, from any pose."
       action={
-        <Button
-          tone="primary"
-          className="flex-1"
-          disabled={busy || !nominal || piece.vertices === 0}
-          onClick={() => start("align")}
-        >
-          {planned === "all-surfaces" ? "Fit to all surfaces" : "Align as planned"}
-        </Button>
+        <>
+          <Button
+            tone="primary"
+            className="flex-1"
+            disabled={busy || !nominal || piece.vertices === 0}
+            onClick={() => start("align")}
+          >
+            {planned === "all-surfaces" ? "Fit to all surfaces" : "Align as planned"}
+          </Button>
+          <a
+            className={`inline-flex h-8 items-center rounded border border-line px-3 font-medium hover:bg-tint ${a ? "" : "pointer-events-none opacity-45"}`}
+            href={`/api/pieces/${piece.id}/transform`}
+            aria-disabled={!a}
+          >
+            Save transform
+          </a>
+          <Button onClick={() => file.current?.click()} disabled={busy || piece.vertices === 0}>
+            Load transform
+          </Button>
+          {(planned !== "all-surfaces" || changed) && (
+            <Button onClick={() => keep({ method: "all-surfaces" })} disabled={busy || edit.isPending}>
+              Fit anew
+            </Button>
+          )}
+          <input
+            ref={file}
+            type="file"
+            accept=".json"
+            hidden
+            aria-label="Transform file"
+            onChange={(e) => {
+              void load(e.target.files?.[0]);
+              e.target.value = "";
+            }}
+          />
+        </>
       }
     >
       {a?.problem && (
@@ -113,34 +141,6 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           </Block>
         </>
       )}
-      <div className="flex gap-2">
-        <a
-          className={`inline-flex h-8 items-center rounded border border-line px-3 font-medium hover:bg-tint ${a ? "" : "pointer-events-none opacity-45"}`}
-          href={`/api/pieces/${piece.id}/transform`}
-          aria-disabled={!a}
-        >
-          Save transform
-        </a>
-        <Button onClick={() => file.current?.click()} disabled={busy || piece.vertices === 0}>
-          Load transform
-        </Button>
-        {(planned !== "all-surfaces" || changed) && (
-          <Button onClick={() => keep({ method: "all-surfaces" })} disabled={busy || edit.isPending}>
-            Fit anew
-          </Button>
-        )}
-        <input
-          ref={file}
-          type="file"
-          accept=".json"
-          hidden
-          aria-label="Transform file"
-          onChange={(e) => {
-            void load(e.target.files?.[0]);
-            e.target.value = "";
-          }}
-        />
-      </div>
     </Worksheet>
   );
 }

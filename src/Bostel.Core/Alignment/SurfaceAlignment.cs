@@ -184,7 +184,10 @@ public static class SurfaceAlignment
         return area > 0 ? sum / area : 0;
     }
 
-    /// <summary>Share of the nominal's area that has scan points within three mean edges; large scans are thinned and the reach widened with them.</summary>
+    /// <summary>
+    /// Share of the nominal's area that has scan points within three mean edges, on its own side: those of a sheet's other skin do not count. Large scans are
+    /// thinned and the reach widened with them. Clouds without normals know no sides.
+    /// </summary>
     private static double Coverage(TriangleMesh scan, AlignmentTarget target, RigidTransform transform)
     {
         var step = Math.Max(1, scan.MeasuredVertexCount / 40_000);
@@ -195,13 +198,13 @@ public static class SurfaceAlignment
         }
 
         var inverse = transform.Inverse();
-        var tree = new PointTree(points);
+        var sides = new SidedPoints(points, scan.HasNormals ? i => scan.Normal(i * step) : null);
         var reach = Math.Max(3 * scan.MeanEdge() * Math.Sqrt(step), 0.005 * target.Diagonal);
         var samples = target.Samples;
         int covered = 0, tried = 0;
         for (var i = 0; i < samples.Count; i += 2, tried++)
         {
-            covered += tree.Nearest(inverse.Apply(samples.Points[i]), reach) >= 0 ? 1 : 0;
+            covered += sides.Any(inverse.Apply(samples.Points[i]), inverse.Rotate(samples.Normals[i]), reach) ? 1 : 0;
         }
 
         return (double)covered / tried;

@@ -14,7 +14,8 @@ public static class LoosePieces
 {
     /// <summary>
     /// Lists the pieces, largest area first, and marks the part: among pieces of at least a tenth of the largest area the one whose area is
-    /// nearest to the nominal's (a table patch may be larger than the part), or simply the largest when no nominal area is given.
+    /// nearest to the nominal's (a table patch may be larger than the part), with the skins that close the same material with it (as the other side of a sheet
+    /// whose edge the scan missed); or simply the largest when no nominal area is given.
     /// </summary>
     public static (IReadOnlyList<Piece> Pieces, int[] Labels) Find(TriangleMesh mesh, double? nominalArea)
     {
@@ -35,6 +36,11 @@ public static class LoosePieces
         var part = PartOf(areas, nominalArea);
         var pieces = Enumerable.Range(0, count).Select(l => new Piece(l, triangles[l], areas[l], boxes[l].Size, boxes[l].Center, l == part))
             .OrderByDescending(p => p.Area).ThenBy(p => p.Number).ToList();
+        if (nominalArea is { } area && PartSkins.Of(mesh, labels, pieces, pieces.First(p => p.IsPart), area) is var skins && pieces.Any(p => p.IsPart != skins.Contains(p.Number)))
+        {
+            pieces = [.. pieces.Select(p => p with { IsPart = skins.Contains(p.Number) })];
+        }
+
         return (pieces, labels);
     }
 
@@ -47,9 +53,10 @@ public static class LoosePieces
         }
 
         var (pieces, labels) = Find(mesh, nominalArea);
-        var part = pieces.First(p => p.IsPart);
-        var kept = pieces.Count == 1 ? mesh : mesh.KeepTriangles(t => labels[t] == part.Number);
-        return (kept, new(mesh.TriangleCount, kept.TriangleCount, pieces.Count, pieces.Count - 1, pieces.Sum(p => p.Area) - part.Area, pieces));
+        var dropped = pieces.Where(p => !p.IsPart).ToList();
+        var goes = dropped.Select(p => p.Number).ToHashSet();
+        var kept = goes.Count == 0 ? mesh : mesh.KeepTriangles(t => !goes.Contains(labels[t]));
+        return (kept, new(mesh.TriangleCount, kept.TriangleCount, pieces.Count, dropped.Count, dropped.Sum(p => p.Area), pieces));
     }
 
     /// <summary>Drops pieces with fewer triangles than a number, or with less area (mm²).</summary>

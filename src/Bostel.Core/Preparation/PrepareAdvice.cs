@@ -29,7 +29,7 @@ public static class PrepareAdvice
         Say(sheet.Triangles == 0, $"A cloud of {sheet.Vertices} points without triangles: it can be measured as it is, or meshed.", false, new("mesh"));
         Say(sheet.InsideOut, $"The surface is inside out: every deviation would have the wrong sign.", true, new("flip"));
         Say(sheet.FlippedEdges > 0, $"{Few(sheet.FlippedEdges, "edge")} where the triangles disagree which side is out: signs would be wrong there.", true, new("orient"));
-        Say(pieces.Count > 1, $"{Few(pieces.Count - 1, "loose piece")} besides the part, {pieces.Where(p => !p.IsPart).Sum(p => p.Area):0} mm²: table, fixture or stray data.", true, new("keep-part"));
+        Say(pieces.Any(p => !p.IsPart), $"{Few(pieces.Count(p => !p.IsPart), "loose piece")} besides the part, {pieces.Where(p => !p.IsPart).Sum(p => p.Area):0} mm²: table, fixture or stray data.", true, new("keep-part"));
         Say(sheet.NonManifoldEdges > 0, $"{Few(sheet.NonManifoldEdges, "edge")} of three triangles or more: the surface branches there.", true, new("split"));
         Say(sheet.Degenerate + sheet.Duplicate > 0, $"{Few(sheet.Degenerate, "triangle")} without area and {sheet.Duplicate} there twice.", false, new("clean"));
         var wide = sheet.Holes.Where(h => h.Diameter >= 10).ToList();

@@ -29,7 +29,7 @@ public static class PrepareSteps
 
         var outcome = step.Kind switch
         {
-            "keep-part" => Dropped(step, mesh, LoosePieces.DropAllButPart(mesh, context.NominalArea)),
+            "keep-part" => KeepPart(step, mesh, context, cancel),
             "keep-largest" => Dropped(step, mesh, LoosePieces.DropAllButPart(mesh, null)),
             "drop-pieces" => Dropped(step, mesh, LoosePieces.DropBelow(mesh, step.Triangles ?? 0, step.Area ?? 0)),
             "drop" => DropSelection(step, mesh, context, cancel),
@@ -57,6 +57,13 @@ public static class PrepareSteps
         new(result.Mesh, Record(
             step, result.Mesh, $"{result.Record.PiecesDropped} of {result.Record.PiecesFound} pieces dropped, {mesh.TriangleCount - result.Mesh.TriangleCount} triangles.", removed: result.Record.AreaDropped) with
         { PiecesDropped = result.Record.PiecesDropped });
+
+    private static StepOutcome KeepPart(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
+    {
+        var kept = LoosePieces.DropAllButPart(mesh, context.NominalArea);
+        var outcome = Dropped(step, mesh, kept);
+        return DroppedOfPart.Caution(mesh, kept.Mesh, kept.Record, context, cancel) is { } caution ? outcome with { Record = outcome.Record with { Caution = caution } } : outcome;
+    }
 
     private static StepOutcome DropSelection(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
     {

@@ -119,8 +119,8 @@ public static class Selection
     {
         items.NeedTriangles("loose");
         var (pieces, labels) = LoosePieces.Find(items.Mesh, nominalArea);
-        var part = pieces.First(p => p.IsPart).Number;
-        return items.Where(i => labels[i] != part);
+        var part = pieces.Where(p => p.IsPart).Select(p => p.Number).ToHashSet();
+        return items.Where(i => !part.Contains(labels[i]));
     }
 
     private static bool[] PiecesBelow(SelectionTerm term, SelectionItems items)

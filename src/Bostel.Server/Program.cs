@@ -59,7 +59,7 @@ if (jobsOn)
 }
 
 var app = builder.Build();
-if (describeTo is null)
+if (describeTo is null && builder.Configuration.GetValue("Bostel:OwnTemp", true))
 {
     Leftovers.Claim(data);
     app.Lifetime.ApplicationStopped.Register(() => Leftovers.Release(data));

@@ -56,6 +56,7 @@ public sealed class ServerFixture : IAsyncLifetime
         b.UseSetting("Bostel:Data", _folder);
         b.UseSetting("Bostel:Jobs", jobs ? "true" : "false");
         b.UseSetting("Bostel:IntakeEvery", "400");
+        b.UseSetting("Bostel:OwnTemp", "false");
         b.UseSetting("Bostel:Demo", "");
         b.UseSetting("Bostel:FirstPassword", Password);
     });

@@ -119,7 +119,11 @@ public class PartSkinsTests
         var lost = halves.Area() - outcome.Mesh.Area();
         Assert.InRange(lost, 0.2 * halves.Area(), 0.6 * halves.Area());
         Assert.Contains("lie on the nominal", outcome.Record.Caution, StringComparison.Ordinal);
-        Assert.Contains($"{lost:0} mm²", outcome.Record.Caution, StringComparison.Ordinal);
+
+        // All of it lies there; pieces under three hundredths of the nominal's area are not looked at.
+        var said = double.Parse(outcome.Record.Caution!.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
+        var small = outcome.Mesh.TriangleCount > 0 ? LoosePieces.Find(halves, null).Pieces.Where(p => p.Area < 0.03 * model.Mesh.Area()).Sum(p => p.Area) : 0;
+        Assert.InRange(said, lost - small - 1, lost + 1);
 
         // What lies elsewhere may go without a word.
         var box = model.Mesh.Bounds;

@@ -1,0 +1,126 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using Bostel.Data;
+using Bostel.Server.Security;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Bostel.Server.Tests;
+
+/// <summary>Every endpoint without signing in and with each role. What each needs is written down here once more, apart from the code.</summary>
+public class AuthorizationTests(ServerFixture server)
+{
+    /// <summary>Endpoint, and the least role it is open to; null: to everybody.</summary>
+    public static readonly Dictionary<string, Role?> Expected = new()
+    {
+        ["POST /api/session"] = null,
+        ["DELETE /api/session"] = null,
+        ["GET /api/session"] = null,
+        ["POST /api/session/password"] = Role.Reader,
+        ["GET /api/floor"] = Role.Reader,
+        ["GET /api/parts/{id:guid}/nominal"] = Role.Reader,
+        ["GET /api/nominals/{id:guid}/geometry"] = Role.Reader,
+        ["GET /api/parts/{id:guid}/plan"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/deviation"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/transform"] = Role.Reader,
+        ["POST /api/pieces/{id:guid}/measure"] = Role.Reader,
+        ["POST /api/pieces/{id:guid}/readings"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/figures/{index:int}"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/sheet"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/loose"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/geometry"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/export"] = Role.Reader,
+        ["GET /api/jobs/{id:guid}"] = Role.Reader,
+        ["GET /api/events"] = Role.Reader,
+        ["GET /api/intake"] = Role.Reader,
+        ["GET /api/reports"] = Role.Reader,
+        ["GET /api/reports/{id:guid}/{format}"] = Role.Reader,
+        ["GET /api/log"] = Role.Reader,
+        ["GET /openapi/{documentName}.json"] = Role.Reader,
+        ["POST /api/parts"] = Role.Inspector,
+        ["POST /api/uploads"] = Role.Inspector,
+        ["POST /api/parts/{id:guid}/nominal"] = Role.Inspector,
+        ["PUT /api/parts/{id:guid}/plan"] = Role.Inspector,
+        ["POST /api/parts/{id:guid}/plan/undo"] = Role.Inspector,
+        ["POST /api/parts/{id:guid}/plan/redo"] = Role.Inspector,
+        ["POST /api/captures"] = Role.Inspector,
+        ["POST /api/pieces"] = Role.Inspector,
+        ["POST /api/pieces/{id:guid}/jobs"] = Role.Inspector,
+        ["POST /api/pieces/{id:guid}/unit"] = Role.Inspector,
+        ["POST /api/pieces/{id:guid}/columns"] = Role.Inspector,
+        ["POST /api/pieces/{id:guid}/preview"] = Role.Inspector,
+        ["POST /api/pieces/{id:guid}/preview/geometry"] = Role.Inspector,
+        ["POST /api/pieces/{id:guid}/selection"] = Role.Inspector,
+        ["POST /api/pieces/{id:guid}/anchor"] = Role.Inspector,
+        ["POST /api/jobs/{id:guid}/cancel"] = Role.Inspector,
+        ["POST /api/reports/{id:guid}/withdrawal"] = Role.Approver,
+        ["GET /api/people"] = Role.Administrator,
+        ["POST /api/people"] = Role.Administrator,
+        ["PUT /api/people/{id:guid}"] = Role.Administrator,
+        ["POST /api/people/{id:guid}/password"] = Role.Administrator,
+    };
+
+    [Fact]
+    public void EveryEndpointIsWrittenDownHere()
+    {
+        var there = Endpoints().Select(e => e.Name).Order().ToArray();
+        Assert.Equal(Expected.Keys.Order(), there);
+    }
+
+    [Fact]
+    public async Task EveryEndpointIsOpenToItsRolesAndToNobodyElse()
+    {
+        var clients = new Dictionary<Role, HttpClient>();
+        foreach (var role in Enum.GetValues<Role>())
+        {
+            clients[role] = await ServerFixture.SignedInAsync(server.Factory, role.ToString().ToLowerInvariant());
+        }
+
+        using var nobody = server.Factory.CreateClient();
+        foreach (var (name, needed) in Expected.Where(e => e.Value is not null && !e.Key.StartsWith("POST /api/session/password", StringComparison.Ordinal)))
+        {
+            Assert.Equal((name, HttpStatusCode.Unauthorized), (name, await AskAsync(nobody, name)));
+            foreach (var (role, client) in clients)
+            {
+                var status = await AskAsync(client, name);
+                Assert.True(
+                    role < needed ? status == HttpStatusCode.Forbidden : status is not (HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden or HttpStatusCode.InternalServerError),
+                    $"{name} as {role}: {status}");
+            }
+        }
+    }
+
+    [Fact]
+    public void TheTableOfRolesInTheDocumentsIsTheCodes()
+    {
+        var text = File.ReadAllText(Path.Combine(ServerFixture.Root, "docs", "operating.md"));
+        foreach (var endpoint in Endpoints().Where(e => e.Needed is > Role.Inspector))
+        {
+            var path = endpoint.Name.Split(' ')[1].Replace(":guid", "", StringComparison.Ordinal);
+            Assert.Contains(path, text, StringComparison.Ordinal);
+        }
+    }
+
+    private IEnumerable<(string Name, Role? Needed)> Endpoints() => server.Factory.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
+        .Where(e => e.RoutePattern.RawText is { } path && (path.StartsWith("/api", StringComparison.Ordinal) || path.StartsWith("/openapi", StringComparison.Ordinal)) && !path.Contains("**", StringComparison.Ordinal))
+        .SelectMany(e => e.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods.Select(m => ($"{m} {e.RoutePattern.RawText}", e.Metadata.GetMetadata<RoleNeeded>()?.Role)));
+
+    private static async Task<HttpStatusCode> AskAsync(HttpClient client, string name)
+    {
+        var (method, path) = (new HttpMethod(name.Split(' ')[0]), name.Split(' ')[1]);
+        path = Regex.Replace(path, "{id:guid}", Guid.NewGuid().ToString());
+        path = path.Replace("{index:int}", "0", StringComparison.Ordinal).Replace("{format}", "pdf", StringComparison.Ordinal).Replace("{documentName}", "v1", StringComparison.Ordinal);
+        path += path.EndsWith("/uploads", StringComparison.Ordinal) ? "?name=x.jpg" : path.EndsWith("/export", StringComparison.Ordinal) ? "?format=stl&prepared=false"
+            : path.EndsWith("/deviation", StringComparison.Ordinal) ? "?key=x" : "";
+        using var request = new HttpRequestMessage(method, path);
+        if (method != HttpMethod.Get)
+        {
+            request.Content = new StringContent("{}", System.Text.Encoding.UTF8, "application/json");
+        }
+
+        // An open stream of events never ends: the head of the answer is enough.
+        using var answer = await client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
+        return answer.StatusCode;
+    }
+}

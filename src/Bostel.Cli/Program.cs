@@ -7,6 +7,7 @@ var root = new RootCommand("Bostel: dimensional inspection of scans against thei
 {
     InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), AlignCommand.Build(), TransformCommand.Build(), SymmetryCommand.Build(), CompareCommand.Build(),
     FeaturesCommand.Build(), InspectCommand.Build(), ScanCommand.Build(), BenchCommand.Build(), SchemaCommand.Build(), SectionCommand.Build(), EdgesCommand.Build(), ThicknessCommand.Build(),
+    UserCommand.Build(), VerifyCommand.Build(),
 };
 
 var parsed = root.Parse(args);

@@ -25,9 +25,9 @@ internal static class GltfFormat
         {
             var (json, binary) = Chunks(context);
             var root = JsonNode.Parse(json, documentOptions: new() { MaxDepth = 64 })?.AsObject() ?? throw context.Bad("the glTF has no content.");
-            foreach (var extension in root["extensionsRequired"]?.AsArray() ?? [])
+            if (root["extensionsRequired"]?.AsArray() is { Count: > 0 })
             {
-                throw context.Bad($"it needs the extension {extension}, which is not read; export it without compression.");
+                throw context.Bad("it needs an extension that is not read; export it without compression.");
             }
 
             return new Scene(root, binary, context).Read();
@@ -272,7 +272,7 @@ internal static class GltfFormat
             const string Inline = ";base64,";
             var data = uri is null ? binary
                 : uri.StartsWith("data:", StringComparison.Ordinal) && uri.IndexOf(Inline, StringComparison.Ordinal) is var at and > 0 ? Convert.FromBase64String(uri[(at + Inline.Length)..])
-                : throw context.Bad($"its data lies in another file ({uri[..Math.Min(60, uri.Length)]}): save it as one .glb.");
+                : throw context.Bad("its data lies in another file: save it as one .glb.");
             return _buffers[buffer] = data;
         }
     }

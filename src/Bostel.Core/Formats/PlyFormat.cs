@@ -88,13 +88,13 @@ internal static class PlyFormat
                 case ["end_header"]:
                     return encoding is "ascii" or "binary_little_endian" or "binary_big_endian"
                         ? (encoding, elements, scanner.Position)
-                        : throw context.Bad($"the encoding '{encoding}' is not a PLY encoding.");
+                        : throw context.Bad("its encoding is none that PLY has.");
                 case ["format", var format, _]:
                     encoding = format;
                     break;
                 case ["element", var name, var count]:
                     elements.Add(new(name, long.TryParse(count, out var n) && n >= 0 && n < int.MaxValue
-                        ? n : throw context.Bad($"the count of element '{name}' is '{count}'."), []));
+                        ? n : throw context.Bad("the count of an element is no number."), []));
                     break;
                 case ["property", "list", var countType, var type, var name] when elements.Count > 0:
                     elements[^1].Properties.Add(new(name, type, countType));
@@ -201,7 +201,7 @@ internal static class PlyFormat
             Position += skip + word.Length;
             return TextScanner.Number(word, out var value)
                 ? value
-                : throw context.Bad($"'{Encoding.ASCII.GetString(word[..Math.Min(20, word.Length)])}' stands where a number should be.");
+                : throw context.Bad("a word stands where a number should be.");
         }
     }
 
@@ -235,7 +235,7 @@ internal static class PlyFormat
                 "uint" or "uint32" => BinaryPrimitives.ReadUInt32LittleEndian(value),
                 "double" or "float64" => BinaryPrimitives.ReadDoubleLittleEndian(value),
                 "float" or "float32" => BinaryPrimitives.ReadSingleLittleEndian(value),
-                _ => throw context.Bad($"the property type '{type}' is not known."),
+                _ => throw context.Bad("the type of a property is not known."),
             };
         }
     }

@@ -49,7 +49,7 @@ internal static class ThreeMfFormat
         }
         catch (XmlException e)
         {
-            throw context.Bad($"the model in the package is damaged: {e.Message}", e);
+            throw context.Bad("the model in the package is damaged.", e);
         }
     }
 
@@ -169,7 +169,7 @@ internal static class ThreeMfFormat
             "inch" => ("inch", 1),
             "micron" => ("mm", 1e-3),
             "foot" => ("inch", 12.0),
-            _ => throw context.Bad($"the unit '{unit}' is not a 3MF unit."),
+            _ => throw context.Bad("its unit is none that 3MF has."),
         };
         int[] settled = [.. indices];
         welder.Settle(settled);
@@ -230,7 +230,7 @@ internal static class ThreeMfFormat
 
         var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         var numbers = words.Select(w => double.TryParse(w, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && double.IsFinite(v) ? v : double.NaN).ToArray();
-        return numbers.Length == 12 && !numbers.Any(double.IsNaN) ? numbers : throw context.Bad($"the transform '{text[..Math.Min(40, text.Length)]}' is not twelve numbers.");
+        return numbers.Length == 12 && !numbers.Any(double.IsNaN) ? numbers : throw context.Bad($"a transform is not twelve numbers.");
     }
 
     private static double Number(XmlReader reader, string name, ReadContext context) =>

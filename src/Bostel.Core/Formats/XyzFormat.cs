@@ -50,8 +50,7 @@ internal static class XyzFormat
             }
             else
             {
-                var shown = Encoding.UTF8.GetString(line[..Math.Min(40, line.Length)]);
-                throw context.Bad($"line {scanner.LineNumber} is not a point with three numbers: '{shown}'.");
+                throw context.Bad($"line {scanner.LineNumber} is not a point with three numbers.");
             }
 
             if ((scanner.LineNumber & 0xFFFF) == 0)

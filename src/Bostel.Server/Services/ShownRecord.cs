@@ -25,7 +25,7 @@ public sealed record ShownRecord(
         if (piece.Shown is null)
         {
             // Nothing was ever done to this piece, even if the same file was received as another one.
-            return new(null, null, null, [], false, null, false, null, null);
+            return new(null, null, null, [], true, null, true, null, null);
         }
 
         var last = StoredJson.Read<ShownKeys>(piece.Shown);

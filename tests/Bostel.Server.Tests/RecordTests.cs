@@ -1,0 +1,288 @@
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using Bostel.Core.Formats;
+using Bostel.Core.Plans;
+using Bostel.Core.Segmentation;
+using Bostel.Data;
+using Bostel.Server.Services;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Bostel.Server.Tests;
+
+/// <summary>
+/// The record tells the truth: after any sequence of edits, undo, redo, other files and partial runs, what is shown in date equals a fresh run of the same
+/// plan on the same files, bit for bit; the rest shows as out of date.
+/// </summary>
+public class RecordTests(ServerFixture server)
+{
+    private readonly Dictionary<string, InspectionResult> _fresh = [];
+
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    public async Task WhatIsInDateIsWhatAFreshRunGives(int seed)
+    {
+        var random = new Random(seed);
+        var part = await server.ClampAsync($"REC-{seed}");
+        var nominals = await NominalsAsync(part);
+        var piece = await CaptureAsync(part, seed);
+        await EditAsync(part, plan => Characteristics(plan, nominals.Bottom, nominals.Bore));
+        var inDate = 0;
+        for (var step = 0; step < 24; step++)
+        {
+            await ActAsync(random, part, piece, nominals);
+            inDate += await CheckAsync(Guid.Parse(piece));
+        }
+
+        await UseNominalAsync(part, nominals.Own);
+        await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/unit", new { unit = "mm" }));
+        await RunAsync(piece, "run-plan");
+        Assert.Equal(5, await CheckAsync(Guid.Parse(piece)));
+        Assert.True(inDate > 24, $"only {inDate} outcomes were in date in all: the sequence shows little");
+    }
+
+    [Fact]
+    public async Task AToleranceIsJudgedAnewWithoutMeasuringAndAReportOfWhatIsOutOfDateIsNotIssued()
+    {
+        var part = await server.ClampAsync("REC-JUDGE");
+        var nominals = await NominalsAsync(part);
+        var piece = await CaptureAsync(part, 5);
+        await EditAsync(part, plan => Characteristics(plan, nominals.Bottom, nominals.Bore));
+        await RunAsync(piece, "run-plan");
+        var before = await OutcomesAsync();
+        await EditAsync(part, plan => plan["characteristics"]![0]!["tolerance"] = 1e-6);
+        var stale = await server.GetAsync($"/api/pieces/{piece}");
+        Assert.Equal("outOfDate", State(stale, "evaluate"));
+        Assert.All((string[])["prepare", "align", "features", "compare"], s => Assert.NotEqual("outOfDate", State(stale, s)));
+        var refused = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        Assert.Contains("out of date", refused.GetProperty("error").GetString(), StringComparison.Ordinal);
+
+        // Done by the time the request answers, and nothing but the judgement is new.
+        Assert.Equal("done", (await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "evaluate" })).GetProperty("state").GetString());
+        Assert.Equal(before, await OutcomesAsync());
+        var row = (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("characteristics")[0];
+        Assert.Equal("non-conforming", row.GetProperty("verdict").GetString());
+
+        // Undone, the first verdict is in date again at once; redone, the second.
+        await UndoAsync(part, "undo");
+        Assert.NotEqual("outOfDate", State(await server.GetAsync($"/api/pieces/{piece}"), "evaluate"));
+        await UndoAsync(part, "redo");
+        Assert.NotEqual("outOfDate", State(await server.GetAsync($"/api/pieces/{piece}"), "evaluate"));
+    }
+
+    [Fact]
+    public async Task OtherColumnsAndAnotherNominalPutEverythingOutOfDate()
+    {
+        var part = await server.ClampAsync("REC-FILES");
+        var nominals = await NominalsAsync(part);
+        var piece = await CaptureAsync(part, 6, cloud: true);
+        await EditAsync(part, plan => plan["compare"]!["upper"] = 0.3);
+        await RunAsync(piece, "run-plan");
+        await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/columns", new { columns = "y x z" }));
+        await UntilIdleAsync(piece);
+        Assert.All((string[])["prepare", "align", "compare"], s => Assert.Equal((s, "outOfDate"), (s, State(server.GetAsync($"/api/pieces/{piece}").Result, s))));
+        await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/columns", new { columns = "x y z" }));
+        await UntilIdleAsync(piece);
+        Assert.Equal("done", State(await server.GetAsync($"/api/pieces/{piece}"), "compare"));
+        await UseNominalAsync(part, nominals.Other);
+        Assert.Equal("outOfDate", State(await server.GetAsync($"/api/pieces/{piece}"), "compare"));
+    }
+
+    [Fact]
+    public async Task LabelsReadTheServersValueAndAGivenPoseIsKeptInThePlan()
+    {
+        var part = await server.ClampAsync("REC-POSE");
+        var piece = await CaptureAsync(part, 7);
+        await RunAsync(piece, "compare");
+        var view = await server.GetAsync($"/api/pieces/{piece}");
+        var transform = view.GetProperty("run").GetProperty("alignment").GetProperty("transform").EnumerateArray().Select(v => v.GetDouble()).ToArray();
+        Assert.Equal("best fit to all surfaces", view.GetProperty("run").GetProperty("alignment").GetProperty("method").GetString());
+
+        // A label far off reads nothing, whatever a browser says; one on the part reads the stored deviation nearest to it.
+        var at = (await server.GetAsync($"/api/parts/{part}/nominal")).GetProperty("faces")[0].GetProperty("center").EnumerateArray().Select(v => v.GetDouble()).ToArray();
+        var readings = (await server.PostAsync($"/api/pieces/{piece}/readings", new { labels = new object[] { new { point = at, value = 9.999 }, new { point = new[] { 1e5, 0, 0 } } } })).GetProperty("readings");
+        var statistics = view.GetProperty("run").GetProperty("comparison").GetProperty("statistics");
+        Assert.InRange(readings[0].GetProperty("value").GetDouble(), statistics.GetProperty("min").GetDouble(), statistics.GetProperty("max").GetDouble());
+        Assert.Equal(System.Text.Json.JsonValueKind.Null, readings[1].GetProperty("value").ValueKind);
+
+        transform[3] += 0.05;
+        await EditAsync(part, plan => plan["align"] = new JsonObject { ["method"] = "as-given", ["start"] = new JsonArray([.. transform.Select(v => (JsonNode)v)]) });
+        await RunAsync(piece, "align");
+        var given = (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("alignment");
+        Assert.Equal(transform, given.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble()));
+        Assert.Equal("a given transform, taken as it is", given.GetProperty("method").GetString());
+        await UndoAsync(part, "undo");
+        Assert.Equal("best fit to all surfaces", (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("alignment").GetProperty("method").GetString());
+        var log = await server.GetAsync("/api/log");
+        Assert.Contains(log.EnumerateArray(), a => a.GetProperty("action").GetString() == "compared" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
+        Assert.DoesNotContain(log.EnumerateArray(), a => a.GetProperty("action").GetString() == "evaluated" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
+    }
+
+    private sealed record Nominals(int Bottom, int Bore, (string Sha, string Name) Own, (string Sha, string Name) Other);
+
+    private async Task<Nominals> NominalsAsync(string part)
+    {
+        var faces = (await server.GetAsync($"/api/parts/{part}/nominal")).GetProperty("faces").EnumerateArray().ToList();
+        int Face(Func<System.Text.Json.JsonElement, bool> which) => faces.First(which).GetProperty("id").GetInt32();
+        var bore = Face(f => f.GetProperty("kind").GetString() == "cylinder" && Math.Abs(f.GetProperty("numbers")[6].GetDouble() - 4) < 1e-6);
+        var bottom = Face(f => f.GetProperty("kind").GetString() == "plane" && f.GetProperty("numbers")[5].GetDouble() < -0.999);
+        var folder = Path.Combine(ServerFixture.Root, "demo", "nominal");
+        async Task<(string, string)> StoredAsync(string name) =>
+            ((await server.UploadAsync(name, await File.ReadAllBytesAsync(Path.Combine(folder, name)))).GetProperty("sha").GetString()!, name);
+        var own = Path.GetFileName(Directory.GetFiles(folder, "RC-077*.step").Single());
+        return new(bottom, bore, await StoredAsync(own), await StoredAsync(Path.GetFileName(Directory.GetFiles(folder, "LB-045*.step").Single())));
+    }
+
+    private static void Characteristics(JsonObject plan, int bottom, int bore)
+    {
+        var wanted = new InspectionPlan
+        {
+            Features = [new("bottom", "Bottom", [bottom]), new("bore", "Bore", [bore]) { EdgeMargin = 1 }],
+            Datums = [new("A", ["bottom"])],
+            Characteristics =
+            [
+                new(1, "Flatness", "flatness") { Features = ["bottom"], Tolerance = 0.1 },
+                new(2, "Bore", "diameter") { Features = ["bore"], Nominal = 8, Lower = -0.1, Upper = 0.1 },
+                new(3, "Bore to bottom", "parallelism") { Features = ["bore"], Tolerance = 0.1, Datums = ["A"] },
+                new(4, "Bottom profile", "profile-of-a-surface") { Faces = [bottom], Tolerance = 0.4 },
+            ],
+        };
+        var node = JsonNode.Parse(wanted.ToJson())!;
+        foreach (var field in (string[])["features", "datums", "characteristics"])
+        {
+            plan[field] = node[field]!.DeepClone();
+        }
+    }
+
+    private async Task ActAsync(Random random, string part, string piece, Nominals nominals)
+    {
+        switch (random.Next(12))
+        {
+            case 0: await EditAsync(part, p => Tolerance(p, random)); break;
+            case 1: await EditAsync(part, p => p["compare"]!["upper"] = 0.1 + (0.05 * random.Next(4))); break;
+            case 2: await EditAsync(part, p => p["compare"]!["maxAngle"] = 40 + (10 * random.Next(4))); break;
+            case 3: await EditAsync(part, p => Edge(p, random)); break;
+            case 4: await EditAsync(part, p => p["prepare"] = JsonNode.Parse(random.Next(2) == 0 ? """{"steps":[{"kind":"keep-part"}]}""" : """{"steps":[{"kind":"keep-part"},{"kind":"smooth","passes":2,"maxDisplacement":0.02}]}""")); break;
+            case 5: await EditAsync(part, p => p["align"] = JsonNode.Parse(random.Next(2) == 0 ? """{"method":"all-surfaces"}""" : $$"""{"method":"faces","faces":[{{nominals.Bottom}},{{nominals.Bore}}]}""")); break;
+            case 6: await UndoAsync(part, random.Next(3) == 0 ? "redo" : "undo"); break;
+            case 7: await EditAsync(part, p => p["device"] = new JsonObject { ["lengthError"] = 0.005 * (1 + random.Next(3)) }); break;
+            case 8 when random.Next(3) == 0: await UseNominalAsync(part, random.Next(2) == 0 ? nominals.Own : nominals.Other); break;
+            case 9 when random.Next(3) == 0: await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/unit", new { unit = random.Next(2) == 0 ? "mm" : "inch" })); break;
+            default: await RunAsync(piece, random.GetItems(["prepare", "align", "compare", "measure", "evaluate"], 1)[0]); break;
+        }
+    }
+
+    private static void Tolerance(JsonObject plan, Random random)
+    {
+        if (plan["characteristics"] is JsonArray { Count: > 0 } rows)
+        {
+            rows[0]!["tolerance"] = 0.01 * (1 + random.Next(5));
+        }
+    }
+
+    private static void Edge(JsonObject plan, Random random)
+    {
+        if (plan["features"] is JsonArray { Count: > 1 } features)
+        {
+            features[1]!["edgeMargin"] = 0.8 + (0.2 * random.Next(3));
+        }
+    }
+
+    /// <summary>Compares what is shown in date with a fresh run; returns how many of the five stations were in date.</summary>
+    private async Task<int> CheckAsync(Guid piece)
+    {
+        await using var scope = server.Factory.Services.CreateAsyncScope();
+        var w = await scope.ServiceProvider.GetRequiredService<StationService>().OpenAsync(piece);
+        var shown = await ShownRecord.LoadAsync(scope.ServiceProvider.GetRequiredService<BostelContext>(), w.Piece, w.Keys, CancellationToken.None);
+        var fresh = new Lazy<InspectionResult>(() => FreshAsync(scope.ServiceProvider, w).GetAwaiter().GetResult());
+        var inDate = 0;
+        void Same<T>(T expected, T found)
+        {
+            Assert.Equal(StoredJson.Write(expected), StoredJson.Write(found));
+            inDate++;
+        }
+
+        if (shown.Prepared is { Stale: false } prepared)
+        {
+            Same(fresh.Value.Prepared.Record, prepared.Outcome.Record);
+        }
+
+        if (shown.Aligned is { Stale: false } aligned)
+        {
+            Same(fresh.Value.Aligned, aligned.Outcome);
+        }
+
+        if (shown.Compared is { Stale: false } compared)
+        {
+            Same(fresh.Value.Compared, compared.Outcome);
+        }
+
+        if (!shown.FeaturesStale && fresh.Value.Alignment.Resembles)
+        {
+            Same(fresh.Value.Features, shown.Features);
+        }
+
+        if (shown is { Run: { } run, RunStale: false })
+        {
+            Same(fresh.Value.Characteristics, [.. run.Characteristics.OrderBy(c => c.No).Select(CharacteristicRows.ResultOf)]);
+            Assert.Equal(fresh.Value.Verdict, run.Verdict);
+        }
+
+        return inDate;
+    }
+
+    private async Task<InspectionResult> FreshAsync(IServiceProvider services, Workpiece w)
+    {
+        var content = $"{w.Plan.ToJson()} {w.Piece.FileSha} {w.Piece.Unit} {w.Piece.Columns} {w.Nominal.ModelSha}";
+        if (!_fresh.TryGetValue(content, out var result))
+        {
+            var blobs = services.GetRequiredService<BlobStore>();
+            await using var stream = File.OpenRead(await blobs.FileAsync(w.Piece.FileSha));
+            var scan = MeshFormats.Read(stream, w.Piece.FileName).Mesh.Scaled(LengthUnit.Factor(w.Piece.Unit));
+            _fresh[content] = result = new InspectionRunner(NominalModelStore.Load(await blobs.BytesAsync(w.Nominal.ModelSha))).Run(scan, w.Plan);
+        }
+
+        return result;
+    }
+
+    private async Task EditAsync(string part, Action<JsonObject> edit)
+    {
+        var stored = await server.GetAsync($"/api/parts/{part}/plan");
+        var plan = JsonNode.Parse(stored.GetProperty("plan").GetRawText())!.AsObject();
+        edit(plan);
+        await ServerFixture.JsonAsync(await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new JsonObject { ["basedOn"] = stored.GetProperty("number").GetInt32(), ["plan"] = plan }));
+    }
+
+    private async Task UndoAsync(string part, string direction)
+    {
+        var stored = await server.GetAsync($"/api/parts/{part}/plan");
+        if (stored.GetProperty(direction == "undo" ? "canUndo" : "canRedo").GetBoolean())
+        {
+            await server.PostAsync($"/api/parts/{part}/plan/{direction}", new { basedOn = stored.GetProperty("number").GetInt32() });
+        }
+    }
+
+    private async Task UseNominalAsync(string part, (string Sha, string Name) file)
+    {
+        var job = await server.PostAsync($"/api/parts/{part}/nominal", new { sha = file.Sha, fileName = file.Name, unit = "mm" });
+        Assert.Equal("done", (await server.EndedAsync(job)).GetProperty("state").GetString());
+    }
+
+    private async Task RunAsync(string piece, string kind) => await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind }));
+
+    private async Task UntilIdleAsync(string piece) => await server.EndedAsync((await server.GetAsync($"/api/pieces/{piece}")).GetProperty("jobs")[0]);
+
+    private async Task<string> CaptureAsync(string part, int seed, bool cloud = false)
+    {
+        var job = await server.PostAsync("/api/captures", new { partId = part, serial = "1", seed, spacing = 1.4, noise = 0.01, unit = "mm", strayPieces = 1, tablePatch = false, errors = Array.Empty<object>(), cloud });
+        Assert.Equal("done", (await server.EndedAsync(job)).GetProperty("state").GetString());
+        return (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray().Single(p => p.GetProperty("partId").GetString() == part).GetProperty("id").GetString()!;
+    }
+
+    private Task<long> OutcomesAsync() => server.ScalarAsync<long>("SELECT count(*) FROM \"Outcomes\"");
+
+    private static string? State(System.Text.Json.JsonElement piece, string station) =>
+        piece.GetProperty("stations").EnumerateArray().Single(s => s.GetProperty("key").GetString() == station).GetProperty("state").GetString();
+}

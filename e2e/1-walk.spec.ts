@@ -76,7 +76,18 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await page.getByRole("button", { name: "Pin labels" }).click();
     const at = await onStage(page, 0.5, 0.78);
     await page.mouse.click(at.x, at.y);
-    await expect(page.getByRole("button", { name: /^Remove label/ })).toHaveCount(1);
+    await expect(page.getByRole("button", { name: /^Remove label [+−]\d\.\d{3}$/ })).toHaveCount(1);
+    await expect(page.getByTestId("opened")).toContainText("plan 2");
+    // Kept in the plan: there after a reload, gone when undone, back when redone. It puts nothing out of date.
+    const label = await page.getByRole("button", { name: /^Remove label [+−]/ }).getAttribute("aria-label");
+    await page.reload();
+    await stageReady(page);
+    await expect(page.getByRole("button", { name: label! })).toHaveCount(1);
+    await page.keyboard.press("Control+z");
+    await expect(page.getByRole("button", { name: /^Remove label [+−]/ })).toHaveCount(0);
+    await page.keyboard.press("Control+Shift+z");
+    await expect(page.getByRole("button", { name: label! })).toHaveCount(1);
+    await stationIs(page, "compare", "done");
   });
 
   test("clicking a bore of the nominal measures it", async () => {
@@ -96,6 +107,7 @@ test.describe.serial("from a waiting scan to an issued report", () => {
 
   test("the ledger has twelve rows with the planted faults found, and a row leads to its evidence", async () => {
     await goTo(page, "evaluate");
+    await page.getByRole("button", { name: "Evaluate", exact: true }).click();
     await expect(page.getByTestId(/^row-/)).toHaveCount(12);
     await expect(page.getByTestId("row-2")).toContainText("non-conforming");
     await expect(page.getByTestId("row-9")).toContainText("non-conforming");
@@ -110,18 +122,25 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await page.getByRole("button", { name: "Edit", exact: true }).click();
     await page.getByLabel("Tolerance, mm").fill("0.05");
     await page.getByRole("button", { name: "Save to the plan" }).click();
-    await expect(page.getByTestId("opened")).toContainText("plan 2");
+    await expect(page.getByTestId("opened")).toContainText("plan 3");
     await stationIs(page, "evaluate", "outOfDate");
+    for (const station of ["prepare", "align", "features", "compare"]) {
+      await stationIs(page, station, "done");
+    }
+
+    // Undone, the verdicts of before are in date again by themselves.
     await page.keyboard.press("Control+z");
-    await expect(page.getByTestId("opened")).toContainText("plan 1");
-    await page.keyboard.press("Control+Shift+z");
     await expect(page.getByTestId("opened")).toContainText("plan 2");
+    await stationIs(page, "evaluate", "needsLook");
+    await page.keyboard.press("Control+Shift+z");
+    await expect(page.getByTestId("opened")).toContainText("plan 3");
+    await stationIs(page, "evaluate", "outOfDate");
     await page.getByRole("button", { name: "Evaluate again" }).click();
     await expect(page.getByTestId("row-10")).toContainText("non-conforming");
     await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
-    await expect(page.getByTestId("opened")).toContainText("plan 1");
-    await page.getByRole("button", { name: "Evaluate again" }).click();
+    await expect(page.getByTestId("opened")).toContainText("plan 2");
     await expect(page.getByTestId("row-10")).not.toContainText("non-conforming");
+    await stationIs(page, "evaluate", "needsLook");
   });
 
   test("the report has the kept figure, and what was issued is listed with its hash", async () => {

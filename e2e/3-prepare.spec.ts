@@ -87,7 +87,9 @@ test.describe.serial("preparing a scan, step by step", () => {
     await page.getByRole("button", { name: "Run plan" }).click();
     await jobDone(page, "run-plan");
     const id = /pieces\/([^/]+)/.exec(page.url())![1];
-    const floats = new Float32Array((await (await page.request.get(`/api/pieces/${id}/deviation`)).body()).buffer.slice(0));
+    const shown = (await (await page.request.get(`/api/pieces/${id}`)).json()) as { run: { compareStage: { deviationsKey: string } } };
+    const deviation = await page.request.get(`/api/pieces/${id}/deviation?key=${shown.run.compareStage.deviationsKey}`);
+    const floats = new Float32Array(Uint8Array.from(await deviation.body()).buffer);
     expect(floats.at(-1)).toBeNaN();
     await goTo(page, "issue");
     await page.getByRole("button", { name: "Issue report" }).click();

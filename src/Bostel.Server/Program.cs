@@ -13,6 +13,8 @@ using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using Serilog;
 
+// Jobs compute on the pool's threads, all cores of them; requests must not wait until one is given up.
+ThreadPool.SetMinThreads(64, 64);
 var builder = WebApplication.CreateBuilder(args);
 builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information().MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
     .MinimumLevel.Override("Microsoft.EntityFrameworkCore.Database.Command", Serilog.Events.LogEventLevel.Fatal)

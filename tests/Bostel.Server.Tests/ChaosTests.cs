@@ -76,6 +76,9 @@ public class ChaosTests
             {
                 await ReceiveAsync(server, part, scan, Random.Shared, done, CancellationToken.None);
                 await JobAsync(server, Random.Shared, done);
+
+                // Receiving, looking and running a plan takes a person half a minute or so; on a short run each does it once or twice.
+                await Task.Delay(Random.Shared.Next(1000 * Math.Min(15, seconds / 4), 1000 * Math.Min(45, seconds)), CancellationToken.None);
             }
         }));
         await Task.WhenAll(readers.Concat(workers));
@@ -110,7 +113,7 @@ public class ChaosTests
                 errors.Add($"{answer.RequestMessage!.RequestUri}: {answer.StatusCode}");
             }
 
-            await Task.Delay(Random.Shared.Next(300, 1700), CancellationToken.None);
+            await Task.Delay(Random.Shared.Next(500, 3500), CancellationToken.None);
         }
     }
 

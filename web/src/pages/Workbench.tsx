@@ -17,6 +17,7 @@ import { Features } from "../stations/features/Features";
 import { Issue } from "../stations/issue/Issue";
 import { Prepare } from "../stations/prepare/Prepare";
 import { Receive } from "../stations/receive/Receive";
+import { typing } from "../ui/typing";
 
 const sheets = {
   receive: Receive,
@@ -30,9 +31,6 @@ const sheets = {
 
 const none: PrepareStep[] = [];
 const noLabels: LabelPlan[] = [];
-
-const typing = (e: KeyboardEvent) =>
-  e.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName);
 
 /** One piece: path above, stage and worksheet side by side, ledger and readout below. */
 export function Workbench() {

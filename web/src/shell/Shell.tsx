@@ -10,6 +10,7 @@ import { Finder } from "./Finder";
 import { Notices } from "./Notices";
 import { Shortcuts } from "./Shortcuts";
 import { useOpened } from "./title";
+import { typing } from "../ui/typing";
 
 const pages = [
   { to: "/", name: "Floor" },
@@ -18,9 +19,6 @@ const pages = [
   { to: "/people", name: "People" },
   { to: "/log", name: "Log" },
 ];
-
-const typing = (e: KeyboardEvent) =>
-  e.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName);
 
 export function Shell({ session, children }: { session: Schemas["SessionView"]; children: ReactNode }) {
   const [finding, setFinding] = useState(false);

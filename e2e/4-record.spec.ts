@@ -1,0 +1,97 @@
+import { expect, test, type Page } from "@playwright/test";
+import { goTo, jobDone, open, signIn, stageReady, stationIs } from "./steps";
+
+test("a reader looks, and finds the work switched off", async ({ page }) => {
+  await signIn(page, "reader");
+  await open(page, "VH-310", "0007");
+  await goTo(page, "compare");
+  await stageReady(page);
+  await expect(page.getByRole("button", { name: "Compare again" })).toBeDisabled();
+  await goTo(page, "issue");
+  await expect(page.getByRole("button", { name: "Issue report" })).toBeDisabled();
+  const id = /pieces\/([^/]+)/.exec(page.url())![1];
+  expect((await page.request.post(`/api/pieces/${id}/jobs`, { data: { kind: "issue" } })).status()).toBe(403);
+});
+
+test.describe.serial("people", () => {
+  let password = "";
+
+  test("an administrator adds a person, who chooses a password of their own first", async ({ page, browser }) => {
+    await signIn(page, "administrator");
+    await page.getByRole("link", { name: "People" }).click();
+    await page.getByLabel("Name", { exact: true }).fill("grace");
+    await page.getByLabel("Role", { exact: true }).selectOption("approver");
+    await page.getByRole("button", { name: "Add a person" }).click();
+    password = await page.getByTestId("one-time").innerText();
+    const theirs = await browser.newPage();
+    await signInAs(theirs, "grace", password);
+    await expect(theirs.getByRole("heading", { name: "A password of your own" })).toBeVisible();
+    await choose(theirs, password, "graces-own-password");
+    await expect(theirs.getByRole("heading", { name: "Floor" })).toBeVisible();
+    await expect(theirs.getByRole("link", { name: "People" })).toHaveCount(0);
+
+    // Disabled, the open page is shut at once.
+    await page.getByTestId("person-grace").getByRole("button", { name: "Disable" }).click();
+    await expect(page.getByTestId("person-grace")).toContainText("disabled");
+    expect((await theirs.request.get("/api/floor")).status()).toBe(401);
+    await page.getByTestId("person-grace").getByRole("button", { name: "Enable" }).click();
+    await expect(page.getByTestId("person-grace")).toContainText("in use");
+    await theirs.close();
+  });
+
+  test("an approver withdraws a report with a reason, and the register says so", async ({ page }) => {
+    await signInAs(page, "grace", "graces-own-password");
+    await page.getByRole("link", { name: "Reports" }).click();
+    const row = page.getByRole("row", { name: /BR-1001/ });
+    await row.getByRole("button", { name: "Withdraw" }).click();
+    const dialog = page.getByRole("dialog", { name: "Withdraw BR-1001" });
+    await expect(dialog.getByRole("button", { name: "Withdraw the report" })).toBeDisabled();
+    await dialog.getByLabel("Reason").fill("made for practice");
+    await dialog.getByRole("button", { name: "Withdraw the report" }).click();
+    await expect(row).toContainText("withdrawn: made for practice");
+  });
+});
+
+test("a pose taken from a file is kept in the plan, repeated and undone", async ({ page }) => {
+  await signIn(page);
+  await open(page, "HW-118", "0001");
+  await goTo(page, "align");
+  await stageReady(page);
+  await expect(page.getByTestId("align-method")).toHaveText("Best fit to all surfaces");
+  const link = (await page.getByRole("link", { name: "Save transform" }).getAttribute("href"))!;
+  const saved = (await (await page.request.get(link)).json()) as { transform: number[] };
+  saved.transform[3] += 0.01;
+  await page.getByLabel("Transform file").setInputFiles({
+    name: "pose.json",
+    mimeType: "application/json",
+    buffer: Buffer.from(JSON.stringify({ transform: saved.transform })),
+  });
+  await jobDone(page, "align");
+  await expect(page.getByTestId("align-method")).toHaveText("A given transform, taken as it is");
+  await stationIs(page, "evaluate", "outOfDate");
+  const plan = await planOf(page);
+  expect(plan.align).toMatchObject({ method: "as-given", start: saved.transform });
+  await page.keyboard.press("Control+z");
+  await expect(page.getByTestId("align-method")).toHaveText("Best fit to all surfaces");
+  await expect(page.getByTestId("station-evaluate")).not.toHaveAttribute("data-state", "outOfDate");
+});
+
+async function signInAs(page: Page, who: string, password: string) {
+  await page.goto("/");
+  await page.getByLabel("Name").fill(who);
+  await page.getByLabel("Password").fill(password);
+  await page.getByRole("button", { name: "Sign in" }).click();
+}
+
+async function choose(page: Page, old: string, next: string) {
+  await page.getByLabel("Present password").fill(old);
+  await page.getByLabel("New password", { exact: true }).fill(next);
+  await page.getByLabel("New password again").fill(next);
+  await page.getByRole("button", { name: "Change the password" }).click();
+}
+
+async function planOf(page: Page) {
+  const id = /pieces\/([^/]+)/.exec(page.url())![1];
+  const piece = (await (await page.request.get(`/api/pieces/${id}`)).json()) as { partId: string };
+  return ((await (await page.request.get(`/api/parts/${piece.partId}/plan`)).json()) as { plan: { align: unknown } }).plan;
+}

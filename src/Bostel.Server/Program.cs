@@ -19,7 +19,8 @@ var builder = WebApplication.CreateBuilder(args);
 builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information().MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
     .MinimumLevel.Override("Microsoft.EntityFrameworkCore.Database.Command", Serilog.Events.LogEventLevel.Fatal)
     .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
-builder.WebHost.ConfigureKestrel(k => {
+builder.WebHost.ConfigureKestrel(k =>
+{
     k.Limits.MaxRequestBodySize = RequestGuards.MostBody;
     k.AddServerHeader = false;
 });

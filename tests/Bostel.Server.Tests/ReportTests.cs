@@ -118,7 +118,7 @@ public class ReportTests
         var header = new ReportHeader("BR-0001", "HW-118", "Hand wheel", "B", "0002", "plan 4", "inspector", new(2026, 1, 2, 3, 4, 5, TimeSpan.Zero), "HW-118.step", "HW-118-0002.stl", "mm", []);
         var statistics = DeviationStatistics.Of([0.01, -0.02, 0.03], [1, 1, 1], -0.1, 0.1);
         return new(
-            header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps), 
+            header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps),
             new(new("datums") { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])), new(new(5, 60), -0.1, 0.1, statistics), rows, []);
     }
 }

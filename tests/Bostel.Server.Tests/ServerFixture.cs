@@ -154,6 +154,9 @@ public sealed class ServerFixture : IAsyncLifetime
         return (T)(await command.ExecuteScalarAsync())!;
     }
 
+    /// <summary>As the administrator of the cluster.</summary>
+    public Task AdminAsync(string sql) => ExecuteAsync(sql);
+
     private async Task ExecuteAsync(string sql)
     {
         await using var connection = new NpgsqlConnection(_admin);

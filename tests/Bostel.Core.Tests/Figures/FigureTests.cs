@@ -1,6 +1,6 @@
 using Bostel.Core.Figures;
-using Bostel.Core.Plans;
 using Bostel.Core.Geometry;
+using Bostel.Core.Plans;
 using Bostel.Core.Tests.Spatial;
 
 namespace Bostel.Core.Tests.Figures;
@@ -28,6 +28,30 @@ public class FigureTests
         Assert.True(over.R > over.B, "excess is warm");
         Assert.True(under.B > under.R, "missing is cool");
         Assert.True(middle.R > 200 && middle.B > 180, "on nominal is pale");
+    }
+
+    [Fact]
+    public void ACloudIsDrawnInItsDeviationsNearPointsBeforeFarOnes()
+    {
+        // A grid of points above another one that must not be seen.
+        var (coordinates, deviations) = (new List<double>(), new List<double>());
+        foreach (var (z, deviation) in new[] { (0.0, -0.09), (1.0, 0.09) })
+        {
+            for (var i = 0; i < 441; i++)
+            {
+                coordinates.AddRange([i % 21 / 20.0, i / 21 / 20.0, z]);
+                deviations.Add(deviation);
+            }
+        }
+
+        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, new([.. coordinates], []), RigidTransform.Identity, [.. deviations], null, 100, 100);
+        for (var at = 30; at <= 70; at += 8)
+        {
+            var pixel = 3 * ((at * 100) + at);
+            Assert.True(rgb[pixel] > rgb[pixel + 2], "the near points show their excess, without gaps");
+        }
+
+        Assert.Equal(0xF7, rgb[3 * ((50 * 100) + 20)]);
     }
 
     [Fact]

@@ -59,7 +59,7 @@ export function PeoplePage() {
             {rows.map((p) => (
               <tr key={p.id} className="border-t border-line" data-testid={`person-${p.name}`}>
                 <td className="px-3 py-1.5 font-semibold">{p.name}</td>
-                <td className="px-3">
+                <td className="px-3 py-1">
                   <Select
                     aria-label={`Role of ${p.name}`}
                     value={p.role}

@@ -42,7 +42,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
         <>
           <Button
             tone="primary"
-            className="flex-1"
+            className="w-full"
             disabled={busy || !nominal || piece.vertices === 0}
             onClick={() => start("align")}
           >

@@ -5,6 +5,9 @@ using Bostel.Core.Segmentation;
 
 namespace Bostel.Cad;
 
+/// <summary>A nominal as recognised, in mm, with the unit its file is in.</summary>
+public sealed record ReadNominal(NominalModel Model, string Unit);
+
 /// <summary>Reads a nominal of any kind: CAD through the translator, a mesh through face recognition.</summary>
 public static class NominalReader
 {
@@ -13,14 +16,14 @@ public static class NominalReader
 
     /// <param name="path">The file on disk.</param>
     /// <param name="name">Its name, for the kind and for messages.</param>
-    /// <param name="unit">Unit of a mesh file; CAD files carry their own.</param>
+    /// <param name="unit">Unit of a mesh file that states none; CAD files carry their own.</param>
     /// <param name="sensitivity">For a mesh: how closely its corners must lie on a surface (<see cref="CadMeshSegmentation.Recognise"/>).</param>
     /// <exception cref="BadInputException">Unreadable, or without surfaces.</exception>
-    public static async Task<NominalModel> ReadAsync(string path, string name, string unit = "mm", double sensitivity = 1, CancellationToken cancel = default)
+    public static async Task<ReadNominal> ReadAsync(string path, string name, string unit = "mm", double sensitivity = 1, CancellationToken cancel = default)
     {
         if (CadTranslator.Suffixes.Contains(Path.GetExtension(name).ToLowerInvariant()))
         {
-            return await CadTranslator.ReadAsync(path, name, null, cancel).ConfigureAwait(false);
+            return new(await CadTranslator.ReadAsync(path, name, null, cancel).ConfigureAwait(false), unit);
         }
 
         using var stream = File.OpenRead(path);
@@ -30,7 +33,10 @@ public static class NominalReader
             throw new BadInputException($"{name}: a nominal needs surfaces; this file holds points only.");
         }
 
-        var factor = LengthUnit.Factor(unit);
-        return CadMeshSegmentation.Recognise(file.Mesh.Scaled(factor), sensitivity, factor * CoordinatePrecision.Of(file.Mesh.Coordinates), file.Remarks, cancel);
+        // A format that states its unit is believed: glTF is in metres whatever is asked for.
+        var stated = file.Unit ?? unit;
+        IReadOnlyList<string> remarks = stated == unit ? file.Remarks : [.. file.Remarks, $"the file says its unit is {stated}"];
+        var factor = LengthUnit.Factor(stated);
+        return new(CadMeshSegmentation.Recognise(file.Mesh.Scaled(factor), sensitivity, factor * CoordinatePrecision.Of(file.Mesh.Coordinates), remarks, cancel), stated);
     }
 }

@@ -52,7 +52,7 @@ internal static class Files
     public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
     {
         Require(path);
-        return await Cad.NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cancel);
+        return (await Cad.NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cancel)).Model;
     }
 
     /// <param name="chordError">How far the triangles may leave the surface, mm.</param>

@@ -90,6 +90,32 @@ public class ChaosTests
             $"{sorted.Length} answers in {seconds} s; half within {sorted[sorted.Length / 2]:0} ms, 95 % within {sorted[(int)(0.95 * sorted.Length)]:0} ms; {done.Jobs.Count} jobs; memory at most {server.Peak / 1e6:0} MB"));
     }
 
+    [Fact]
+    public async Task BodiesAreLimitedByWhatAnEndpointIsForBeforeAnybodySignsIn()
+    {
+        await using var server = await ServerProcess.CreateAsync("limits");
+        await server.StartAsync();
+        async Task<int> SendAsync(string method, string url, int bytes)
+        {
+            using var request = new HttpRequestMessage(new(method), url) { Content = new ByteArrayContent(new byte[bytes]) };
+            request.Content.Headers.ContentType = new("application/json");
+
+            // The server answers by the announced length, before anything is sent.
+            request.Headers.ExpectContinue = true;
+            using var answer = await server.Client.SendAsync(request);
+            return (int)answer.StatusCode;
+        }
+
+        Assert.Equal(413, await SendAsync("POST", "/api/session", 5 << 10));
+        Assert.Equal(401, await SendAsync("POST", "/api/parts", 64 << 10));
+        Assert.Equal(401, await SendAsync("POST", "/api/uploads?name=a.stl", 64 << 10));
+        await SignInAsync(server);
+        Assert.Equal(413, await SendAsync("POST", "/api/parts", 300 << 10));
+        Assert.Equal(413, await SendAsync("PUT", $"/api/parts/{Guid.NewGuid()}/plan", 17 << 20));
+        Assert.Equal(400, await SendAsync("PUT", $"/api/parts/{Guid.NewGuid()}/plan", 1 << 20));
+        Assert.Equal(200, await SendAsync("POST", "/api/uploads?name=a.stl", 18 << 20));
+    }
+
     private sealed class Acknowledged
     {
         public ConcurrentDictionary<string, string> Pieces { get; } = new();
@@ -248,7 +274,7 @@ public class ChaosTests
         var sha = (await JsonAsync(await server.Client.PostAsync("/api/uploads?name=RC-077.step", body))).GetProperty("sha").GetString();
         var job = await JsonAsync(await server.Client.PostAsJsonAsync($"/api/parts/{part}/nominal", new { sha, fileName = "RC-077.step", unit = "mm" }));
         await EndedAsync(server, job.GetProperty("id").GetString()!);
-        var nominal = await Cad.NominalReader.ReadAsync(file, "RC-077.step");
+        var (nominal, _) = await Cad.NominalReader.ReadAsync(file, "RC-077.step");
         var scan = Scanner.SimulatedScanner.Scan(nominal, Scanner.ScanRecipe.Parse("{\"seed\": 1, \"spacing\": 1.5}", "recipe")).Mesh;
         using var memory = new MemoryStream();
         MeshFormats.Write(memory, "scan.stl", scan);

@@ -29,7 +29,7 @@ public class InspectionFlowTests(ServerFixture server)
         var context = scope.ServiceProvider.GetRequiredService<BostelContext>();
         var stored = await context.Pieces.SingleAsync(p => p.Id == Guid.Parse(piece));
         var plan = InspectionPlan.Parse((await server.GetAsync($"/api/parts/{part}/plan")).GetProperty("plan").GetRawText());
-        var nominal = await NominalReader.ReadAsync(Directory.GetFiles(Path.Combine(ServerFixture.Root, "demo", "nominal"), "RC-077*.step").Single(), "RC-077.step");
+        var (nominal, _) = await NominalReader.ReadAsync(Directory.GetFiles(Path.Combine(ServerFixture.Root, "demo", "nominal"), "RC-077*.step").Single(), "RC-077.step");
         var blobs = scope.ServiceProvider.GetRequiredService<BlobStore>();
         await using var stream = File.OpenRead(await blobs.FileAsync(stored.FileSha));
         var direct = new InspectionRunner(nominal).Run(MeshFormats.Read(stream, "a.stl").Mesh, plan);

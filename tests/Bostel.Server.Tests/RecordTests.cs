@@ -120,6 +120,39 @@ public class RecordTests(ServerFixture server)
         Assert.DoesNotContain(log.EnumerateArray(), a => a.GetProperty("action").GetString() == "evaluated" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
     }
 
+    [Theory]
+    [InlineData("off")]
+    [InlineData("3mf")]
+    [InlineData("glb")]
+    public async Task ANominalMayBeAnyMeshThatTheBrowserOffers(string format)
+    {
+        var part = (await server.PostAsync("/api/parts", new { number = "REC-" + format, name = "x", revision = "A" })).GetProperty("id").GetString()!;
+        var cube = new Core.Meshes.TriangleMesh(
+            [0, 0, 0, 40, 0, 0, 40, 30, 0, 0, 30, 0, 0, 0, 20, 40, 0, 20, 40, 30, 20, 0, 30, 20],
+            [0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7]);
+        using var memory = new MemoryStream();
+        if (format == "off")
+        {
+            memory.Write(System.Text.Encoding.ASCII.GetBytes(Off(cube)));
+        }
+        else
+        {
+            MeshFormats.Write(memory, "cube." + format, cube);
+        }
+
+        var upload = await server.UploadAsync("cube." + format, memory.ToArray());
+        await UseNominalAsync(part, (upload.GetProperty("sha").GetString()!, "cube." + format));
+        var nominal = await server.GetAsync($"/api/parts/{part}/nominal");
+        Assert.Equal(6, nominal.GetProperty("faces").GetArrayLength());
+
+        // In mm whatever unit the format is in.
+        Assert.All(new[] { 40.0, 30, 20 }.Zip(nominal.GetProperty("sizeMm").EnumerateArray()), p => Assert.Equal(p.First, p.Second.GetDouble(), 3));
+    }
+
+    private static string Off(Core.Meshes.TriangleMesh mesh) => string.Create(
+        System.Globalization.CultureInfo.InvariantCulture,
+        $"OFF\n{mesh.VertexCount} {mesh.TriangleCount} 0\n{string.Join('\n', mesh.Coordinates.Chunk(3).Select(c => string.Join(' ', c)))}\n{string.Join('\n', mesh.Indices.Chunk(3).Select(t => "3 " + string.Join(' ', t)))}\n");
+
     private sealed record Nominals(int Bottom, int Bore, (string Sha, string Name) Own, (string Sha, string Name) Other);
 
     private async Task<Nominals> NominalsAsync(string part)

@@ -22,7 +22,7 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         var (sha, name, unit) = (arguments.FileSha!, arguments.FileName!, arguments.Unit ?? "mm");
         progress.Report(new(0.05, "Translating the nominal"));
         var path = await blobs.FileAsync(sha, cancel);
-        var model = await NominalReader.ReadAsync(path, name, unit, cancel: cancel);
+        (var model, unit) = await NominalReader.ReadAsync(path, name, unit, cancel: cancel);
         progress.Report(new(0.9, "Keeping the faces"));
         var size = model.Mesh.Bounds.Size;
         var modelSha = await blobs.SaveAsync(NominalModelStore.Save(model), cancel);

@@ -70,8 +70,7 @@ if (describeTo is null && builder.Configuration.GetValue("Bostel:OwnTemp", true)
 
 if (migrate)
 {
-    await using var scope = app.Services.CreateAsyncScope();
-    await StartUp.RunAsync(scope.ServiceProvider, builder.Configuration, data, CancellationToken.None);
+    await StartUp.RunAsync(app.Services, builder.Configuration, data, CancellationToken.None);
 }
 
 RequestGuards.UseProxies(app, builder.Configuration["Bostel:Proxies"]);

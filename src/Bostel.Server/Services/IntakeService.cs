@@ -1,3 +1,4 @@
+using System.Security.Cryptography;
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Data;
@@ -112,8 +113,15 @@ public sealed class IntakeService(IServiceScopeFactory scopes, IntakeOptions opt
             throw new BadInputException($"{name}: after the part number {part.Number} the name needs a serial number of at most 60 characters.");
         }
 
-        if (await context.Pieces.AnyAsync(p => p.PartId == part.Id && p.Serial == serial, cancel))
+        if (await context.Pieces.Where(p => p.PartId == part.Id && p.Serial == serial).Select(p => new { p.FileSha, p.FileName }).SingleOrDefaultAsync(cancel) is { } there)
         {
+            // A server that was killed after it had filed this very file left it to be moved away.
+            await using var again = File.OpenRead(path);
+            if (there.FileName == name && Convert.ToHexStringLower(await SHA256.HashDataAsync(again, cancel)) == there.FileSha)
+            {
+                return;
+            }
+
             throw new BadInputException($"{name}: piece {serial} of part {part.Number} is there already.");
         }
 

@@ -17,6 +17,9 @@ internal static class GltfFormat
     private const uint JsonChunk = 0x4E4F534A;
     private const uint BinaryChunk = 0x004E4942;
     private const int MostDepth = 32;
+    /// <summary>Those that exporters use; others are not named, since errors quote nothing of a file.</summary>
+    private static readonly string[] Compressions = ["KHR_draco_mesh_compression", "EXT_meshopt_compression", "KHR_mesh_quantization"];
+
     private const int MostTriangles = 60_000_000;
 
     public static MeshFile Read(ReadContext context)
@@ -25,9 +28,10 @@ internal static class GltfFormat
         {
             var (json, binary) = Chunks(context);
             var root = JsonNode.Parse(json, documentOptions: new() { MaxDepth = 64 })?.AsObject() ?? throw context.Bad("the glTF has no content.");
-            if (root["extensionsRequired"]?.AsArray() is { Count: > 0 })
+            if (root["extensionsRequired"]?.AsArray() is { Count: > 0 } needed)
             {
-                throw context.Bad("it needs an extension that is not read; export it without compression.");
+                var known = Compressions.FirstOrDefault(c => needed.Any(e => (string?)e == c));
+                throw context.Bad($"it needs {(known is null ? "an extension that is" : $"the extension {known}, which is")} not read; export it without compression.");
             }
 
             return new Scene(root, binary, context).Read();

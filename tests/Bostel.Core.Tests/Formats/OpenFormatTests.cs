@@ -130,7 +130,7 @@ public class OpenFormatTests
     [Theory]
     [InlineData("<model xmlns=\"X\"><resources><object id=\"1\"><components><component objectid=\"1\"/></components></object></resources><build><item objectid=\"1\"/></build></model>", "too deeply")]
     [InlineData("<model xmlns=\"X\"><resources/><build><item objectid=\"7\"/></build></model>", "object 7")]
-    [InlineData("<model unit=\"ell\" xmlns=\"X\"><resources/><build/></model>", "'ell'")]
+    [InlineData("<model unit=\"ell\" xmlns=\"X\"><resources/><build/></model>", "its unit is none")]
     [InlineData("<model xmlns=\"X\"><resources><object id=\"1\"><mesh><vertices><vertex x=\"0\" y=\"0\"/></vertices></mesh></object></resources></model>", "number z")]
     [InlineData("<!DOCTYPE a [<!ENTITY b \"c\">]><model xmlns=\"X\">&b;</model>", "damaged")]
     [InlineData("<model xmlns=\"X\"><resources>", "damaged")]

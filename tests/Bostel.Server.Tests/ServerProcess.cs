@@ -74,7 +74,16 @@ public sealed class ServerProcess : IAsyncDisposable
     public async Task KillAsync()
     {
         _process!.Kill();
-        await _process.WaitForExitAsync();
+        await GoneAsync();
+    }
+
+    /// <summary>Not by its output's end: children that outlive it hold that open.</summary>
+    private async Task GoneAsync()
+    {
+        for (var i = 0; i < 300 && !_process!.HasExited; i++)
+        {
+            await Task.Delay(50);
+        }
     }
 
     /// <summary>Stops the database without any warning, and starts it again after a while.</summary>
@@ -89,7 +98,8 @@ public sealed class ServerProcess : IAsyncDisposable
     {
         if (_process is { HasExited: false })
         {
-            await KillAsync();
+            _process.Kill(entireProcessTree: true);
+            await GoneAsync();
         }
 
         Client.Dispose();

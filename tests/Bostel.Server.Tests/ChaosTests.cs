@@ -20,7 +20,7 @@ public class ChaosTests
     [Fact]
     public async Task NothingAcknowledgedIsLostHoweverOftenServerAndDatabaseAreKilled()
     {
-        var kills = Setting("BOSTEL_KILLS", 6);
+        var kills = Setting("BOSTEL_KILLS", 4);
         await using var server = await ServerProcess.CreateAsync("chaos");
         await server.StartAsync();
         await SignInAsync(server);

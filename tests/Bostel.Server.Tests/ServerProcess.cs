@@ -37,8 +37,24 @@ public sealed class ServerProcess : IAsyncDisposable
         return new(folder, FreePort(), databasePort, (await ShellAsync($"pg_connection '{folder}/secrets' {databasePort}")).Trim());
     }
 
-    /// <summary>Starts the server and waits until it answers.</summary>
+    /// <summary>Starts the server and waits until it answers; one that stops while starting is started again, as ./start does.</summary>
     public async Task StartAsync()
+    {
+        for (var tries = 0; ; tries++)
+        {
+            try
+            {
+                await StartOnceAsync();
+                return;
+            }
+            catch (HttpRequestException) when (tries < 5)
+            {
+                await Task.Delay(500);
+            }
+        }
+    }
+
+    private async Task StartOnceAsync()
     {
         var start = new ProcessStartInfo("dotnet") { WorkingDirectory = Path.Combine(ServerFixture.Root, "src", "Bostel.Server"), RedirectStandardOutput = true, RedirectStandardError = true };
         start.ArgumentList.Add(Path.Combine(start.WorkingDirectory, "bin", "Release", "net10.0", "Bostel.Server.dll"));

@@ -49,14 +49,14 @@ internal static class CoarseAlignment
         var first = Best(Refined(rough, Thin(scan, 200), target, true, 5, 0.06 * diagonal, cancel), 24, diagonal, 0.01);
         progress?.Report(0.6);
         var trial = Thin(scan, 500);
-        if (first.All(c => NearShare(tree, trial, c.Transform, 0.02 * diagonal) < LeastAfterFirst))
+        if (first.All(c => NearShare(target, trial, c.Transform, 0.02 * diagonal, RoughBlocks) < LeastAfterFirst))
         {
             return new(first, true);
         }
 
         var second = Best(Refined(first, Thin(scan, 500), target, true, 8, 0.04 * diagonal, cancel), 10, diagonal, 0.01);
         progress?.Report(0.8);
-        if (second.All(c => NearShare(tree, trial, c.Transform, 0.01 * diagonal) < LeastAfterSecond))
+        if (second.All(c => NearShare(target, trial, c.Transform, 0.01 * diagonal, RoughBlocks) < LeastAfterSecond))
         {
             return new(second, true);
         }
@@ -90,17 +90,25 @@ internal static class CoarseAlignment
     }
 
     /// <summary>Share of a scan's area within a distance of the nominal with agreeing normals.</summary>
-    private static double NearShare(TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit)
+    public static double NearShare(AlignmentTarget target, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
     {
-        double near = 0, all = 0;
-        for (var i = 0; i < scan.Count; i++)
+        var near = new bool[scan.Count];
+        PointToPlane.ForChunks(scan.Count, (_, from, to) =>
         {
-            var n = transform.Rotate(scan.Normals[i]);
-            near += tree.Closest(transform.Apply(scan.Points[i]), limit, -1, n, n.LengthSquared > 0.5 ? 0.5 : -2, RoughBlocks).Found ? scan.Areas[i] : 0;
-            all += scan.Areas[i];
+            for (var i = from; i < to; i++)
+            {
+                var (p, n) = (transform.Apply(scan.Points[i]), transform.Rotate(scan.Normals[i]));
+                near[i] = target.Tree.Closest(p, limit, target.Grid.NearestAt(p), n, n.LengthSquared > 0.5 ? 0.5 : -2, mostBlocks).Found;
+            }
+        });
+        double sum = 0, area = 0;
+        for (var i = 0; i < near.Length; i++)
+        {
+            sum += near[i] ? scan.Areas[i] : 0;
+            area += scan.Areas[i];
         }
 
-        return near / all;
+        return area > 0 ? sum / area : 0;
     }
 
     private static List<Candidate> Refined(List<Candidate> poses, SurfaceSamples scan, AlignmentTarget target, bool rough, int steps, double reach, CancellationToken cancel)

@@ -64,7 +64,7 @@ public static class SurfaceAlignment
         var image = Mirror(samples);
         var found = CoarseAlignment.Find(image, Mirror(directions), target, null, cancel);
         return !found.Hopeless
-            && Share(image, target, found.Poses[0].Transform, NearEnough(target)) >= Math.Max(AlignmentResult.LeastInliers, 0.5 * (1 + inliers));
+            && CoarseAlignment.NearShare(target, image, found.Poses[0].Transform, NearEnough(target)) >= Math.Max(AlignmentResult.LeastInliers, 0.5 * (1 + inliers));
     }
 
     /// <summary>Fine alignment from a given start (a pose chosen by hand, a loaded transform, an alternative).</summary>
@@ -140,7 +140,7 @@ public static class SurfaceAlignment
     {
         var (values, _) = SymmetricEigen.Solve(outcome.Matrix);
         var condition = values[^1] > 0 ? Math.Max(0, values[0]) / values[^1] : 0;
-        var near = Share(SurfaceSamples.OfScan(scan, Some), target, outcome.Transform, NearEnough(target));
+        var near = CoarseAlignment.NearShare(target, SurfaceSamples.OfScan(scan, Some), outcome.Transform, NearEnough(target));
         var sure = PoseCovariance.Of(outcome, samples, scope.WeightOf, target.Center, scope.Free);
         double Sigma(int first) => Math.Sqrt(Enumerable.Range(first, 3).Max(i => sure.Covariance[7 * i]));
         return new(outcome.Transform, outcome.Rms, near, Coverage(scan, target, outcome.Transform), condition, Sigma(3), Sigma(0), outcome.Used, []) { Uncertainty = sure };
@@ -160,29 +160,6 @@ public static class SurfaceAlignment
         [.. refined.Skip(1)
             .Where(r => r.Score < (1.3 * refined[0].Score) + 1e-4 && !CoarseAlignment.SamePose(r.Transform, best.Transform, diagonal, 0.005))
             .Select(r => new AlternativePose(r.Transform.After(shift), r.Rms, r.Score / Math.Max(1e-9, refined[0].Score)))];
-
-    /// <summary>Share of the scan's area within a distance of the nominal with agreeing normals.</summary>
-    private static double Share(SurfaceSamples samples, AlignmentTarget target, RigidTransform transform, double limit)
-    {
-        var near = new bool[samples.Count];
-        PointToPlane.ForChunks(samples.Count, (_, from, to) =>
-        {
-            for (var i = from; i < to; i++)
-            {
-                var n = transform.Rotate(samples.Normals[i]);
-                var p = transform.Apply(samples.Points[i]);
-                near[i] = target.Tree.Closest(p, limit, target.Grid.NearestAt(p), n, n.LengthSquared > 0.5 ? 0.5 : -2).Found;
-            }
-        });
-        double sum = 0, area = 0;
-        for (var i = 0; i < near.Length; i++)
-        {
-            sum += near[i] ? samples.Areas[i] : 0;
-            area += samples.Areas[i];
-        }
-
-        return area > 0 ? sum / area : 0;
-    }
 
     /// <summary>
     /// Share of the nominal's area that has scan points within three mean edges, on its own side: those of a sheet's other skin do not count. Large scans are

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Security.Cryptography;
 using Bostel.Core;
 using Microsoft.EntityFrameworkCore;
@@ -72,13 +71,16 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         return (await SaveAsync(memory, null, cancel).ConfigureAwait(false)).Sha;
     }
 
-    /// <summary>Adds content to what a transaction stores: it is there when that is, and not otherwise.</summary>
+    /// <summary>Adds content to what the context's open transaction stores: it is there when that is, and not otherwise.</summary>
     public static async Task<string> AddAsync(BostelContext context, byte[] content, CancellationToken cancel = default)
     {
         var sha = Convert.ToHexStringLower(SHA256.HashData(content));
-        if (context.Blobs.Local.All(b => b.Sha != sha) && !await context.Blobs.AnyAsync(b => b.Sha == sha, cancel).ConfigureAwait(false))
+
+        // Another transaction that stores the same is waited for.
+        var added = await context.Database.ExecuteSqlAsync(
+            $"""INSERT INTO "Blobs" ("Sha", "Length") VALUES ({sha}, {content.LongLength}) ON CONFLICT DO NOTHING""", cancel).ConfigureAwait(false);
+        if (added == 1)
         {
-            context.Blobs.Add(new() { Sha = sha, Length = content.Length });
             context.BlobChunks.AddRange(content.Chunk(Chunk).Select((data, index) => new BlobChunk { Sha = sha, Index = index, Data = data }));
         }
 
@@ -148,7 +150,7 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
 
         foreach (var file in new DirectoryInfo(folder).GetFiles("*" + Partial))
         {
-            if (!int.TryParse(file.Name.Split('-')[0], NumberStyles.None, CultureInfo.InvariantCulture, out var process) || !Directory.Exists($"/proc/{process}"))
+            if (!ProcessMark.Lives(file.Name.Split('_')[0]))
             {
                 file.Delete();
             }
@@ -160,7 +162,7 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         : await context.Blobs.Where(b => b.Sha == sha).Select(b => (long?)b.Length).SingleOrDefaultAsync(cancel).ConfigureAwait(false)
             ?? throw new BadInputException($"sha: there is no stored file {sha[..12]}.");
 
-    private string PartialPath() => Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"{Environment.ProcessId}-{Guid.NewGuid():N}{Partial}"));
+    private string PartialPath() => Path.Combine(folder, $"{ProcessMark.Own}_{Guid.NewGuid():N}{Partial}");
 
     private async Task FetchAsync(BostelContext context, string sha, long length, string path, CancellationToken cancel)
     {

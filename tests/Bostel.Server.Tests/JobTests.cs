@@ -122,7 +122,7 @@ public class JobTests(ServerFixture server)
         Assert.Equal(0, await server.ScalarAsync<long>($"SELECT count(*) FROM \"Pieces\" WHERE \"PartId\" = '{part}'"));
 
         // A process of this machine that is gone is not waited for; one of another machine is.
-        await context.Jobs.Where(j => j.Id == job.Id).ExecuteUpdateAsync(s => s.SetProperty(j => j.Worker, Environment.MachineName + "/999999999/1"));
+        await context.Jobs.Where(j => j.Id == job.Id).ExecuteUpdateAsync(s => s.SetProperty(j => j.Worker, Environment.MachineName + "/999999999-1"));
         await lease.FreeOfTheDeadAsync(default);
 
         // Its lease would have held for minutes: now a worker takes it up within a blink, and it ends.

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Bostel.Data;
 using Microsoft.EntityFrameworkCore;
 
@@ -12,8 +11,8 @@ public sealed class JobLease(BostelContext context)
 {
     public const int Seconds = 30;
 
-    /// <summary>This worker: machine, process and when that started, so that a later process with the same number is another one.</summary>
-    public static string Me { get; } = WorkerOf(Environment.ProcessId);
+    /// <summary>This worker: the machine and the process on it.</summary>
+    public static string Me { get; } = Machine + ProcessMark.Own;
 
     /// <summary>The oldest job nobody works on, now this worker's; null when there is none.</summary>
     public async Task<Job?> TakeAsync(CancellationToken cancel)
@@ -47,23 +46,11 @@ public sealed class JobLease(BostelContext context)
     public async Task FreeOfTheDeadAsync(CancellationToken cancel)
     {
         var holders = await context.Jobs.Where(j => j.State == JobState.Running && j.Worker != null).Select(j => j.Worker!).Distinct().ToListAsync(cancel);
-        foreach (var holder in holders.Where(h => h.StartsWith(Machine, StringComparison.Ordinal) && !Lives(h)))
+        foreach (var holder in holders.Where(h => h.StartsWith(Machine, StringComparison.Ordinal) && !ProcessMark.Lives(h[Machine.Length..])))
         {
             await context.Database.ExecuteSqlAsync($"""UPDATE "Jobs" SET "LeaseUntil" = NULL WHERE "State" = 'Running' AND "Worker" = {holder}""", cancel);
         }
     }
 
     private static string Machine => Environment.MachineName + "/";
-
-    private static bool Lives(string worker) =>
-        worker.Split('/') is [_, var process, _] && int.TryParse(process, CultureInfo.InvariantCulture, out var id) && WorkerOf(id) == worker;
-
-    private static string WorkerOf(int process)
-    {
-        var stat = $"/proc/{process}/stat";
-
-        // The 22nd field is when the process started; the second, its name, may hold spaces but ends with the last bracket.
-        var started = File.Exists(stat) ? File.ReadAllText(stat) is var text ? text[(text.LastIndexOf(')') + 2)..].Split(' ')[19] : "" : "gone";
-        return string.Create(CultureInfo.InvariantCulture, $"{Machine}{process}/{started}");
-    }
 }

@@ -1,10 +1,11 @@
 using System.Diagnostics;
 using System.Globalization;
+using Bostel.Data;
 
 namespace Bostel.Server.Services;
 
 /// <summary>
-/// Folders and processes that children of a server need for a while. They carry the server's process number in their name, so that the next server can tell
+/// Folders and processes that children of a server need for a while. They carry the server's mark in their name, so that the next server can tell
 /// what a killed one left and clear it away.
 /// </summary>
 public static class Leftovers
@@ -38,7 +39,7 @@ public static class Leftovers
 
         foreach (var folder in all.GetDirectories(Prefix + "*"))
         {
-            if (int.TryParse(folder.Name[Prefix.Length..], CultureInfo.InvariantCulture, out var owner) && Directory.Exists($"/proc/{owner}"))
+            if (ProcessMark.Lives(folder.Name[Prefix.Length..]))
             {
                 continue;
             }
@@ -60,7 +61,7 @@ public static class Leftovers
         }
     }
 
-    private static string FolderOf(string data) => Path.Combine(data, "tmp", string.Create(CultureInfo.InvariantCulture, $"{Prefix}{Environment.ProcessId}"));
+    private static string FolderOf(string data) => Path.Combine(data, "tmp", Prefix + ProcessMark.Own);
 
     /// <summary>Processes that were started with a folder of ours in their command line.</summary>
     private static IEnumerable<Process> ChildrenIn(string folder)

@@ -20,7 +20,7 @@ public sealed record OutcomeKeys(
     string Received, string Prepared, string Aligned, string Deviations, string Compared, IReadOnlyDictionary<string, string> Features, string Measured,
     IReadOnlyDictionary<int, string> Values, string Evaluated)
 {
-    // A method whose numbers change gets a new version here: everything that rests on it is then out of date.
+    // A method whose numbers change gets a new version here: everything that rests on it is then out of date. Preparing rests on the search for the pose too.
     private const string ReceiveVersion = "receive/1";
     private const string PrepareVersion = "prepare/1";
     private const string AlignVersion = "align/1";
@@ -64,6 +64,9 @@ public sealed record OutcomeKeys(
         });
         return new(received, prepared, aligned, deviations, compared, featureKeys, Hash(FeatureVersion, KeysOf(plan.Features.Select(f => f.Id))), values, evaluated);
     }
+
+    /// <summary>The keys of all outcomes that are kept on the way to a judgement.</summary>
+    public IEnumerable<string> All => [Prepared, Aligned, Deviations, Compared, .. Features.Values, .. Values.Values];
 
     /// <summary>The key of a report: everything printed in it.</summary>
     /// <param name="header">Names and numbers printed at its head.</param>

@@ -25,10 +25,11 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         (var model, unit) = await NominalReader.ReadAsync(path, name, unit, cancel: cancel);
         progress.Report(new(0.9, "Keeping the faces"));
         var size = model.Mesh.Bounds.Size;
-        var modelSha = await blobs.SaveAsync(NominalModelStore.Save(model), cancel);
+        var stored = NominalModelStore.Save(model);
         await context.InTransactionAsync(async () =>
         {
-            await RequireMineAsync(stillMine);
+            await Transactions.RequireAsync(stillMine);
+            var modelSha = await BlobStore.AddAsync(context, stored, cancel);
             var part = await context.Parts.SingleAsync(p => p.Id == partId, cancel);
 
             // The same file again, or a job that is run again after its process died, is no other nominal.
@@ -72,7 +73,7 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         var (size, diagonal) = (file.Mesh.Bounds.Size, PartDiagonal(file.Mesh));
         await context.InTransactionAsync(async () =>
         {
-            await RequireMineAsync(stillMine);
+            await Transactions.RequireAsync(stillMine);
             var piece = await context.Pieces.Include(p => p.Part).SingleAsync(p => p.Id == pieceId, cancel);
             var remarks = file.Remarks;
             if (file.Unit is { } stated && piece.Format is null && stated != piece.Unit)
@@ -99,11 +100,10 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         using var memory = new MemoryStream();
         var name = $"{part.Number}-{arguments.Serial}{(recipe.Cloud ? ".xyz" : ".stl")}";
         MeshFormats.Write(memory, name, scan.Mesh);
-        var sha = await blobs.SaveAsync(memory.ToArray(), cancel);
         var size = scan.Mesh.Bounds.Size;
         await context.InTransactionAsync(async () =>
         {
-            await RequireMineAsync(stillMine);
+            await Transactions.RequireAsync(stillMine);
             if (await context.Pieces.AnyAsync(p => p.PartId == partId && p.Serial == arguments.Serial, cancel))
             {
                 return;
@@ -115,7 +115,7 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
                 PartId = partId,
                 Serial = arguments.Serial!,
                 FileName = name,
-                FileSha = sha,
+                FileSha = await BlobStore.AddAsync(context, memory.ToArray(), cancel),
                 Unit = recipe.Unit,
                 Format = recipe.Cloud ? "XYZ text" : "STL binary",
                 Columns = recipe.Cloud ? "x y z" : null,
@@ -130,14 +130,6 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
             });
             context.Record(who, "captured a piece", $"{part.Number} piece {arguments.Serial}", $"simulated scanner, {scan.Mesh.TriangleCount} triangles, recipe {JsonSerializer.Serialize(recipe)}");
         }, cancel);
-    }
-
-    private static async Task RequireMineAsync(Func<Task<bool>> stillMine)
-    {
-        if (!await stillMine())
-        {
-            throw new OperationCanceledException("The job is no longer this process's.");
-        }
     }
 
     private static double PartDiagonal(TriangleMesh mesh) =>

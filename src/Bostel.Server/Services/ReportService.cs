@@ -122,11 +122,7 @@ public sealed class ReportService(BostelContext context, StationService stations
     /// <summary>Nothing of what the report rests on changed while it was made, and nothing can until it is entered.</summary>
     private async Task RequireUnchangedAsync(Workpiece w, Func<Task<bool>>? stillMine, CancellationToken cancel)
     {
-        if (stillMine is not null && !await stillMine())
-        {
-            throw new OperationCanceledException("The job is no longer this process's.");
-        }
-
+        await Transactions.RequireAsync(stillMine);
         await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Plans" WHERE "PartId" = {w.Piece.PartId} FOR SHARE""", cancel);
         await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Parts" WHERE "Id" = {w.Piece.PartId} FOR SHARE""", cancel);
         await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Pieces" WHERE "Id" = {w.Piece.Id} FOR SHARE""", cancel);

@@ -23,7 +23,7 @@ public enum Station
 /// <summary>
 /// Replays the plan on a piece up to a station and keeps what came of it. Only what is out of date is done; what has today's key is taken as it is.
 /// </summary>
-public sealed class StationService(BostelContext context, MeshCache meshes, BlobStore blobs, PlanService plans)
+public sealed class StationService(BostelContext context, MeshCache meshes, PlanService plans)
 {
     /// <exception cref="BadInputException">There is no such piece, or its part has no nominal.</exception>
     public async Task<Workpiece> OpenAsync(Guid pieceId, CancellationToken cancel = default)
@@ -36,7 +36,11 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
     }
 
     /// <summary>Whether nothing is left to do up to the last station but judging, which takes milliseconds.</summary>
-    public async Task<bool> OnlyJudgingIsLeftAsync(Workpiece w, CancellationToken cancel) => (await StoredOutcomes.LoadAsync(context, w, meshes, cancel)).OnlyJudgingIsLeft;
+    public async Task<bool> OnlyJudgingIsLeftAsync(Workpiece w, CancellationToken cancel)
+    {
+        var all = w.Keys.All.Distinct().ToArray();
+        return await context.Outcomes.CountAsync(o => all.Contains(o.Key), cancel) == all.Length;
+    }
 
     /// <summary>Replays the plan up to a station.</summary>
     /// <param name="stillMine">Asked in the transaction that keeps the outcome: false when the work was taken from this process meanwhile.</param>
@@ -48,18 +52,24 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
         var replay = new Replay(
             w.Plan, w.Keys, outcomes, () => meshes.RunnerAsync(w.Nominal.ModelSha, cancel).GetAwaiter().GetResult(),
             () => meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, new Slice(progress, 0, 0.05), cancel).GetAwaiter().GetResult());
-        var rows = await Task.Run(() => Carry(replay, upTo, progress, cancel), cancel);
-        var sha = await outcomes.SaveDeviationsAsync(blobs, cancel);
-        await context.InTransactionAsync(async () =>
+
+        // Each station is kept when it is done: what a killed process had finished, its successor finds.
+        foreach (var station in Enum.GetValues<Station>().Where(s => s <= upTo))
         {
-            if (stillMine is not null && !await stillMine())
+            var rows = await Task.Run(() => Carry(replay, station, progress, cancel), cancel);
+            if (station < upTo && !outcomes.MadeAny)
             {
-                throw new OperationCanceledException("The job was taken up by another process.");
+                continue;
             }
 
-            await outcomes.SaveAsync(context, sha, cancel);
-            await KeepAsync(w, upTo, rows, outcomes, who, cancel);
-        }, cancel);
+            await context.InTransactionAsync(async () =>
+            {
+                await Transactions.RequireAsync(stillMine);
+                await outcomes.SaveAsync(context, cancel);
+                await KeepAsync(w, station, rows, outcomes, who, cancel);
+            }, cancel);
+            outcomes.Kept();
+        }
     }
 
     /// <summary>The prepared scan that an outcome was made from, made again when it is no longer at hand.</summary>
@@ -92,25 +102,26 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Blob
     private async Task<Outcome> OutcomeAsync(string key, CancellationToken cancel) =>
         await context.Outcomes.AsNoTracking().SingleOrDefaultAsync(o => o.Key == key, cancel) ?? throw new NotFoundException("There is no such outcome.");
 
-    private static IReadOnlyList<CharacteristicResult>? Carry(Replay replay, Station upTo, IProgress<RunProgress> progress, CancellationToken cancel)
+    /// <summary>Carries one station out, those before it being done; the rows of the last.</summary>
+    private static IReadOnlyList<CharacteristicResult>? Carry(Replay replay, Station station, IProgress<RunProgress> progress, CancellationToken cancel)
     {
-        replay.Prepared(progress);
-        if (upTo >= Station.Align)
+        switch (station)
         {
-            replay.Aligned(progress, cancel);
+            case Station.Prepare:
+                replay.Prepared(progress);
+                return null;
+            case Station.Align:
+                replay.Aligned(progress, cancel);
+                return null;
+            case Station.Compare:
+                replay.Compared(progress, cancel);
+                return null;
+            case Station.Measure:
+                replay.Measured(progress, cancel);
+                return null;
+            default:
+                return replay.Evaluated(progress, cancel);
         }
-
-        if (upTo >= Station.Compare)
-        {
-            replay.Compared(progress, cancel);
-        }
-
-        if (upTo >= Station.Measure)
-        {
-            replay.Measured(progress, cancel);
-        }
-
-        return upTo >= Station.Evaluate ? replay.Evaluated(progress, cancel) : null;
     }
 
     private async Task KeepAsync(Workpiece w, Station upTo, IReadOnlyList<CharacteristicResult>? rows, StoredOutcomes outcomes, string who, CancellationToken cancel)

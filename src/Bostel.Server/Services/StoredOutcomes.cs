@@ -14,7 +14,7 @@ namespace Bostel.Server.Services;
 public sealed record PreparedOutcome(PreparationRecord Record, ScanSource Scan, NominalSource Nominal, IReadOnlyList<PrepareStep> Steps);
 
 /// <summary>
-/// The outcomes of one replay: those the database has, and those made now, which <see cref="SaveAsync"/> puts there. Safe for concurrent use while replaying.
+/// The outcomes of one replay: those the database has, and those made now, which <see cref="SaveAsync"/> puts there station by station. Safe for concurrent use while replaying.
 /// </summary>
 public sealed class StoredOutcomes : IOutcomeStore
 {
@@ -23,6 +23,7 @@ public sealed class StoredOutcomes : IOutcomeStore
     private readonly Func<PreparationRecord, PreparedOutcome> _withSource;
     private readonly Func<string, string, DeviationMap> _deviations;
     private readonly ConcurrentDictionary<string, object> _made = new();
+    private readonly ConcurrentDictionary<string, object> _fresh = new();
 
     private StoredOutcomes(Dictionary<string, Outcome> known, Workpiece w, MeshCache meshes)
     {
@@ -35,19 +36,16 @@ public sealed class StoredOutcomes : IOutcomeStore
 
     public static async Task<StoredOutcomes> LoadAsync(BostelContext context, Workpiece w, MeshCache meshes, CancellationToken cancel)
     {
-        var all = AllOf(w.Keys);
+        var all = w.Keys.All.ToArray();
         var known = await context.Outcomes.AsNoTracking().Where(o => all.Contains(o.Key)).ToDictionaryAsync(o => o.Key, cancel);
         return new(known, w, meshes);
     }
 
-    public bool Knows(string key) => _known.ContainsKey(key);
+    /// <summary>Whether something was made that is not kept yet.</summary>
+    public bool MadeAny => !_fresh.IsEmpty;
 
-    /// <summary>Whether nothing is left to do but judging: then neither scan nor nominal is needed.</summary>
-    public bool OnlyJudgingIsLeft =>
-        new[] { _keys.Prepared, _keys.Aligned, _keys.Deviations, _keys.Compared }.Concat(_keys.Features.Values).Concat(_keys.Values.Values).All(Knows);
-
-    /// <summary>Whether outcomes of a kind were made in this replay.</summary>
-    public int MadeOf<T>() => _made.Values.Count(m => m is T);
+    /// <summary>How many outcomes of a kind were made that are not kept yet.</summary>
+    public int MadeOf<T>() => _fresh.Values.Count(m => m is T);
 
     public bool TryGet<T>(string key, [NotNullWhen(true)] out T? outcome)
         where T : class
@@ -57,23 +55,22 @@ public sealed class StoredOutcomes : IOutcomeStore
     }
 
     public void Put<T>(string key, T outcome)
-        where T : class => _made[key] = outcome;
+        where T : class => _made[key] = _fresh[key] = outcome;
 
-    /// <summary>Stores the deviations made now, which are large, before the transaction that makes them part of the record.</summary>
-    public async Task<string?> SaveDeviationsAsync(BlobStore blobs, CancellationToken cancel) =>
-        _made.TryGetValue(_keys.Deviations, out var map) ? await blobs.SaveAsync(DeviationCodec.Encode((DeviationMap)map), cancel) : null;
+    /// <summary>What was made is in the record now.</summary>
+    public void Kept() => _fresh.Clear();
 
     /// <summary>Puts all that was made into the record. What another process made meanwhile under the same key is the same.</summary>
-    public async Task SaveAsync(BostelContext context, string? deviationSha, CancellationToken cancel)
+    public async Task SaveAsync(BostelContext context, CancellationToken cancel)
     {
         var now = DateTimeOffset.UtcNow;
-        foreach (var (key, outcome) in _made)
+        foreach (var (key, outcome) in _fresh)
         {
             var (kind, before, body, sha) = outcome switch
             {
                 PreparationRecord p => (OutcomeKind.Prepared, null, StoredJson.Write(_withSource(p)), null),
                 AlignedOutcome a => (OutcomeKind.Aligned, _keys.Prepared, StoredJson.Write(a), null),
-                DeviationMap => (OutcomeKind.Deviations, _keys.Aligned, "{}", deviationSha),
+                DeviationMap m => (OutcomeKind.Deviations, _keys.Aligned, "{}", await BlobStore.AddAsync(context, DeviationCodec.Encode(m), cancel)),
                 ComparedOutcome c => (OutcomeKind.Compared, _keys.Deviations, StoredJson.Write(c), null),
                 MeasuredFeature f => (OutcomeKind.Feature, _keys.Deviations, StoredJson.Write(f), null),
                 CharacteristicValue v => (OutcomeKind.Value, (string?)_keys.Deviations, StoredJson.Write(v), (string?)null),
@@ -86,8 +83,6 @@ public sealed class StoredOutcomes : IOutcomeStore
                 """, cancel);
         }
     }
-
-    private static string[] AllOf(OutcomeKeys keys) => [keys.Prepared, keys.Aligned, keys.Deviations, keys.Compared, .. keys.Features.Values, .. keys.Values.Values];
 
     private T Read<T>(Outcome row)
         where T : class => typeof(T) == typeof(DeviationMap)

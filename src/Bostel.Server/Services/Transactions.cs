@@ -18,6 +18,17 @@ public static class Transactions
             return result;
         });
 
+    /// <summary>Inside a job's transaction: makes sure that the job is still this process's.</summary>
+    /// <param name="stillMine">Null outside of jobs.</param>
+    /// <exception cref="OperationCanceledException">Another process has it, or it was cancelled.</exception>
+    public static async Task RequireAsync(Func<Task<bool>>? stillMine)
+    {
+        if (stillMine is not null && !await stillMine())
+        {
+            throw new OperationCanceledException("The job is no longer this process's.");
+        }
+    }
+
     public static Task InTransactionAsync(this BostelContext context, Func<Task> work, CancellationToken cancel = default) =>
         context.InTransactionAsync(async () =>
         {

@@ -12,6 +12,7 @@ import {
   type PieceView,
   type PrepareStep,
   type Role,
+  type Schemas,
 } from "./client";
 import { refresh } from "./refresh";
 import { runTask, useTasks } from "./tasks";
@@ -135,6 +136,30 @@ export function usePlanEdit(partId: string) {
     },
     [["piece"]],
   );
+}
+
+/**
+ * Changes the plan as it is when the change's turn comes: for what rests on nothing a person saw before, as one more label. Changes made quickly one after
+ * another wait for each other.
+ */
+export function usePlanChange(partId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `plan ${partId}` },
+    mutationFn: async (change: (plan: InspectionPlan) => InspectionPlan) => {
+      const now = await client.ensureQueryData<Schemas["PlanView"]>({ queryKey: ["plan", partId] });
+      const body = { basedOn: now.number, plan: change(now.plan) };
+      client.setQueryData(
+        ["plan", partId],
+        await take(api.PUT("/api/parts/{id}/plan", { params: { path: { id: partId } }, body })),
+      );
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: ["piece"] }),
+    onError: (error: Error) => {
+      say(error.message, "bad");
+      void client.invalidateQueries();
+    },
+  });
 }
 
 export function usePlanStep(partId: string | undefined, direction: "undo" | "redo") {

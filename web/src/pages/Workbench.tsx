@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { CharacteristicView, JobKind, LabelPlan, PrepareStep } from "../api/client";
-import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanEdit, useStartJob } from "../api/hooks";
+import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanChange, useStartJob } from "../api/hooks";
 import { Ledger } from "../ledger/Ledger";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
@@ -120,16 +120,11 @@ export function Workbench() {
     }
   }, [finished, go]);
 
-  const edit = usePlanEdit(data?.partId ?? "");
-  const { mutate: savePlan } = edit;
+  const { mutate: changePlan } = usePlanChange(data?.partId ?? "");
   const labelled = useCallback(
-    (change: (labels: LabelPlan[]) => LabelPlan[]) => {
-      if (stored) {
-        const compare = { ...stored.plan.compare!, labels: change(stored.plan.compare?.labels ?? []) };
-        savePlan({ basedOn: stored.number, plan: { ...stored.plan, compare } });
-      }
-    },
-    [stored, savePlan],
+    (change: (labels: LabelPlan[]) => LabelPlan[]) =>
+      changePlan((now) => ({ ...now, compare: { ...now.compare!, labels: change(now.compare?.labels ?? []) } })),
+    [changePlan],
   );
 
   const faceCount = nominal.data?.faces;

@@ -1,4 +1,4 @@
-import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from "react";
+import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { fixed, percent, signed } from "../ui/format";
 import { useBench } from "./bench";
 import { histogram, within } from "./histogram";
@@ -11,7 +11,15 @@ const BINS = 100;
 export function Ruler() {
   const { deviations, areas, limits, set } = useBench();
   const track = useRef<SVGSVGElement>(null);
-  const range = useMemo(() => reach(deviations), [deviations]);
+  // Both limits are always on it, however narrow the data; it does not shrink under the hand that drags them inward.
+  const data = useMemo(() => reach(deviations), [deviations]);
+  const needed = round(1.1 * Math.max(Math.abs(limits.lower), Math.abs(limits.upper)));
+  const [widest, setWidest] = useState(needed);
+  if (needed > widest && needed > data) {
+    setWidest(needed);
+  }
+
+  const range = Math.max(data, widest);
   const bars = useMemo(
     () => (deviations ? histogram(deviations, areas, -range, range, BINS) : null),
     [deviations, areas, range],
@@ -136,7 +144,11 @@ function reach(values: Float32Array | null): number {
 
   sizes.sort((a, b) => a - b);
   const high = sizes[Math.floor(0.999 * (sizes.length - 1))] ?? 0.1;
-  const nice = [1, 1.5, 2, 3, 4, 5, 8, 10];
-  const power = 10 ** Math.floor(Math.log10(Math.max(0.01, 1.25 * high)));
-  return power * (nice.find((n) => n * power >= 1.25 * high) ?? 10);
+  return round(1.25 * high);
+}
+
+/** The next round number, at least a hundredth of a mm. */
+function round(value: number): number {
+  const power = 10 ** Math.floor(Math.log10(Math.max(0.01, value)));
+  return power * ([1, 1.5, 2, 3, 4, 5, 8, 10].find((n) => n * power >= value) ?? 10);
 }

@@ -62,6 +62,13 @@ public class BadInputTests(ServerFixture server)
             Assert.Empty(Directory.GetFiles(folder));
             var sha = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(content));
             Assert.Equal(0, await server.ScalarAsync<long>($"SELECT count(*) FROM \"Blobs\" WHERE \"Sha\" = '{sha}'"));
+
+            // Of unknown length: the disk is looked at while it comes in, not only before and after.
+            free = 120L << 20;
+            var endless = new Endless(() => free -= 1 << 20);
+            await Assert.ThrowsAsync<BadInputException>(() => store.SaveAsync(endless));
+            Assert.InRange(endless.Given, 1, 64 << 20);
+            Assert.Empty(Directory.GetFiles(folder));
             free = 80L << 20;
             Assert.Equal(sha, (await store.SaveAsync(new MemoryStream(content), content.Length)).Sha);
             Assert.Equal(content, await store.BytesAsync(sha));
@@ -141,6 +148,39 @@ public class BadInputTests(ServerFixture server)
                 return good;
             default: return "1 2 3\n4 5 6\nseven eight nine\n"u8.ToArray();
         }
+    }
+
+    /// <summary>A stream without an end, that fills the disk as it is read.</summary>
+    private sealed class Endless(Action read) : Stream
+    {
+        public long Given { get; private set; }
+
+        public override bool CanRead => true;
+
+        public override bool CanSeek => false;
+
+        public override bool CanWrite => false;
+
+        public override long Length => throw new NotSupportedException();
+
+        public override long Position { get => throw new NotSupportedException(); set => throw new NotSupportedException(); }
+
+        public override int Read(byte[] buffer, int offset, int count)
+        {
+            read();
+            Given += count;
+            return count;
+        }
+
+        public override void Flush()
+        {
+        }
+
+        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
+        public override void SetLength(long value) => throw new NotSupportedException();
+
+        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
     }
 
     /// <summary>A body that announces more than it sends.</summary>

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Net;
+using System.Net.Http.Json;
 using System.Net.Sockets;
 
 namespace Bostel.Server.Tests;
@@ -23,6 +24,9 @@ public sealed class ServerProcess : IAsyncDisposable
     public string Connection => _connection;
     public HttpClient Client { get; }
     public int Id => _process!.Id;
+
+    /// <summary>Further settings of the server's environment.</summary>
+    public Dictionary<string, string> Settings { get; } = [];
 
     /// <summary>Highest memory the process has used, bytes.</summary>
     public long Peak => 1024 * long.Parse(
@@ -63,6 +67,11 @@ public sealed class ServerProcess : IAsyncDisposable
             start.Environment[key] = value;
         }
 
+        foreach (var (key, value) in Settings)
+        {
+            start.Environment[key] = value;
+        }
+
         _process = Process.Start(start)!;
         _process.OutputDataReceived += (_, e) => Log(e.Data);
         _process.ErrorDataReceived += (_, e) => Log(e.Data);
@@ -85,6 +94,9 @@ public sealed class ServerProcess : IAsyncDisposable
     }
 
     public List<string> Messages { get; } = [];
+
+    public async Task SignInAsync() =>
+        (await Client.PostAsJsonAsync("/api/session", new { user = "administrator", password = ServerFixture.Password })).EnsureSuccessStatusCode();
 
     /// <summary>As the system kills it: nothing of it runs any more, nothing is put in order.</summary>
     public async Task KillAsync()

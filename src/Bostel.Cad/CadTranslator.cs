@@ -29,7 +29,8 @@ public static class CadTranslator
 {
     public static readonly IReadOnlyList<string> Suffixes = [".step", ".stp", ".iges", ".igs"];
 
-    private sealed record FaceHead(string Kind, double[]? Origin, double[]? Axis, double[]? XDirection, double Radius, double HalfAngle, double MinorRadius, int Nodes, int Triangles, int Body = 0, string? Color = null);
+    private sealed record FaceHead(string Kind, double[]? Origin, double[]? Axis, double[]? XDirection, double Radius, double HalfAngle,
+        double MinorRadius, int Nodes, int Triangles, int Body = 0, string? Color = null);
 
     private sealed record EdgeHead(int Points, int[] Faces);
 
@@ -98,7 +99,8 @@ public static class CadTranslator
         var start = new ProcessStartInfo("/bin/sh") { RedirectStandardError = true, RedirectStandardOutput = true };
         start.ArgumentList.Add("-c");
         start.ArgumentList.Add("ulimit -v \"$1\"; shift; exec \"$@\"");
-        foreach (var argument in (string[])["sh", (limits.MemoryBytes / 1024).ToString(System.Globalization.CultureInfo.InvariantCulture), tool, input, output, Number(limits.ChordShare), Number(limits.ChordError)])
+        foreach (var argument in (string[])["sh", (limits.MemoryBytes / 1024).ToString(System.Globalization.CultureInfo.InvariantCulture),
+            tool, input, output, Number(limits.ChordShare), Number(limits.ChordError)])
         {
             start.ArgumentList.Add(argument);
         }
@@ -168,8 +170,11 @@ public static class CadTranslator
 
         var mesh = new TriangleMesh(weld.Coordinates(), [.. indices]);
         var members = labels.Select((label, t) => (label, t)).ToLookup(x => x.label, x => x.t);
-        var faces = head.Faces.Select((f, id) => NominalFaceBuilder.Build(id, ShapeOf(f), mesh, [.. members[id]]) with { Body = f.Body, Color = f.Color?.ToLowerInvariant() }).ToList();
-        var edges = head.Edges.Select(e => new NominalEdge(Take<double>(bytes, ref at, 3 * e.Points), e.Faces)).Where(e => e.Points.Length >= 6).ToList();
+        var faces = head.Faces.Select((f, id) => NominalFaceBuilder.Build(
+            id, ShapeOf(f), mesh, [.. members[id]]) with
+        { Body = f.Body, Color = f.Color?.ToLowerInvariant() }).ToList();
+        var edges = head.Edges.Select(e => new NominalEdge(Take<double>(bytes, ref at, 3 * e.Points), e.Faces))
+            .Where(e => e.Points.Length >= 6).ToList();
         var remarks = new List<string>();
         if (expectedFaces is { } n && n > head.Faces.Length)
         {
@@ -186,7 +191,9 @@ public static class CadTranslator
             remarks.Add($"{head.Bodies.Length} bodies: {string.Join(", ", head.Bodies.Select(b => b.Name).Distinct().Take(8))}.");
         }
 
-        return new(mesh, [.. labels], faces, edges, head.Deflection, remarks) { Bodies = [.. head.Bodies.Select(b => new NominalBody(b.Name, b.Color is "" ? null : b.Color.ToLowerInvariant()))] };
+        return new(mesh, [.. labels], faces, edges, head.Deflection,
+            remarks)
+        { Bodies = [.. head.Bodies.Select(b => new NominalBody(b.Name, b.Color is "" ? null : b.Color.ToLowerInvariant()))] };
     }
 
     private static T[] Take<T>(byte[] bytes, ref int at, int count)

@@ -12,14 +12,17 @@ public sealed record ReadNominal(NominalModel Model, string Unit);
 public static class NominalReader
 {
     /// <summary>What a nominal can be: CAD, or a mesh in any format that holds surfaces.</summary>
-    public static IReadOnlyList<string> Suffixes { get; } = [.. CadTranslator.Suffixes, ".stl", ".obj", ".ply", ".off", ".3mf", ".glb", ".gltf"];
+    public static IReadOnlyList<string> Suffixes { get; } =
+        [.. CadTranslator.Suffixes, ".stl", ".obj", ".ply", ".off", ".3mf", ".glb", ".gltf"];
 
     /// <param name="path">The file on disk.</param>
     /// <param name="name">Its name, for the kind and for messages.</param>
     /// <param name="unit">Unit of a mesh file that states none; CAD files carry their own.</param>
-    /// <param name="sensitivity">For a mesh: how closely its corners must lie on a surface (<see cref="CadMeshSegmentation.Recognise"/>).</param>
+    /// <param name="sensitivity">For a mesh: how closely its corners must lie on a surface
+    /// (<see cref="CadMeshSegmentation.Recognise"/>).</param>
     /// <exception cref="BadInputException">Unreadable, or without surfaces.</exception>
-    public static async Task<ReadNominal> ReadAsync(string path, string name, string unit = "mm", double sensitivity = 1, CancellationToken cancel = default)
+    public static async Task<ReadNominal> ReadAsync(
+        string path, string name, string unit = "mm", double sensitivity = 1, CancellationToken cancel = default)
     {
         if (CadTranslator.Suffixes.Contains(Path.GetExtension(name).ToLowerInvariant()))
         {
@@ -37,6 +40,7 @@ public static class NominalReader
         var stated = file.Unit ?? unit;
         IReadOnlyList<string> remarks = stated == unit ? file.Remarks : [.. file.Remarks, $"the file says its unit is {stated}"];
         var factor = LengthUnit.Factor(stated);
-        return new(CadMeshSegmentation.Recognise(file.Mesh.Scaled(factor), sensitivity, factor * CoordinatePrecision.Of(file.Mesh.Coordinates), remarks, cancel), stated);
+        return new(CadMeshSegmentation.Recognise(
+            file.Mesh.Scaled(factor), sensitivity, factor * CoordinatePrecision.Of(file.Mesh.Coordinates), remarks, cancel), stated);
     }
 }

@@ -47,7 +47,9 @@ internal static class Files
     /// <param name="sensitivity">For meshes: how closely their corners must lie on a surface.</param>
     /// <summary>The mesh of a scan file in mm, or that of a CAD file.</summary>
     public static async Task<TriangleMesh> ReadSurfaceAsync(string path, string unit, CancellationToken cancel) =>
-        CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant()) ? (await ReadNominalAsync(path, cancel)).Mesh : ReadMesh(path, unit).Mesh;
+        CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant())
+            ? (await ReadNominalAsync(path, cancel)).Mesh
+            : ReadMesh(path, unit).Mesh;
 
     public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
     {
@@ -78,7 +80,8 @@ internal static class Files
     {
         try
         {
-            var numbers = JsonDocument.Parse(ReadText(path)).RootElement.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble()).ToArray();
+            var numbers = JsonDocument.Parse(ReadText(path)).RootElement.GetProperty("transform").EnumerateArray()
+                .Select(v => v.GetDouble()).ToArray();
             return RigidTransform.FromArray(numbers);
         }
         catch (Exception e) when (e is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)

@@ -3,10 +3,13 @@ using Bostel.Cli;
 using Bostel.Cli.Commands;
 using Bostel.Core;
 
-var root = new RootCommand("Bostel: dimensional inspection of scans against their nominal. JSON on standard output, messages on standard error.")
+var root = new RootCommand(
+    "Bostel: dimensional inspection of scans against their nominal. JSON on standard output, messages on standard error.")
 {
-    InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), AlignCommand.Build(), TransformCommand.Build(), SymmetryCommand.Build(), CompareCommand.Build(),
-    FeaturesCommand.Build(), InspectCommand.Build(), ScanCommand.Build(), BenchCommand.Build(), SchemaCommand.Build(), SectionCommand.Build(), EdgesCommand.Build(), ThicknessCommand.Build(),
+    InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), AlignCommand.Build(), TransformCommand.Build(),
+    SymmetryCommand.Build(), CompareCommand.Build(),
+    FeaturesCommand.Build(), InspectCommand.Build(), ScanCommand.Build(), BenchCommand.Build(), SchemaCommand.Build(),
+    SectionCommand.Build(), EdgesCommand.Build(), ThicknessCommand.Build(),
     UserCommand.Build(), VerifyCommand.Build(),
 };
 

@@ -40,7 +40,8 @@ internal static class Register
         var file = Path.Combine(data ?? Beside(), "secrets", "connection");
         return File.Exists(file)
             ? File.ReadAllText(file).Trim()
-            : throw new BadInputException($"{file}: there is no such file; name the server's folder with --data, or the database in Bostel__Database.");
+            : throw new BadInputException(
+                $"{file}: there is no such file; name the server's folder with --data, or the database in Bostel__Database.");
     }
 
     /// <summary>The folder 'var' at the root of the repository that the program was built in.</summary>

@@ -59,7 +59,8 @@ public sealed class Accounts(BostelContext context)
     /// <summary>Whether the password is the account's. Takes as long without an account.</summary>
     public static bool Matches(Account? account, string password)
     {
-        var matches = Hasher.VerifyHashedPassword(account ?? Nobody, account?.PasswordHash ?? NobodysHash.Value, password) != PasswordVerificationResult.Failed;
+        var matches = Hasher.VerifyHashedPassword(
+            account ?? Nobody, account?.PasswordHash ?? NobodysHash.Value, password) != PasswordVerificationResult.Failed;
         return matches && account is { Disabled: false };
     }
 
@@ -78,7 +79,8 @@ public sealed class Accounts(BostelContext context)
     public async Task ChangeAsync(Account account, Role role, bool disabled, CancellationToken cancel = default)
     {
         var loses = account is { Role: Role.Administrator, Disabled: false } && (role != Role.Administrator || disabled);
-        if (loses && !await context.Accounts.AnyAsync(a => a.Id != account.Id && a.Role == Role.Administrator && !a.Disabled, cancel).ConfigureAwait(false))
+        if (loses && !await context.Accounts.AnyAsync(a => a.Id != account.Id && a.Role == Role.Administrator && !a.Disabled, cancel)
+            .ConfigureAwait(false))
         {
             throw new BadInputException($"role: {account.Name} is the only administrator; make another one first.");
         }
@@ -88,7 +90,8 @@ public sealed class Accounts(BostelContext context)
     }
 
     /// <summary>A password to be told once and changed at the first sign-in.</summary>
-    public static string OneTimePassword() => string.Join('-', Enumerable.Range(0, 4).Select(_ => RandomNumberGenerator.GetString(OneTimeLetters, 4)));
+    public static string OneTimePassword() =>
+        string.Join('-', Enumerable.Range(0, 4).Select(_ => RandomNumberGenerator.GetString(OneTimeLetters, 4)));
 
     public static string KeyOf(string name) => name.Trim().ToLowerInvariant();
 

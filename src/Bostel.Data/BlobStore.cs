@@ -10,14 +10,15 @@ namespace Bostel.Data;
 public sealed class DamagedFileException(string message) : Exception(message);
 
 /// <summary>
-/// Files by SHA-256: kept in PostgreSQL in 1 MiB chunks, with a bounded cache on the local disk. The same content is stored once. A file is in
-/// the database whole or not at all.
+/// Files by SHA-256: kept in PostgreSQL in 1 MiB chunks, with a bounded cache on the local disk. The same content is stored once. A file is
+/// in the database whole or not at all.
 /// </summary>
 /// <param name="contexts">The database.</param>
 /// <param name="folder">The cache.</param>
 /// <param name="cacheLimit">Bytes the cache may hold.</param>
 /// <param name="freeSpace">Bytes free on the disk; asked of the cache's disk unless given.</param>
-public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string folder, ILogger<BlobStore> log, long cacheLimit = 4L << 30, Func<long>? freeSpace = null)
+public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string folder, ILogger<BlobStore> log, long cacheLimit = 4L << 30,
+    Func<long>? freeSpace = null)
 {
     private const string Partial = ".partial";
     private const int Chunk = 1 << 20;
@@ -78,10 +79,12 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
 
         // Another transaction that stores the same is waited for.
         var added = await context.Database.ExecuteSqlAsync(
-            $"""INSERT INTO "Blobs" ("Sha", "Length") VALUES ({sha}, {content.LongLength}) ON CONFLICT DO NOTHING""", cancel).ConfigureAwait(false);
+            $"""INSERT INTO "Blobs" ("Sha", "Length") VALUES ({sha}, {content.LongLength}) ON CONFLICT DO NOTHING""", cancel)
+                .ConfigureAwait(false);
         if (added == 1)
         {
-            context.BlobChunks.AddRange(content.Chunk(Chunk).Select((data, index) => new BlobChunk { Sha = sha, Index = index, Data = data }));
+            context.BlobChunks.AddRange(
+                content.Chunk(Chunk).Select((data, index) => new BlobChunk { Sha = sha, Index = index, Data = data }));
         }
 
         return sha;
@@ -95,7 +98,9 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         _ = await LengthAsync(context, sha, cancel).ConfigureAwait(false);
     }
 
-    /// <summary>The local path of a blob, fetched from the database when it is not in the cache; its length and, when fetched, its hash are checked.</summary>
+    /// <summary>
+    /// The local path of a blob, fetched from the database when it is not in the cache; its length and, when fetched, its hash are checked.
+    /// </summary>
     /// <exception cref="BadInputException">There is no such blob.</exception>
     /// <exception cref="DamagedFileException">What is stored is not what was stored.</exception>
     public async Task<string> FileAsync(string sha, CancellationToken cancel = default)
@@ -181,8 +186,10 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
 
         if (read != length || Convert.ToHexStringLower(hash.GetHashAndReset()) != sha)
         {
-            log.LogError("The stored file {Sha} is damaged: {Read} of {Length} bytes, and not the content that was stored", sha, read, length);
-            throw new DamagedFileException($"The stored file {sha[..12]} is damaged: it is not what was stored. Restore it from a backup; nothing else is affected.");
+            log.LogError(
+                "The stored file {Sha} is damaged: {Read} of {Length} bytes, and not the content that was stored", sha, read, length);
+            throw new DamagedFileException(
+                $"The stored file {sha[..12]} is damaged: it is not what was stored. Restore it from a backup; nothing else is affected.");
         }
     }
 
@@ -225,7 +232,8 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancel).ConfigureAwait(false);
             var connection = (NpgsqlConnection)context.Database.GetDbConnection();
-            await using var claim = new NpgsqlCommand("INSERT INTO \"Blobs\" (\"Sha\", \"Length\") VALUES ($1, $2) ON CONFLICT DO NOTHING", connection);
+            await using var claim = new NpgsqlCommand(
+                "INSERT INTO \"Blobs\" (\"Sha\", \"Length\") VALUES ($1, $2) ON CONFLICT DO NOTHING", connection);
             claim.Parameters.AddWithValue(sha);
             claim.Parameters.AddWithValue(length);
             if (await claim.ExecuteNonQueryAsync(cancel).ConfigureAwait(false) == 0)
@@ -234,7 +242,8 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
             }
 
             await using var file = File.OpenRead(path);
-            await using (var writer = await connection.BeginBinaryImportAsync("COPY \"BlobChunks\" (\"Sha\", \"Index\", \"Data\") FROM STDIN (FORMAT BINARY)", cancel).ConfigureAwait(false))
+            await using (var writer = await connection.BeginBinaryImportAsync(
+                "COPY \"BlobChunks\" (\"Sha\", \"Index\", \"Data\") FROM STDIN (FORMAT BINARY)", cancel).ConfigureAwait(false))
             {
                 var buffer = new byte[Chunk];
                 for (var index = 0; ; index++)
@@ -258,7 +267,8 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
     /// <summary>Keeps the cache under its limit, dropping what was not used for longest. The database still has everything.</summary>
     private void Trim()
     {
-        var files = new DirectoryInfo(folder).GetFiles().Where(f => f.Extension != Partial).OrderByDescending(f => f.LastAccessTimeUtc).ToList();
+        var files = new DirectoryInfo(folder).GetFiles().Where(f => f.Extension != Partial).OrderByDescending(f => f.LastAccessTimeUtc)
+            .ToList();
         long sum = 0;
         foreach (var file in files)
         {

@@ -69,12 +69,17 @@ public sealed class Piece
     public double RawY { get; set; }
     public double RawZ { get; set; }
 
-    /// <summary>Diagonal of the largest connected piece, in the file's own numbers: stray data must not sway the guess of the unit.</summary>
+    /// <summary>
+    /// Diagonal of the largest connected piece, in the file's own numbers: stray data must not sway the guess of the unit.
+    /// </summary>
     public double PartDiagonal { get; set; }
     public string[] Remarks { get; set; } = [];
     public string? Problem { get; set; }
 
-    /// <summary>The keys of the outcomes last made, as JSON (<see cref="ShownKeys"/>): what is shown, marked out of date, when there are none for today's.</summary>
+    /// <summary>
+    /// The keys of the outcomes last made, as JSON (<see cref="ShownKeys"/>): what is shown, marked out of date, when there are none for
+    /// today's.
+    /// </summary>
     public string? Shown { get; set; }
 
     /// <summary>The last evaluation.</summary>

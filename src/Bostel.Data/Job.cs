@@ -57,8 +57,8 @@ public enum JobState
 }
 
 /// <summary>
-/// A piece of background work. The row is the queue entry: it is there whole or not at all. A worker holds a running job by a lease that it renews; when the
-/// lease ends, another takes the job up.
+/// A piece of background work. The row is the queue entry: it is there whole or not at all. A worker holds a running job by a lease that it
+/// renews; when the lease ends, another takes the job up.
 /// </summary>
 public sealed class Job
 {

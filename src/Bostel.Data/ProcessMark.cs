@@ -3,8 +3,8 @@ using System.Globalization;
 namespace Bostel.Data;
 
 /// <summary>
-/// Marks what a process leaves on this machine with its number and when it started, so that a later process can tell whether the owner still lives: the system
-/// gives numbers again.
+/// Marks what a process leaves on this machine with its number and when it started, so that a later process can tell whether the owner
+/// still lives: the system gives numbers again.
 /// </summary>
 public static class ProcessMark
 {

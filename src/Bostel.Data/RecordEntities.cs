@@ -14,8 +14,8 @@ public enum OutcomeKind
 }
 
 /// <summary>
-/// What a station gave, under the key of what made it (Core's OutcomeKeys). Never changed: the same key is the same content. <see cref="Before"/> is the key
-/// of the outcome it rests on, so that an old one can be shown again whatever has changed since.
+/// What a station gave, under the key of what made it (Core's OutcomeKeys). Never changed: the same key is the same content.
+/// <see cref="Before"/> is the key of the outcome it rests on, so that an old one can be shown again whatever has changed since.
 /// </summary>
 public sealed class Outcome
 {

@@ -8,8 +8,8 @@ using PuppeteerSharp;
 namespace Bostel.Reports;
 
 /// <summary>
-/// The report as HTML (one self-contained file) and as PDF: the HTML printed by Debian's Chromium. One browser process serves all reports of a
-/// process; it is started when first needed.
+/// The report as HTML (one self-contained file) and as PDF: the HTML printed by Debian's Chromium. One browser process serves all reports
+/// of a process; it is started when first needed.
 /// </summary>
 public sealed class PdfWriter : IAsyncDisposable
 {
@@ -75,7 +75,8 @@ public sealed class PdfWriter : IAsyncDisposable
                 Args =
                 [
                     .. Environment.IsPrivilegedProcess ? (string[])["--no-sandbox"] : [],
-                    "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+                    "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+                    "--disable-sync",
                     "--disable-extensions",
                 ],
             }).ConfigureAwait(false);
@@ -85,7 +86,8 @@ public sealed class PdfWriter : IAsyncDisposable
     {
         static byte[] Resource(string name)
         {
-            using var stream = typeof(PdfWriter).Assembly.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"The resource {name} is missing.");
+            using var stream = typeof(PdfWriter).Assembly.GetManifestResourceStream(name)
+                ?? throw new InvalidOperationException($"The resource {name} is missing.");
             using var memory = new MemoryStream();
             stream.CopyTo(memory);
             return memory.ToArray();

@@ -4,7 +4,9 @@ using Bostel.Core.Plans;
 
 namespace Bostel.Reports;
 
-/// <summary>Draws the figures of a report: the same picture in the browser's preview, in an issued report and from the command line.</summary>
+/// <summary>
+/// Draws the figures of a report: the same picture in the browser's preview, in an issued report and from the command line.
+/// </summary>
 public static class ReportFigures
 {
     public const int Width = 1200;

@@ -10,7 +10,8 @@ namespace Bostel.Reports;
 public sealed record ReportFigure(FigurePlan Figure, IReadOnlyList<LabelReading> Labels, byte[] Png, int Width, int Height);
 
 /// <summary>Who and what a report is about, and which withdrawn reports it replaces.</summary>
-public sealed record ReportHeader(string Number, string Part, string PartName, string Revision, string Piece, string Plan, string Inspector, DateTimeOffset Date, string NominalFile, string ScanFile, string Unit,
+public sealed record ReportHeader(string Number, string Part, string PartName, string Revision, string Piece, string Plan, string Inspector,
+    DateTimeOffset Date, string NominalFile, string ScanFile, string Unit,
     IReadOnlyList<string> Replaces);
 
 /// <summary>All that a report says. Every writer draws on this and nothing else.</summary>

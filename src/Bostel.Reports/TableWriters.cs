@@ -12,7 +12,8 @@ namespace Bostel.Reports;
 public static class TableWriters
 {
     private static readonly string[] Columns =
-        ["no", "characteristic", "kind", "datums", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (k=2)", "unit", "verdict", "method", "points", "coverage", "remark"];
+        ["no", "characteristic", "kind", "datums", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (k=2)",
+            "unit", "verdict", "method", "points", "coverage", "remark"];
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
@@ -37,14 +38,19 @@ public static class TableWriters
         var rows = report.Rows.Select(r =>
         {
             var cells = Cells(r);
-            return Enumerable.Range(0, Columns.Length).ToDictionary(i => Columns[i], i => cells[i] is string s ? Wording.Neutral(s) : cells[i]);
+            return Enumerable.Range(0, Columns.Length)
+                .ToDictionary(i => Columns[i], i => cells[i] is string s ? Wording.Neutral(s) : cells[i]);
         }).ToList();
         var about = new List<Dictionary<string, object?>>
         {
-            About("report", report.Header.Number), About("part", report.Header.Part), About("revision", report.Header.Revision), About("piece", report.Header.Piece),
-            About("plan", report.Header.Plan), About("inspector", report.Header.Inspector), About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
-            About("verdict", Wording.Of(report.Verdict)), About("alignment", MethodWords.Of(report.Aligned.How)), About("alignment RMS, mm", report.Alignment.Rms), About("comparison", MethodWords.Of(report.Compared.How)),
-            About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper), About("within band, share", report.Statistics.WithinTolerance),
+            About("report", report.Header.Number), About("part", report.Header.Part), About("revision", report.Header.Revision),
+            About("piece", report.Header.Piece),
+            About("plan", report.Header.Plan), About("inspector", report.Header.Inspector),
+            About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
+            About("verdict", Wording.Of(report.Verdict)), About("alignment", MethodWords.Of(report.Aligned.How)),
+            About("alignment RMS, mm", report.Alignment.Rms), About("comparison", MethodWords.Of(report.Compared.How)),
+            About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper),
+            About("within band, share", report.Statistics.WithinTolerance),
         };
         using var memory = new MemoryStream();
         memory.SaveAs(new Dictionary<string, object> { ["Characteristics"] = rows, ["About"] = about });
@@ -66,11 +72,13 @@ public static class TableWriters
             report.Rows,
         }, Json);
 
-    private static Dictionary<string, object?> About(string what, object value) => new() { ["what"] = what, ["value"] = value is string s ? Wording.Neutral(s) : value };
+    private static Dictionary<string, object?> About(string what, object value) =>
+        new() { ["what"] = what, ["value"] = value is string s ? Wording.Neutral(s) : value };
 
     private static object?[] Cells(CharacteristicResult r) =>
     [
-        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Datums), r.Nominal, r.LowerLimit, r.UpperLimit, r.Measured, r.Deviation, r.Beyond,
+        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Datums), r.Nominal, r.LowerLimit, r.UpperLimit,
+        r.Measured, r.Deviation, r.Beyond,
         r.Uncertainty, r.Unit, Wording.Of(r.Verdict), r.Method, r.Points, r.Coverage, r.Remark ?? "",
     ];
 
@@ -82,5 +90,6 @@ public static class TableWriters
         _ => Convert.ToString(value, CultureInfo.InvariantCulture)!,
     };
 
-    private static string Quoted(string s) => s.AsSpan().IndexOfAny(",\"\n\r") >= 0 ? $"\"{s.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : s;
+    private static string Quoted(string s) =>
+        s.AsSpan().IndexOfAny(",\"\n\r") >= 0 ? $"\"{s.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : s;
 }

@@ -21,10 +21,12 @@ public static class Wording
         return width is > 0 ? Math.Clamp((int)Math.Ceiling(-Math.Log10(width.Value)) + 1, 3, 5) : 3;
     }
 
-    public static string Number(double? value, int decimals) => value is { } v ? v.ToString("F" + decimals, CultureInfo.InvariantCulture) : "–";
+    public static string Number(double? value, int decimals) =>
+        value is { } v ? v.ToString("F" + decimals, CultureInfo.InvariantCulture) : "–";
 
     public static string Kind(string kind) => kind.Replace('-', ' ');
 
     /// <summary>Text that a spreadsheet would take for a formula gets an apostrophe before it.</summary>
-    public static string Neutral(string text) => text.Length > 0 && "=+-@\t\r".Contains(text[0], StringComparison.Ordinal) ? "'" + text : text;
+    public static string Neutral(string text) =>
+        text.Length > 0 && "=+-@\t\r".Contains(text[0], StringComparison.Ordinal) ? "'" + text : text;
 }

@@ -23,8 +23,10 @@ internal static class PlantedErrors
                 "offset" => error.Value * normal,
                 "radius" => (face.Internal ? -error.Value : error.Value) * normal,
                 "shift" => Needed(error),
-                "tilt" => RigidTransform.FromAxisAngle(Needed(error), error.Value * Math.PI / 180).Rotate(p - face.Center) - (p - face.Center),
-                "bow" => error.Value * Math.Max(0, 1 - ((p - face.Center).LengthSquared * Math.PI / Math.Max(1e-9, 1.5 * face.Area))) * normal,
+                "tilt" => RigidTransform.FromAxisAngle(Needed(error), error.Value * Math.PI / 180)
+                    .Rotate(p - face.Center) - (p - face.Center),
+                "bow" => error.Value * Math.Max(0, 1 - ((p - face.Center).LengthSquared * Math.PI / Math.Max(1e-9, 1.5 * face.Area)))
+                    * normal,
                 "worn" => -error.Value * (0.5 + (0.5 * Math.Sin(0.35 * p.X) * Math.Sin((0.29 * p.Y) + (0.31 * p.Z)))) * normal,
                 "warp" => Warp(p, box, error.Value),
                 "shrunk" => -error.Value / 100 * (p - box.Center),
@@ -47,5 +49,7 @@ internal static class PlantedErrors
     }
 
     private static Vector3D Needed(PlantedError error) =>
-        error.Vector is { Length: 3 } v ? Vector3D.FromArray(v) : throw new BadInputException($"errors: '{error.Kind}' needs a vector of three numbers.");
+        error.Vector is { Length: 3 } v
+            ? Vector3D.FromArray(v)
+            : throw new BadInputException($"errors: '{error.Kind}' needs a vector of three numbers.");
 }

@@ -5,10 +5,11 @@ using Bostel.Core;
 namespace Bostel.Scanner;
 
 /// <summary>
-/// A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius" (round faces
-/// grow by the value), "shift" (moved by the vector), "tilt" (turned by the value in degrees about the vector through the face's centre), "bow" (the
-/// middle of the face raised by the value), "worn" (taken away inward, by up to the value, unevenly), "warp" (the part bent along its longest side,
-/// its ends raised by the value), "shrunk" (smaller about its centre by the value in percent), "missing" (no data).
+/// A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius"
+/// (round faces grow by the value), "shift" (moved by the vector), "tilt" (turned by the value in degrees about the vector through the
+/// face's centre), "bow" (the middle of the face raised by the value), "worn" (taken away inward, by up to the value, unevenly), "warp"
+/// (the part bent along its longest side, its ends raised by the value), "shrunk" (smaller about its centre by the value in percent),
+/// "missing" (no data).
 /// </summary>
 public sealed record PlantedError(string Kind, int[] Faces, double Value = 0, double[]? Vector = null);
 
@@ -29,7 +30,10 @@ public sealed record ScanRecipe
     /// <summary>Steepest angle between surface normal and line of sight that still gives data, in degrees.</summary>
     public double MostIncidence { get; init; } = 80;
 
-    /// <summary>all-round (an ideal device), turntable, structured-light or laser-line: from where, and with which baseline between light and camera.</summary>
+    /// <summary>
+    /// all-round (an ideal device), turntable, structured-light or laser-line: from where, and with which baseline between light and
+    /// camera.
+    /// </summary>
     public string Device { get; init; } = "all-round";
 
     /// <summary>Angle between light and camera, degrees; the device's own when null.</summary>
@@ -98,7 +102,9 @@ public sealed record ScanRecipe
     public string ToJson() => JsonSerializer.Serialize(this, Json);
 }
 
-/// <summary>What is true of a simulated scan: the motion from scan (mm) to nominal coordinates, and the recipe with its planted errors.</summary>
+/// <summary>
+/// What is true of a simulated scan: the motion from scan (mm) to nominal coordinates, and the recipe with its planted errors.
+/// </summary>
 public sealed record ScanTruth(double[] Transform, int PartTriangles, int StrayTriangles, ScanRecipe Recipe)
 {
     public string ToJson() => JsonSerializer.Serialize(this, ScanRecipe.Json);

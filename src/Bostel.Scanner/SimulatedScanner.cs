@@ -20,8 +20,10 @@ public static class SimulatedScanner
     /// <summary>Within this angle of the normal a shiny face blinds the camera, degrees.</summary>
     private const double HeadOn = 20;
 
-    /// <exception cref="BadInputException">The recipe names a face that the nominal does not have, or an error kind that is not known.</exception>
-    public static SimulatedScan Scan(NominalModel nominal, ScanRecipe recipe, IProgress<double>? progress = null, CancellationToken cancel = default)
+    /// <exception cref="BadInputException">The recipe names a face that the nominal does not have, or an error kind that is not
+    /// known.</exception>
+    public static SimulatedScan Scan(
+        NominalModel nominal, ScanRecipe recipe, IProgress<double>? progress = null, CancellationToken cancel = default)
     {
         foreach (var face in recipe.Errors.SelectMany(e => e.Faces))
         {
@@ -39,7 +41,8 @@ public static class SimulatedScanner
         var noise = new SeededNoise(recipe.Seed);
         var views = Viewpoints.For(recipe);
         var drift = Drift(views.Count, recipe.Misregistration, noise);
-        var missing = recipe.Errors.Where(e => e.Kind == "missing").SelectMany(e => e.Faces).Concat(TooNarrow(nominal, recipe.NarrowestFace)).ToHashSet();
+        var missing = recipe.Errors.Where(e => e.Kind == "missing").SelectMany(e => e.Faces)
+            .Concat(TooNarrow(nominal, recipe.NarrowestFace)).ToHashSet();
         var blinding = Math.Cos(HeadOn * Math.PI / 180);
         var moved = new double[net.Coordinates.Length];
         var seen = new bool[net.VertexCount];
@@ -53,11 +56,13 @@ public static class SimulatedScanner
                 var hit = search.Closest(net.Vertex(v));
                 var face = nominal.Faces[nominal.FaceOfTriangle[hit.Triangle]];
                 var (p, normal) = OnExactSurface(hit.Point, tree.FaceNormal(hit.Triangle), face, nominal.ChordError);
-                var view = views.Best(tree, hit.Point, normal, steepest, reach, recipe.Shiny.Contains(face.Id) ? blinding : 2, out var cosine);
+                var view = views.Best(
+                    tree, hit.Point, normal, steepest, reach, recipe.Shiny.Contains(face.Id) ? blinding : 2, out var cosine);
                 seen[v] = view >= 0 && !missing.Contains(face.Id);
                 var sight = view >= 0 ? views.Light(view) : normal;
                 var sigma = recipe.NoiseGrowth > 0 && view >= 0 ? recipe.Noise * Math.Pow(1 / cosine, recipe.NoiseGrowth) : recipe.Noise;
-                var q = PlantedErrors.Deform(p, normal, face, recipe.Errors, nominal.Mesh.Bounds) + (recipe.Coat * normal) + (sigma * noise.Normal(v) * sight) + (view >= 0 ? drift[view] : Vector3D.Zero);
+                var q = PlantedErrors.Deform(p, normal, face, recipe.Errors, nominal.Mesh.Bounds)
+                    + (recipe.Coat * normal) + (sigma * noise.Normal(v) * sight) + (view >= 0 ? drift[view] : Vector3D.Zero);
                 (moved[3 * v], moved[(3 * v) + 1], moved[(3 * v) + 2]) = q;
             }
         });
@@ -89,7 +94,9 @@ public static class SimulatedScanner
     private static Vector3D[] Drift(int views, double sigma, SeededNoise noise)
     {
         const long Base = 1L << 44;
-        return [.. Enumerable.Range(0, views).Select(v => sigma * new Vector3D(noise.Normal(Base + (10 * v)), noise.Normal(Base + (10 * v) + 2), noise.Normal(Base + (10 * v) + 4)))];
+        return [.. Enumerable.Range(0, views)
+            .Select(v => sigma
+            * new Vector3D(noise.Normal(Base + (10 * v)), noise.Normal(Base + (10 * v) + 2), noise.Normal(Base + (10 * v) + 4)))];
     }
 
     /// <summary>Faces whose width, twice the area over the border, is below a limit.</summary>
@@ -106,7 +113,8 @@ public static class SimulatedScanner
             double length = 0;
             for (var i = 3; i < edge.Points.Length; i += 3)
             {
-                length += Vector3D.Distance(new(edge.Points[i - 3], edge.Points[i - 2], edge.Points[i - 1]), new(edge.Points[i], edge.Points[i + 1], edge.Points[i + 2]));
+                length += Vector3D.Distance(new(edge.Points[i - 3], edge.Points[i - 2], edge.Points[i - 1]),
+                    new(edge.Points[i], edge.Points[i + 1], edge.Points[i + 2]));
             }
 
             foreach (var f in edge.Faces)
@@ -123,6 +131,10 @@ public static class SimulatedScanner
         const long Base = 1L << 40;
         var axis = new Vector3D(noise.Normal(Base), noise.Normal(Base + 1), noise.Normal(Base + 2));
         var turn = RigidTransform.FromAxisAngle(axis, 2 * Math.PI * noise.Uniform(Base + 30));
-        return turn with { Translation = 3 * size * new Vector3D(noise.Normal(Base + 10), noise.Normal(Base + 11), noise.Normal(Base + 12)) };
+        return turn with
+        {
+            Translation = 3 * size
+            * new Vector3D(noise.Normal(Base + 10), noise.Normal(Base + 11), noise.Normal(Base + 12))
+        };
     }
 }

@@ -19,7 +19,8 @@ internal static class Strays
         for (var k = 0; recipe.Fixture && k < 3; k++)
         {
             // Square posts under the part, scanned on their four sides.
-            var foot = new Vector3D(box.Min.X + ((0.2 + (0.3 * k)) * box.Size.X), box.Min.Y + ((k == 1 ? 0.75 : 0.2) * box.Size.Y), box.Min.Z - (0.02 * box.Diagonal));
+            var foot = new Vector3D(box.Min.X + ((0.2 + (0.3 * k)) * box.Size.X), box.Min.Y + ((k == 1 ? 0.75 : 0.2) * box.Size.Y),
+                box.Min.Z - (0.02 * box.Diagonal));
             var side = 0.04 * box.Diagonal;
             var down = -0.2 * box.Diagonal * Vector3D.UnitZ;
             Sheet(foot, side * Vector3D.UnitX, down, (1L << 45) + (k * 1_000_000L));
@@ -33,7 +34,8 @@ internal static class Strays
             var phi = 2 * Math.PI * noise.Uniform((1L << 42) + k);
             var away = new Vector3D(Math.Cos(phi), Math.Sin(phi), noise.Uniform((1L << 42) + 100 + k) - 0.3);
             var size = (2 + (3 * noise.Uniform((1L << 42) + 200 + k))) * recipe.Spacing;
-            Sheet(box.Center + (0.65 * box.Diagonal * away), 2 * size * away.Perpendicular(), size * Vector3D.UnitZ, (1L << 43) + (k * 100_000L));
+            Sheet(box.Center + (0.65 * box.Diagonal * away), 2 * size * away.Perpendicular(), size * Vector3D.UnitZ,
+                (1L << 43) + (k * 100_000L));
         }
 
         return new([.. coordinates], [.. indices]);

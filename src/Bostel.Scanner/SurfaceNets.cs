@@ -5,8 +5,9 @@ using Bostel.Core.Spatial;
 namespace Bostel.Scanner;
 
 /// <summary>
-/// A fused scan mesh of a closed nominal: naive surface nets (Gibson 1998) over a grid of a spacing, vertices projected onto the nominal. As in a
-/// real fused scan the triangles are small and unordered and no sharp edge is kept; unlike there, every vertex lies exactly on the surface.
+/// A fused scan mesh of a closed nominal: naive surface nets (Gibson 1998) over a grid of a spacing, vertices projected onto the nominal.
+/// As in a real fused scan the triangles are small and unordered and no sharp edge is kept; unlike there, every vertex lies exactly on the
+/// surface.
 /// </summary>
 internal static class SurfaceNets
 {

@@ -5,8 +5,8 @@ using Bostel.Core.Spatial;
 namespace Bostel.Scanner;
 
 /// <summary>
-/// Where a device looks from. Light and camera stand a baseline apart, and a point gives data only where both see it: that is what occlusion is for
-/// structured light and laser lines alike.
+/// Where a device looks from. Light and camera stand a baseline apart, and a point gives data only where both see it: that is what
+/// occlusion is for structured light and laser lines alike.
 /// </summary>
 internal sealed class Viewpoints
 {

@@ -30,7 +30,8 @@ var data = builder.Configuration["Bostel:Data"] ?? Path.Combine(AppContext.BaseD
 data = Path.GetFullPath(data);
 var services = builder.Services;
 services.AddSingleton(NpgsqlDataSource.Create(connection));
-services.AddPooledDbContextFactory<BostelContext>((provider, o) => o.UseNpgsql(provider.GetRequiredService<NpgsqlDataSource>(), n => n.EnableRetryOnFailure(3)));
+services.AddPooledDbContextFactory<BostelContext>(
+    (provider, o) => o.UseNpgsql(provider.GetRequiredService<NpgsqlDataSource>(), n => n.EnableRetryOnFailure(3)));
 services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BostelContext>>().CreateDbContext());
 services.AddDataProtection().PersistKeysToDbContext<BostelContext>().SetApplicationName("Bostel");
 SignInCookie.Add(services);
@@ -45,8 +46,10 @@ services.ConfigureHttpJsonOptions(o =>
     o.SerializerOptions.RespectRequiredConstructorParameters = true;
 });
 services.AddOpenApi();
-services.AddSingleton(p => new BlobStore(p.GetRequiredService<IDbContextFactory<BostelContext>>(), Path.Combine(data, "blobs"), p.GetRequiredService<ILogger<BlobStore>>()));
-services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<EventHub>().AddHostedService(p => p.GetRequiredService<EventHub>());
+services.AddSingleton(p => new BlobStore(
+    p.GetRequiredService<IDbContextFactory<BostelContext>>(), Path.Combine(data, "blobs"), p.GetRequiredService<ILogger<BlobStore>>()));
+services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<EventHub>()
+    .AddHostedService(p => p.GetRequiredService<EventHub>());
 services.AddScoped<PlanService>().AddScoped<StationService>().AddScoped<ReceiveService>().AddScoped<ReportService>().AddScoped<DemoData>();
 services.AddScoped<JobQueue>().AddScoped<JobLease>().AddScoped<JobRunner>().AddScoped<Accounts>().AddScoped<SignInGuard>();
 
@@ -54,7 +57,8 @@ var describeTo = builder.Configuration["Bostel:WriteOpenApi"];
 var jobsOn = describeTo is null && builder.Configuration.GetValue("Bostel:Jobs", true);
 var migrate = describeTo is null && builder.Configuration.GetValue("Bostel:Migrate", true);
 services.AddSingleton(new IntakeOptions(
-    builder.Configuration["Bostel:Intake"] ?? Path.Combine(data, "intake"), TimeSpan.FromMilliseconds(builder.Configuration.GetValue("Bostel:IntakeEvery", 1500))));
+    builder.Configuration["Bostel:Intake"] ?? Path.Combine(data, "intake"),
+    TimeSpan.FromMilliseconds(builder.Configuration.GetValue("Bostel:IntakeEvery", 1500))));
 if (jobsOn)
 {
     services.AddHostedService<IntakeService>();

@@ -45,10 +45,12 @@ internal static class StartUp
             await demo.EnsurePeopleAsync(cancel);
             await demo.EnsurePartsAsync(folder, cancel);
         }
-        else if (await FirstAccount.EnsureAsync(context, services.GetRequiredService<Accounts>(), settings["Bostel:FirstPassword"], cancel) is { } password)
+        else if (await FirstAccount.EnsureAsync(
+            context, services.GetRequiredService<Accounts>(), settings["Bostel:FirstPassword"], cancel) is { } password)
         {
             // On the console and nowhere else; it is worth nothing once it was changed.
-            Console.WriteLine($"\nThe first account: {FirstAccount.Name}, one-time password {password} ; it must be changed at the first sign-in.\n");
+            Console.WriteLine(
+                $"\nThe first account: {FirstAccount.Name}, one-time password {password} ; it must be changed at the first sign-in.\n");
         }
     }
 }

@@ -3,10 +3,12 @@ using System.Diagnostics;
 namespace Bostel.Benchmarks;
 
 /// <summary>
-/// One line of the table: medians of wall and CPU time over the runs, managed memory allocated by one run. <see cref="NativeMs"/> is what native
-/// single-purpose code needs on such a machine, CPU time over all threads, where it is known; <see cref="NativeHereMs"/> what it needed beside this run.
+/// One line of the table: medians of wall and CPU time over the runs, managed memory allocated by one run. <see cref="NativeMs"/> is what
+/// native single-purpose code needs on such a machine, CPU time over all threads, where it is known; <see cref="NativeHereMs"/> what it
+/// needed beside this run.
 /// </summary>
-public sealed record BenchRow(string Work, double WallMs, double CpuMs, double AllocatedMb, double? NativeMs, double? NativeHereMs, string Note);
+public sealed record BenchRow(
+    string Work, double WallMs, double CpuMs, double AllocatedMb, double? NativeMs, double? NativeHereMs, string Note);
 
 /// <summary>Times pieces of work within one process: a warm-up, then a few runs, the median of each figure.</summary>
 public sealed class BenchTable(int runs, Action<string> say)
@@ -18,7 +20,8 @@ public sealed class BenchTable(int runs, Action<string> say)
     public IReadOnlyList<BenchRow> Rows => _rows;
 
     /// <param name="prepare">Made anew before every run and not timed, so that nothing remembered from the run before helps.</param>
-    public void Time<T>(string work, Func<T> prepare, Action<T> action, double? native = null, string note = "", Func<double?>? nativeHere = null)
+    public void Time<T>(
+        string work, Func<T> prepare, Action<T> action, double? native = null, string note = "", Func<double?>? nativeHere = null)
     {
         say($"{work} ...");
         action(prepare());

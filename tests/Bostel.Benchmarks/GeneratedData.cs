@@ -20,7 +20,8 @@ internal static class GeneratedData
                 var (u, v) = (Math.PI * i / n, Math.PI * j / n);
                 var r = 50 + (3 * Math.Sin(5 * u) * Math.Cos(4 * v)) + (noise * (random.NextDouble() - 0.5));
                 var at = 3 * ((i * across) + j);
-                (coordinates[at], coordinates[at + 1], coordinates[at + 2]) = (r * Math.Sin(u) * Math.Cos(v), r * Math.Sin(u) * Math.Sin(v), r * Math.Cos(u));
+                (coordinates[at], coordinates[at + 1], coordinates[at + 2]) =
+                    (r * Math.Sin(u) * Math.Cos(v), r * Math.Sin(u) * Math.Sin(v), r * Math.Cos(u));
             }
         }
 
@@ -41,7 +42,10 @@ internal static class GeneratedData
     /// <summary>The bumpy ball with about this many vertices.</summary>
     public static TriangleMesh OfVertices(int count, double noise) => Bumpy((int)Math.Sqrt(count / 2.0), 1, noise);
 
-    /// <summary>A scan of a sheet of 100 × 90 mm folded into nine flat strips, to and fro by 40°, with about so many vertices. The middle one crosses (50, 45, 0).</summary>
+    /// <summary>
+    /// A scan of a sheet of 100 × 90 mm folded into nine flat strips, to and fro by 40°, with about so many vertices. The middle one
+    /// crosses (50, 45, 0).
+    /// </summary>
     public static TriangleMesh Folded(int vertices)
     {
         var n = (int)Math.Sqrt(vertices);

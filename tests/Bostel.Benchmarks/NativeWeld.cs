@@ -5,7 +5,8 @@ using System.Globalization;
 namespace Bostel.Benchmarks;
 
 /// <summary>
-/// A weld in native code, built and run beside ours: a shared machine's speed swings by a half, and only what ran in the same minute can be compared.
+/// A weld in native code, built and run beside ours: a shared machine's speed swings by a half, and only what ran in the same minute can be
+/// compared.
 /// </summary>
 internal static class NativeWeld
 {
@@ -23,13 +24,15 @@ internal static class NativeWeld
             }
 
             File.WriteAllBytes(At("scan.stl"), stl);
-            if (Output("g++", "-O3", "-march=native", At("weld.cpp"), "-o", At("weld")) is null || Output(At("weld"), At("scan.stl"), $"{runs + 1}") is not { } text)
+            if (Output("g++", "-O3", "-march=native", At("weld.cpp"), "-o", At("weld")) is null
+                || Output(At("weld"), At("scan.stl"), $"{runs + 1}") is not { } text)
             {
                 return null;
             }
 
             // The first run warms up, like ours.
-            var times = text.Split('\n', StringSplitOptions.RemoveEmptyEntries).Skip(1).Select(t => double.Parse(t, CultureInfo.InvariantCulture)).Order().ToList();
+            var times = text.Split('\n', StringSplitOptions.RemoveEmptyEntries).Skip(1)
+                .Select(t => double.Parse(t, CultureInfo.InvariantCulture)).Order().ToList();
             return times[times.Count / 2];
         }
         finally

@@ -10,7 +10,8 @@ internal static class Shapes
     public static TriangleMesh Sphere(double radius, int divisions)
     {
         var g = (1 + Math.Sqrt(5)) / 2;
-        List<Vector3D> points = [new(-1, g, 0), new(1, g, 0), new(-1, -g, 0), new(1, -g, 0), new(0, -1, g), new(0, 1, g), new(0, -1, -g), new(0, 1, -g), new(g, 0, -1), new(g, 0, 1), new(-g, 0, -1), new(-g, 0, 1)];
+        List<Vector3D> points = [new(-1, g, 0), new(1, g, 0), new(-1, -g, 0), new(1, -g, 0), new(0, -1, g), new(0, 1, g), new(0, -1, -g),
+            new(0, 1, -g), new(g, 0, -1), new(g, 0, 1), new(-g, 0, -1), new(-g, 0, 1)];
         List<int> triangles =
         [
             0, 11, 5, 0, 5, 1, 0, 1, 7, 0, 7, 10, 0, 10, 11, 1, 5, 9, 5, 11, 4, 11, 10, 2, 10, 7, 6, 7, 1, 8,
@@ -48,7 +49,8 @@ internal static class Shapes
     /// <summary>A square of the plane z = f(x, y), n by n cells over [0, size]², normals up.</summary>
     public static TriangleMesh Field(double size, int n, Func<double, double, double> height)
     {
-        var points = Enumerable.Range(0, (n + 1) * (n + 1)).Select(i => new Vector3D(size * (i % (n + 1)) / n, size * (i / (n + 1)) / n, 0)).Select(p => p with { Z = height(p.X, p.Y) });
+        var points = Enumerable.Range(0, (n + 1) * (n + 1)).Select(i => new Vector3D(size * (i % (n + 1)) / n, size * (i / (n + 1)) / n, 0))
+            .Select(p => p with { Z = height(p.X, p.Y) });
         List<int> triangles = [];
         for (var y = 0; y < n; y++)
         {
@@ -79,14 +81,19 @@ internal static class Shapes
             return v;
         }
 
-        foreach (var (side, u, v) in (((int, int, int), (int, int, int), (int, int, int))[])[((0, 0, 0), (0, 1, 0), (1, 0, 0)), ((0, 0, n), (1, 0, 0), (0, 1, 0)), ((0, 0, 0), (1, 0, 0), (0, 0, 1)), ((0, n, 0), (0, 0, 1), (1, 0, 0)), ((0, 0, 0), (0, 0, 1), (0, 1, 0)), ((n, 0, 0), (0, 1, 0), (0, 0, 1))])
+        foreach (var (side, u, v) in (((int, int, int), (int, int, int), (int, int, int))[])[((0, 0, 0), (0, 1, 0), (1, 0, 0)),
+            ((0, 0, n), (1, 0, 0), (0, 1, 0)), ((0, 0, 0), (1, 0, 0), (0, 0, 1)), ((0, n, 0), (0, 0, 1), (1, 0, 0)),
+            ((0, 0, 0), (0, 0, 1), (0, 1, 0)), ((n, 0, 0), (0, 1, 0), (0, 0, 1))])
         {
             for (var i = 0; i < n; i++)
             {
                 for (var j = 0; j < n; j++)
                 {
-                    (int, int, int) At(int a, int b) => (side.Item1 + (a * u.Item1) + (b * v.Item1), side.Item2 + (a * u.Item2) + (b * v.Item2), side.Item3 + (a * u.Item3) + (b * v.Item3));
-                    triangles.AddRange([Of(At(i, j)), Of(At(i + 1, j)), Of(At(i + 1, j + 1)), Of(At(i, j)), Of(At(i + 1, j + 1)), Of(At(i, j + 1))]);
+                    (int, int, int) At(int a, int b) =>
+                        (side.Item1 + (a * u.Item1) + (b * v.Item1), side.Item2 + (a * u.Item2) + (b * v.Item2),
+                            side.Item3 + (a * u.Item3) + (b * v.Item3));
+                    triangles.AddRange(
+                        [Of(At(i, j)), Of(At(i + 1, j)), Of(At(i + 1, j + 1)), Of(At(i, j)), Of(At(i + 1, j + 1)), Of(At(i, j + 1))]);
                 }
             }
         }
@@ -94,7 +101,8 @@ internal static class Shapes
         return Mesh(points, triangles);
     }
 
-    public static TriangleMesh Mesh(IEnumerable<Vector3D> points, IEnumerable<int> triangles) => new([.. points.SelectMany(p => p.ToArray())], [.. triangles]);
+    public static TriangleMesh Mesh(IEnumerable<Vector3D> points, IEnumerable<int> triangles) =>
+        new([.. points.SelectMany(p => p.ToArray())], [.. triangles]);
 
     /// <summary>Each vertex moved by a normally distributed amount along its normal.</summary>
     public static TriangleMesh Noisy(TriangleMesh mesh, double sigma, int seed)

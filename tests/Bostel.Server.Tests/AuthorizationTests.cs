@@ -7,7 +7,9 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Bostel.Server.Tests;
 
-/// <summary>Every endpoint without signing in and with each role. What each needs is written down here once more, apart from the code.</summary>
+/// <summary>
+/// Every endpoint without signing in and with each role. What each needs is written down here once more, apart from the code.
+/// </summary>
 public class AuthorizationTests(ServerFixture server)
 {
     /// <summary>Endpoint, and the least role it is open to; null: to everybody.</summary>
@@ -78,14 +80,17 @@ public class AuthorizationTests(ServerFixture server)
         }
 
         using var nobody = server.Factory.CreateClient();
-        foreach (var (name, needed) in Expected.Where(e => e.Value is not null && !e.Key.StartsWith("POST /api/session/password", StringComparison.Ordinal)))
+        foreach (var (name, needed) in Expected.Where(
+            e => e.Value is not null && !e.Key.StartsWith("POST /api/session/password", StringComparison.Ordinal)))
         {
             Assert.Equal((name, HttpStatusCode.Unauthorized), (name, await AskAsync(nobody, name)));
             foreach (var (role, client) in clients)
             {
                 var status = await AskAsync(client, name);
                 Assert.True(
-                    role < needed ? status == HttpStatusCode.Forbidden : status is not (HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden or HttpStatusCode.InternalServerError),
+                    role < needed
+                        ? status == HttpStatusCode.Forbidden
+                        : status is not (HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden or HttpStatusCode.InternalServerError),
                     $"{name} as {role}: {status}");
             }
         }
@@ -102,16 +107,23 @@ public class AuthorizationTests(ServerFixture server)
         }
     }
 
-    private IEnumerable<(string Name, Role? Needed)> Endpoints() => server.Factory.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
-        .Where(e => e.RoutePattern.RawText is { } path && (path.StartsWith("/api", StringComparison.Ordinal) || path.StartsWith("/openapi", StringComparison.Ordinal)) && !path.Contains("**", StringComparison.Ordinal))
-        .SelectMany(e => e.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods.Select(m => ($"{m} {e.RoutePattern.RawText}", e.Metadata.GetMetadata<RoleNeeded>()?.Role)));
+    private IEnumerable<(string Name, Role? Needed)> Endpoints() =>
+        server.Factory.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
+        .Where(e => e.RoutePattern.RawText is { } path
+            && (path.StartsWith("/api", StringComparison.Ordinal) || path.StartsWith("/openapi", StringComparison.Ordinal))
+            && !path.Contains("**", StringComparison.Ordinal))
+        .SelectMany(e => e.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods.Select(
+            m => ($"{m} {e.RoutePattern.RawText}", e.Metadata.GetMetadata<RoleNeeded>()?.Role)));
 
     private static async Task<HttpStatusCode> AskAsync(HttpClient client, string name)
     {
         var (method, path) = (new HttpMethod(name.Split(' ')[0]), name.Split(' ')[1]);
         path = Regex.Replace(path, "{id:guid}", Guid.NewGuid().ToString());
-        path = path.Replace("{index:int}", "0", StringComparison.Ordinal).Replace("{format}", "pdf", StringComparison.Ordinal).Replace("{documentName}", "v1", StringComparison.Ordinal);
-        path += path.EndsWith("/uploads", StringComparison.Ordinal) ? "?name=x.jpg" : path.EndsWith("/export", StringComparison.Ordinal) ? "?format=stl&prepared=false"
+        path = path.Replace("{index:int}", "0", StringComparison.Ordinal).Replace("{format}", "pdf", StringComparison.Ordinal)
+            .Replace("{documentName}", "v1", StringComparison.Ordinal);
+        path += path.EndsWith("/uploads", StringComparison.Ordinal)
+            ? "?name=x.jpg"
+            : path.EndsWith("/export", StringComparison.Ordinal) ? "?format=stl&prepared=false"
             : path.EndsWith("/deviation", StringComparison.Ordinal) ? "?key=x" : "";
         using var request = new HttpRequestMessage(method, path);
         if (method != HttpMethod.Get)

@@ -99,9 +99,11 @@ public class BadInputTests(ServerFixture server)
     [InlineData("nan.stl", "not finite")]
     public async Task AScanThatCannotBeReadSaysWhyAtThePiece(string name, string message)
     {
-        var part = (await server.PostAsync("/api/parts", new { number = "BAD-" + name, name = "x", revision = "A" })).GetProperty("id").GetString();
+        var part = (await server.PostAsync("/api/parts", new { number = "BAD-" + name, name = "x", revision = "A" })).GetProperty("id")
+            .GetString();
         var upload = await server.UploadAsync(name, Content(name));
-        var piece = await server.PostAsync("/api/pieces", new { partId = part, serial = "1", sha = upload.GetProperty("sha").GetString(), fileName = name, unit = "mm" });
+        var piece = await server.PostAsync(
+            "/api/pieces", new { partId = part, serial = "1", sha = upload.GetProperty("sha").GetString(), fileName = name, unit = "mm" });
         var job = piece.GetProperty("jobs")[0];
         var ended = await server.EndedAsync(job);
         Assert.Equal("failed", ended.GetProperty("state").GetString());
@@ -113,10 +115,12 @@ public class BadInputTests(ServerFixture server)
     [Fact]
     public async Task AStepFileWithoutASolidIsRefusedAndThePartKeepsWhatItHad()
     {
-        var part = (await server.PostAsync("/api/parts", new { number = "BAD-STEP", name = "x", revision = "A" })).GetProperty("id").GetString();
+        var part = (await server.PostAsync("/api/parts", new { number = "BAD-STEP", name = "x", revision = "A" })).GetProperty("id")
+            .GetString();
         const string Hollow = "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('','',(''),(''),'','','');\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN'));\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n";
         var upload = await server.UploadAsync("hollow.step", Encoding.ASCII.GetBytes(Hollow));
-        var job = await server.PostAsync($"/api/parts/{part}/nominal", new { sha = upload.GetProperty("sha").GetString(), fileName = "hollow.step", unit = "mm" });
+        var job = await server.PostAsync(
+            $"/api/parts/{part}/nominal", new { sha = upload.GetProperty("sha").GetString(), fileName = "hollow.step", unit = "mm" });
         var ended = await server.EndedAsync(job);
         Assert.Equal("failed", ended.GetProperty("state").GetString());
         Assert.StartsWith("hollow.step", ended.GetProperty("error").GetString(), StringComparison.Ordinal);
@@ -126,7 +130,8 @@ public class BadInputTests(ServerFixture server)
     [Fact]
     public async Task TheSameSerialNumberTwiceIsRefused()
     {
-        var part = (await server.PostAsync("/api/parts", new { number = "BAD-TWICE", name = "x", revision = "A" })).GetProperty("id").GetString();
+        var part = (await server.PostAsync("/api/parts", new { number = "BAD-TWICE", name = "x", revision = "A" })).GetProperty("id")
+            .GetString();
         var upload = await server.UploadAsync("a.stl", ServerFixture.Stl(Tetrahedron()));
         var body = new { partId = part, serial = "7", sha = upload.GetProperty("sha").GetString(), fileName = "a.stl", unit = "mm" };
         await server.PostAsync("/api/pieces", body);
@@ -186,7 +191,8 @@ public class BadInputTests(ServerFixture server)
     /// <summary>A body that announces more than it sends.</summary>
     private sealed class CutOff(int sent, long announced) : HttpContent
     {
-        protected override async Task SerializeToStreamAsync(Stream stream, TransportContext? context) => await stream.WriteAsync(new byte[sent]);
+        protected override async Task SerializeToStreamAsync(Stream stream, TransportContext? context) =>
+            await stream.WriteAsync(new byte[sent]);
 
         protected override bool TryComputeLength(out long length)
         {

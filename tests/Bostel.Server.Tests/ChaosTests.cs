@@ -10,12 +10,13 @@ using Npgsql;
 namespace Bostel.Server.Tests;
 
 /// <summary>
-/// A working day with the server and the database killed at random moments. Shortened here; BOSTEL_KILLS=100 makes it the long one, BOSTEL_LOAD_SECONDS=300
-/// the load.
+/// A working day with the server and the database killed at random moments. Shortened here; BOSTEL_KILLS=100 makes it the long one,
+/// BOSTEL_LOAD_SECONDS=300 the load.
 /// </summary>
 public class ChaosTests
 {
-    private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), CultureInfo.InvariantCulture, out var n) ? n : otherwise;
+    private static int Setting(string name, int otherwise) =>
+        int.TryParse(Environment.GetEnvironmentVariable(name), CultureInfo.InvariantCulture, out var n) ? n : otherwise;
 
     [Fact]
     public async Task NothingAcknowledgedIsLostHoweverOftenServerAndDatabaseAreKilled()
@@ -32,7 +33,9 @@ public class ChaosTests
         using var over = new CancellationTokenSource();
         var day = Task.WhenAll(
             WorkAsync(server, done, over.Token, (random, cancel) =>
-                done.Pieces.Count < MostPieces + (kills / 2) ? ReceiveAsync(server, part, scan, random, done, cancel) : Task.Delay(500, cancel)),
+                done.Pieces.Count < MostPieces + (kills / 2)
+                    ? ReceiveAsync(server, part, scan, random, done, cancel)
+                    : Task.Delay(500, cancel)),
             WorkAsync(server, done, over.Token, (random, _) => EditAsync(server, part, random, done)),
             WorkAsync(server, done, over.Token, (random, _) => JobAsync(server, random, done)));
         var random = new Random(12);
@@ -79,7 +82,8 @@ public class ChaosTests
         var times = new ConcurrentBag<double>();
         var errors = new ConcurrentBag<string>();
         string[] urls = ["/api/floor", $"/api/pieces/{piece}", $"/api/parts/{part}/plan", "/api/reports", "/api/log"];
-        var readers = Enumerable.Range(0, 100).Select(i => Task.Run(() => AskAsync(server, () => urls[Random.Shared.Next(urls.Length)], times, errors, over.Token)));
+        var readers = Enumerable.Range(0, 100)
+            .Select(i => Task.Run(() => AskAsync(server, () => urls[Random.Shared.Next(urls.Length)], times, errors, over.Token)));
         var workers = Enumerable.Range(0, 10).Select(i => Task.Run(async () =>
         {
             while (!over.IsCancellationRequested)
@@ -88,7 +92,8 @@ public class ChaosTests
                 await JobAsync(server, Random.Shared, done);
 
                 // Receiving, looking and running a plan takes a person half a minute or so; on a short run each does it once or twice.
-                await Task.Delay(Random.Shared.Next(1000 * Math.Min(15, seconds / 4), 1000 * Math.Min(45, seconds)), CancellationToken.None);
+                await Task.Delay(
+                    Random.Shared.Next(1000 * Math.Min(15, seconds / 4), 1000 * Math.Min(45, seconds)), CancellationToken.None);
             }
         }));
         await Task.WhenAll(readers.Concat(workers));
@@ -113,7 +118,8 @@ public class ChaosTests
     }
 
     /// <summary>Reads like somebody who looks about: a page, a moment, the next.</summary>
-    private static async Task AskAsync(ServerProcess server, Func<string> url, ConcurrentBag<double> times, ConcurrentBag<string> errors, CancellationToken over)
+    private static async Task AskAsync(
+        ServerProcess server, Func<string> url, ConcurrentBag<double> times, ConcurrentBag<string> errors, CancellationToken over)
     {
         while (!over.IsCancellationRequested)
         {
@@ -130,7 +136,8 @@ public class ChaosTests
         }
     }
 
-    private static async Task WorkAsync(ServerProcess server, Acknowledged done, CancellationToken over, Func<Random, CancellationToken, Task> act)
+    private static async Task WorkAsync(
+        ServerProcess server, Acknowledged done, CancellationToken over, Func<Random, CancellationToken, Task> act)
     {
         var random = new Random(act.GetHashCode());
         while (!over.IsCancellationRequested)
@@ -149,7 +156,8 @@ public class ChaosTests
         }
     }
 
-    private static async Task ReceiveAsync(ServerProcess server, string part, byte[] scan, Random random, Acknowledged done, CancellationToken over)
+    private static async Task ReceiveAsync(
+        ServerProcess server, string part, byte[] scan, Random random, Acknowledged done, CancellationToken over)
     {
         // No two scans alike, so that every upload is stored.
         var content = (byte[])scan.Clone();
@@ -157,7 +165,8 @@ public class ChaosTests
         var serial = $"S{Interlocked.Increment(ref done.Serial):0000}";
         using var body = new ByteArrayContent(content);
         var upload = await JsonAsync(await server.Client.PostAsync("/api/uploads?name=scan.stl", body, over));
-        var piece = await JsonAsync(await server.Client.PostAsJsonAsync("/api/pieces", new { partId = part, serial, sha = upload.GetProperty("sha").GetString(), fileName = "scan.stl", unit = "mm" }, over));
+        var piece = await JsonAsync(await server.Client.PostAsJsonAsync("/api/pieces",
+            new { partId = part, serial, sha = upload.GetProperty("sha").GetString(), fileName = "scan.stl", unit = "mm" }, over));
         done.Pieces[piece.GetProperty("id").GetString()!] = serial;
     }
 
@@ -171,7 +180,8 @@ public class ChaosTests
         plan[band ? "compare" : "figures"] = band
             ? JsonNode.Parse($$"""{"lower": -0.2, "upper": {{(0.1 + (0.01 * random.Next(20))).ToString(CultureInfo.InvariantCulture)}}, "maxAngle": 60}""")
             : JsonNode.Parse($$"""[{"camera": {"target": [0, 0, 0], "direction": [0, 0, 1], "up": [0, 1, 0], "span": 200}, "caption": "view {{random.Next(1000)}}"}]""");
-        var saved = await JsonAsync(await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = stored.GetProperty("number").GetInt32(), plan }));
+        var saved = await JsonAsync(
+            await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = stored.GetProperty("number").GetInt32(), plan }));
         done.Revisions.Add(saved.GetProperty("number").GetInt32());
         await Task.Delay(random.Next(1500, 4000));
     }
@@ -179,7 +189,8 @@ public class ChaosTests
     private static async Task JobAsync(ServerProcess server, Random random, Acknowledged done)
     {
         var pieces = done.Pieces.OrderBy(p => p.Value).Take(MostPieces).Select(p => p.Key).ToArray();
-        using var answer = await server.Client.PostAsJsonAsync($"/api/pieces/{random.GetItems(pieces, 1)[0]}/jobs", new { kind = random.Next(4) > 0 ? "issue" : "run-plan" });
+        using var answer = await server.Client.PostAsJsonAsync(
+            $"/api/pieces/{random.GetItems(pieces, 1)[0]}/jobs", new { kind = random.Next(4) > 0 ? "issue" : "run-plan" });
         if (answer.IsSuccessStatusCode)
         {
             done.Jobs.Add((await JsonAsync(answer)).GetProperty("id").GetString()!);
@@ -192,7 +203,8 @@ public class ChaosTests
 
     private static async Task<long> CheckAsync(ServerProcess server, Acknowledged done)
     {
-        Assert.True(done.Pieces.Count > 1 && !done.Revisions.IsEmpty && !done.Jobs.IsEmpty, $"{done.Pieces.Count} pieces, {done.Revisions.Count} revisions, {done.Jobs.Count} jobs: hardly a working day");
+        Assert.True(done.Pieces.Count > 1 && !done.Revisions.IsEmpty && !done.Jobs.IsEmpty,
+            $"{done.Pieces.Count} pieces, {done.Revisions.Count} revisions, {done.Jobs.Count} jobs: hardly a working day");
         await using var source = NpgsqlDataSource.Create(server.Connection);
         async Task<long> CountAsync(string sql)
         {
@@ -221,11 +233,13 @@ public class ChaosTests
 
         foreach (var revision in done.Revisions)
         {
-            Assert.True(await CountAsync($"SELECT count(*) FROM \"PlanRevisions\" WHERE \"Number\" = {revision}") == 1, $"plan revision {revision} is gone");
+            Assert.True(await CountAsync($"SELECT count(*) FROM \"PlanRevisions\" WHERE \"Number\" = {revision}") == 1,
+                $"plan revision {revision} is gone");
         }
 
         // One report a request and a content, numbered without a gap.
-        Assert.Equal(0, await CountAsync("SELECT count(*) FROM (SELECT \"PieceId\", \"Key\" FROM \"Reports\" GROUP BY 1, 2 HAVING count(*) > 1) d"));
+        Assert.Equal(
+            0, await CountAsync("SELECT count(*) FROM (SELECT \"PieceId\", \"Key\" FROM \"Reports\" GROUP BY 1, 2 HAVING count(*) > 1) d"));
         var reports = await CountAsync("SELECT count(*) FROM \"Reports\"");
         Assert.Equal(1001 + reports, await CountAsync("SELECT \"Next\" FROM \"Counters\" WHERE \"Name\" = 'report'"));
         Assert.Equal(reports, await CountAsync("SELECT count(*) FROM \"Reports\" r JOIN \"Blobs\" b ON b.\"Sha\" = r.\"PdfSha\""));
@@ -235,10 +249,12 @@ public class ChaosTests
         var own = Assert.Single(Directory.GetDirectories(Path.Combine(server.Folder, "tmp")));
         var tmp = Path.Combine(server.Folder, "tmp") + "/";
         Assert.StartsWith($"{tmp}work-{server.Id}-", own, StringComparison.Ordinal);
-        foreach (var process in Directory.GetDirectories("/proc").Where(p => int.TryParse(Path.GetFileName(p), CultureInfo.InvariantCulture, out _)))
+        foreach (var process in Directory.GetDirectories("/proc")
+            .Where(p => int.TryParse(Path.GetFileName(p), CultureInfo.InvariantCulture, out _)))
         {
             var line = CommandLine(process);
-            Assert.True(!line.Contains(tmp, StringComparison.Ordinal) || line.Contains(own, StringComparison.Ordinal), $"a child of a killed server still runs: {line}");
+            Assert.True(!line.Contains(tmp, StringComparison.Ordinal) || line.Contains(own, StringComparison.Ordinal),
+                $"a child of a killed server still runs: {line}");
         }
 
         return reports;
@@ -258,11 +274,13 @@ public class ChaosTests
 
     private static async Task<(string Part, byte[] Scan)> PartAsync(ServerProcess server)
     {
-        var part = (await JsonAsync(await server.Client.PostAsJsonAsync("/api/parts", new { number = "DAY", name = "Ridge clamp", revision = "A" }))).GetProperty("id").GetString()!;
+        var part = (await JsonAsync(await server.Client.PostAsJsonAsync(
+            "/api/parts", new { number = "DAY", name = "Ridge clamp", revision = "A" }))).GetProperty("id").GetString()!;
         var file = Directory.GetFiles(Path.Combine(ServerFixture.Root, "demo", "nominal"), "RC-077*.step").Single();
         using var body = new ByteArrayContent(await File.ReadAllBytesAsync(file));
         var sha = (await JsonAsync(await server.Client.PostAsync("/api/uploads?name=RC-077.step", body))).GetProperty("sha").GetString();
-        var job = await JsonAsync(await server.Client.PostAsJsonAsync($"/api/parts/{part}/nominal", new { sha, fileName = "RC-077.step", unit = "mm" }));
+        var job = await JsonAsync(
+            await server.Client.PostAsJsonAsync($"/api/parts/{part}/nominal", new { sha, fileName = "RC-077.step", unit = "mm" }));
         await EndedAsync(server, job.GetProperty("id").GetString()!);
         var (nominal, _) = await Cad.NominalReader.ReadAsync(file, "RC-077.step");
         var scan = Scanner.SimulatedScanner.Scan(nominal, Scanner.ScanRecipe.Parse("{\"seed\": 1, \"spacing\": 1.5}", "recipe")).Mesh;
@@ -274,8 +292,10 @@ public class ChaosTests
     /// <summary>Does work on a piece, after what is under way there, and says how it ended.</summary>
     private static async Task<string> FinishAsync(ServerProcess server, string piece, string kind)
     {
-        await EndedAsync(server, (await JsonAsync(await server.Client.GetAsync($"/api/pieces/{piece}"))).GetProperty("jobs")[0].GetProperty("id").GetString()!);
-        var job = (await JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind }))).GetProperty("id").GetString()!;
+        await EndedAsync(server, (await JsonAsync(await server.Client.GetAsync($"/api/pieces/{piece}"))).GetProperty(
+            "jobs")[0].GetProperty("id").GetString()!);
+        var job = (await JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind }))).GetProperty("id")
+            .GetString()!;
         return await EndedAsync(server, job);
     }
 
@@ -310,6 +330,7 @@ public class ChaosTests
     private static async Task<JsonElement> JsonAsync(HttpResponseMessage answer)
     {
         var text = await answer.Content.ReadAsStringAsync();
-        return answer.IsSuccessStatusCode ? JsonDocument.Parse(text).RootElement : throw new HttpRequestException($"{answer.RequestMessage?.RequestUri}: {answer.StatusCode} {text}");
+        return answer.IsSuccessStatusCode ? JsonDocument.Parse(
+            text).RootElement : throw new HttpRequestException($"{answer.RequestMessage?.RequestUri}: {answer.StatusCode} {text}");
     }
 }

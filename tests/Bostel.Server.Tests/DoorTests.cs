@@ -12,15 +12,20 @@ namespace Bostel.Server.Tests;
 /// <summary>Ways in that must be shut.</summary>
 public class DoorTests(ServerFixture server)
 {
-    public static TheoryData<string> NoHashes => ["/etc/passwd", "../../../../etc/passwd", "/dev/zero", "", "abc", new string('A', 64), new string('g', 64), new string('0', 63) + "/", new string('0', 64)];
+    public static TheoryData<string> NoHashes =>
+        ["/etc/passwd", "../../../../etc/passwd", "/dev/zero", "", "abc", new string('A', 64), new string('g', 64),
+            new string('0', 63) + "/", new string('0', 64)];
 
     [Theory]
     [MemberData(nameof(NoHashes))]
     public async Task WhatIsNoStoredFileIsNotOpened(string sha)
     {
-        var part = (await server.PostAsync("/api/parts", new { number = "DOOR-" + Guid.NewGuid().ToString("N")[..8], name = "x", revision = "A" })).GetProperty("id").GetString();
-        using var piece = await server.Client.PostAsJsonAsync("/api/pieces", new { partId = part, serial = "1", sha, fileName = "passwd.xyz", unit = "mm" });
-        using var nominal = await server.Client.PostAsJsonAsync($"/api/parts/{part}/nominal", new { sha, fileName = "passwd.stl", unit = "mm" });
+        var part = (await server.PostAsync("/api/parts",
+            new { number = "DOOR-" + Guid.NewGuid().ToString("N")[..8], name = "x", revision = "A" })).GetProperty("id").GetString();
+        using var piece = await server.Client.PostAsJsonAsync(
+            "/api/pieces", new { partId = part, serial = "1", sha, fileName = "passwd.xyz", unit = "mm" });
+        using var nominal = await server.Client.PostAsJsonAsync(
+            $"/api/parts/{part}/nominal", new { sha, fileName = "passwd.stl", unit = "mm" });
         foreach (var answer in (HttpResponseMessage[])[piece, nominal])
         {
             Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
@@ -37,15 +42,18 @@ public class DoorTests(ServerFixture server)
     public async Task ErrorsQuoteNothingOfAFile()
     {
         const string Secret = "hunter2-is-the-password";
-        var part = (await server.PostAsync("/api/parts", new { number = "DOOR-QUOTE", name = "x", revision = "A" })).GetProperty("id").GetString();
+        var part = (await server.PostAsync("/api/parts", new { number = "DOOR-QUOTE", name = "x", revision = "A" })).GetProperty("id")
+            .GetString();
         foreach (var (name, content) in new[]
         {
-            ("a.xyz", $"1 2 3\n{Secret} {Secret} {Secret}\n"), ("b.obj", $"v 1 2 {Secret}\nf 1 {Secret} 3\n"), ("c.ply", $"ply\nformat {Secret} 1.0\nend_header\n"), ("d.off", $"OFF\n{Secret} 1 1\n"),
+            ("a.xyz", $"1 2 3\n{Secret} {Secret} {Secret}\n"), ("b.obj", $"v 1 2 {Secret}\nf 1 {Secret} 3\n"),
+            ("c.ply", $"ply\nformat {Secret} 1.0\nend_header\n"), ("d.off", $"OFF\n{Secret} 1 1\n"),
             ("e.stl", $"solid x\nfacet normal {Secret} 0 1\nouter loop\nvertex 0 0 {Secret}\n"), ("f.gltf", $"{{\"asset\": {Secret}}}"),
         })
         {
             var upload = await server.UploadAsync(name, Encoding.ASCII.GetBytes(content));
-            var piece = await server.PostAsync("/api/pieces", new { partId = part, serial = name, sha = upload.GetProperty("sha").GetString(), fileName = name, unit = "mm" });
+            var piece = await server.PostAsync("/api/pieces",
+                new { partId = part, serial = name, sha = upload.GetProperty("sha").GetString(), fileName = name, unit = "mm" });
             var ended = await server.EndedAsync(piece.GetProperty("jobs")[0]);
             Assert.Equal((name, "failed"), (name, ended.GetProperty("state").GetString()));
             Assert.DoesNotContain(Secret, ended.GetProperty("error").GetString(), StringComparison.OrdinalIgnoreCase);
@@ -62,7 +70,8 @@ public class DoorTests(ServerFixture server)
             content[0]++;
             var sha = await blobs.SaveAsync(content);
             File.Delete(Path.Combine(server.BlobFolder, sha));
-            await server.ScalarAsync<int>(string.Format(System.Globalization.CultureInfo.InvariantCulture, "WITH d AS (" + damage + " RETURNING 1) SELECT count(*)::int FROM d", sha));
+            await server.ScalarAsync<int>(string.Format(System.Globalization.CultureInfo.InvariantCulture,
+                "WITH d AS (" + damage + " RETURNING 1) SELECT count(*)::int FROM d", sha));
             var error = await Assert.ThrowsAsync<DamagedFileException>(() => blobs.BytesAsync(sha));
             Assert.Contains("damaged", error.Message, StringComparison.Ordinal);
             Assert.False(File.Exists(Path.Combine(server.BlobFolder, sha)));
@@ -87,7 +96,12 @@ public class DoorTests(ServerFixture server)
     [InlineData(null, null, HttpStatusCode.OK)]
     public async Task ARequestFromAnotherSitesPageIsRefused(string? origin, string? site, HttpStatusCode status)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/parts") { Content = JsonContent.Create(new { number = "DOOR-" + Guid.NewGuid().ToString("N")[..8], name = "x", revision = "A" }) };
+        using var request =
+            new HttpRequestMessage(HttpMethod.Post, "/api/parts")
+            {
+                Content = JsonContent.Create(
+                new { number = "DOOR-" + Guid.NewGuid().ToString("N")[..8], name = "x", revision = "A" })
+            };
         if (origin is not null)
         {
             request.Headers.Add("Origin", origin);
@@ -120,21 +134,28 @@ public class DoorTests(ServerFixture server)
     {
         using var nul = await server.Client.PostAsJsonAsync("/api/parts", new { number = "A\0B", name = "x", revision = "A" });
         Assert.Equal(HttpStatusCode.BadRequest, nul.StatusCode);
-        using var user = await server.Factory.CreateClient().PostAsJsonAsync("/api/session", new { user = "in\0spector", password = "x\0y" });
+        using var user = await server.Factory.CreateClient()
+            .PostAsJsonAsync("/api/session", new { user = "in\0spector", password = "x\0y" });
         Assert.Equal(HttpStatusCode.BadRequest, user.StatusCode);
-        using var serial = await server.Client.PostAsJsonAsync("/api/pieces", new { partId = Guid.NewGuid(), serial = "a\nb", sha = new string('0', 64), fileName = "a.stl", unit = "mm" });
+        using var serial = await server.Client.PostAsJsonAsync(
+            "/api/pieces", new { partId = Guid.NewGuid(), serial = "a\nb", sha = new string('0', 64), fileName = "a.stl", unit = "mm" });
         Assert.Contains("serial:", await serial.Content.ReadAsStringAsync(), StringComparison.Ordinal);
-        using var longName = await server.Client.PostAsJsonAsync("/api/parts", new { number = "N", name = new string('x', 100_000), revision = "A" });
+        using var longName = await server.Client.PostAsJsonAsync(
+            "/api/parts", new { number = "N", name = new string('x', 100_000), revision = "A" });
         Assert.Equal(HttpStatusCode.BadRequest, longName.StatusCode);
-        foreach (var (method, url) in new[] { ("GET", "/api/pieces/{0}"), ("GET", "/api/parts/{0}/plan"), ("GET", "/api/jobs/{0}"), ("POST", "/api/jobs/{0}/cancel"), ("GET", "/api/reports/{0}/pdf"), ("GET", "/api/pieces/{0}/sheet") })
+        foreach (var (method, url) in new[] { ("GET", "/api/pieces/{0}"), ("GET", "/api/parts/{0}/plan"), ("GET", "/api/jobs/{0}"),
+            ("POST", "/api/jobs/{0}/cancel"), ("GET", "/api/reports/{0}/pdf"), ("GET", "/api/pieces/{0}/sheet") })
         {
-            using var request = new HttpRequestMessage(new(method), string.Format(System.Globalization.CultureInfo.InvariantCulture, url, Guid.NewGuid()));
+            using var request = new HttpRequestMessage(
+                new(method), string.Format(System.Globalization.CultureInfo.InvariantCulture, url, Guid.NewGuid()));
             using var answer = await server.Client.SendAsync(request);
             Assert.Equal((url, HttpStatusCode.NotFound), (url, answer.StatusCode));
             Assert.Contains("There is no such", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
 
-        foreach (var (url, body) in new (string, object)[] { ("/api/captures", new { partId = Guid.NewGuid(), serial = "1", seed = 1, spacing = 1, noise = 0, unit = "mm", strayPieces = 0, tablePatch = false, errors = Array.Empty<object>() }) })
+        foreach (var (url, body) in new (string,
+            object)[] { ("/api/captures", new { partId = Guid.NewGuid(), serial = "1", seed = 1, spacing = 1, noise = 0, unit = "mm",
+            strayPieces = 0, tablePatch = false, errors = Array.Empty<object>() }) })
         {
             using var answer = await server.Client.PostAsJsonAsync(url, body);
             Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);

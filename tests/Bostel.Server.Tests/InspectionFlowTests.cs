@@ -29,7 +29,8 @@ public class InspectionFlowTests(ServerFixture server)
         var context = scope.ServiceProvider.GetRequiredService<BostelContext>();
         var stored = await context.Pieces.SingleAsync(p => p.Id == Guid.Parse(piece));
         var plan = InspectionPlan.Parse((await server.GetAsync($"/api/parts/{part}/plan")).GetProperty("plan").GetRawText());
-        var (nominal, _) = await NominalReader.ReadAsync(Directory.GetFiles(Path.Combine(ServerFixture.Root, "demo", "nominal"), "RC-077*.step").Single(), "RC-077.step");
+        var (nominal, _) = await NominalReader.ReadAsync(
+            Directory.GetFiles(Path.Combine(ServerFixture.Root, "demo", "nominal"), "RC-077*.step").Single(), "RC-077.step");
         var blobs = scope.ServiceProvider.GetRequiredService<BlobStore>();
         await using var stream = File.OpenRead(await blobs.FileAsync(stored.FileSha));
         var direct = new InspectionRunner(nominal).Run(MeshFormats.Read(stream, "a.stl").Mesh, plan);
@@ -42,12 +43,14 @@ public class InspectionFlowTests(ServerFixture server)
         Assert.Equal("%PDF"u8.ToArray(), pdf[..4]);
         Assert.Equal(report.GetProperty("pdfSha").GetString(), Convert.ToHexStringLower(SHA256.HashData(pdf)));
         var csv = await server.Client.GetStringAsync($"/api/reports/{report.GetProperty("id").GetString()}/csv");
-        Assert.Contains(direct.Characteristics[0].Measured!.Value.ToString("R", System.Globalization.CultureInfo.InvariantCulture), csv, StringComparison.Ordinal);
+        Assert.Contains(direct.Characteristics[0].Measured!.Value.ToString("R", System.Globalization.CultureInfo.InvariantCulture), csv,
+            StringComparison.Ordinal);
         var xlsx = await server.Client.GetByteArrayAsync($"/api/reports/{report.GetProperty("id").GetString()}/xlsx");
         using var zip = new ZipArchive(new MemoryStream(xlsx));
         Assert.Contains(zip.Entries, e => e.FullName == "xl/workbook.xml");
 
-        // Evaluating again what has not changed changes nothing; what has changed gives another run and leaves the one behind the report as it was.
+        // Evaluating again what has not changed changes nothing; what has changed gives another run and leaves the one behind the report as
+        // it was.
         var frozen = view.GetProperty("run").GetProperty("id").GetString();
         await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "evaluate" }));
         Assert.Equal(frozen, (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("id").GetString());
@@ -65,7 +68,8 @@ public class InspectionFlowTests(ServerFixture server)
         await SavePlanAsync(part);
         var ball = Ball(30, 60);
         var upload = await server.UploadAsync("ball.stl", ServerFixture.Stl(ball));
-        var piece = await server.PostAsync("/api/pieces", new { partId = part, serial = "1", sha = upload.GetProperty("sha").GetString(), fileName = "ball.stl", unit = "mm" });
+        var piece = await server.PostAsync("/api/pieces",
+            new { partId = part, serial = "1", sha = upload.GetProperty("sha").GetString(), fileName = "ball.stl", unit = "mm" });
         await server.EndedAsync(piece.GetProperty("jobs")[0]);
         var id = piece.GetProperty("id").GetString();
         await server.EndedAsync(await server.PostAsync($"/api/pieces/{id}/jobs", new { kind = "run-plan" }));
@@ -82,13 +86,28 @@ public class InspectionFlowTests(ServerFixture server)
     public async Task AWrongUnitIsNoticedAndChangedWithOneCall()
     {
         var part = await server.ClampAsync("FLOW-3");
-        var job = await server.PostAsync("/api/captures", new { partId = part, serial = "inch", seed = 4, spacing = 1.5, noise = 0.01, unit = "inch", strayPieces = 0, tablePatch = false, errors = Array.Empty<object>() });
+        var job = await server.PostAsync("/api/captures",
+            new
+            {
+                partId = part,
+                serial = "inch",
+                seed = 4,
+                spacing = 1.5,
+                noise = 0.01,
+                unit = "inch",
+                strayPieces = 0,
+                tablePatch = false,
+                errors = Array.Empty<object>()
+            });
         await server.EndedAsync(job);
-        var captured = (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray().Single(p => p.GetProperty("serial").GetString() == "inch").GetProperty("id").GetString();
-        await ServerFixture.JsonAsync(await server.Client.PostAsync($"/api/pieces/{captured}/unit", System.Net.Http.Json.JsonContent.Create(new { unit = "mm" })));
+        var captured = (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
+            .Single(p => p.GetProperty("serial").GetString() == "inch").GetProperty("id").GetString();
+        await ServerFixture.JsonAsync(
+            await server.Client.PostAsync($"/api/pieces/{captured}/unit", System.Net.Http.Json.JsonContent.Create(new { unit = "mm" })));
         var guess = (await server.GetAsync($"/api/pieces/{captured}")).GetProperty("guess");
         Assert.Equal(("inch", false), (guess.GetProperty("unit").GetString(), guess.GetProperty("agrees").GetBoolean()));
-        await ServerFixture.JsonAsync(await server.Client.PostAsync($"/api/pieces/{captured}/unit", System.Net.Http.Json.JsonContent.Create(new { unit = "inch" })));
+        await ServerFixture.JsonAsync(
+            await server.Client.PostAsync($"/api/pieces/{captured}/unit", System.Net.Http.Json.JsonContent.Create(new { unit = "inch" })));
         Assert.True((await server.GetAsync($"/api/pieces/{captured}")).GetProperty("guess").GetProperty("agrees").GetBoolean());
     }
 
@@ -132,10 +151,12 @@ public class InspectionFlowTests(ServerFixture server)
     public async Task TheOpenApiTypesOfTheWebAreCurrent()
     {
         var served = JsonDocument.Parse(await server.Client.GetStringAsync("/openapi/v1.json")).RootElement;
-        var kept = JsonDocument.Parse(await File.ReadAllTextAsync(Path.Combine(ServerFixture.Root, "web", "src", "api", "openapi.json"))).RootElement;
+        var kept = JsonDocument.Parse(
+            await File.ReadAllTextAsync(Path.Combine(ServerFixture.Root, "web", "src", "api", "openapi.json"))).RootElement;
         foreach (var part in (string[])["paths", "components"])
         {
-            Assert.True(JsonElement.DeepEquals(served.GetProperty(part), kept.GetProperty(part)), $"'{part}' of the API changed: run tools/generate-api.sh.");
+            Assert.True(JsonElement.DeepEquals(served.GetProperty(part), kept.GetProperty(part)),
+                $"'{part}' of the API changed: run tools/generate-api.sh.");
         }
     }
 
@@ -156,7 +177,8 @@ public class InspectionFlowTests(ServerFixture server)
     {
         var nominal = await server.GetAsync($"/api/parts/{part}/nominal");
         int Face(Func<JsonElement, bool> which) => nominal.GetProperty("faces").EnumerateArray().First(which).GetProperty("id").GetInt32();
-        var bore = Face(f => f.GetProperty("kind").GetString() == "cylinder" && Math.Abs(f.GetProperty("numbers")[6].GetDouble() - 4) < 1e-6);
+        var bore = Face(
+            f => f.GetProperty("kind").GetString() == "cylinder" && Math.Abs(f.GetProperty("numbers")[6].GetDouble() - 4) < 1e-6);
         var bottom = Face(f => f.GetProperty("kind").GetString() == "plane" && f.GetProperty("numbers")[5].GetDouble() < -0.999);
         var plan = new InspectionPlan
         {
@@ -171,8 +193,13 @@ public class InspectionFlowTests(ServerFixture server)
                 new(3, "Bore to bottom", "parallelism") { Features = ["bore"], Tolerance = 0.1, Datums = ["A"] },
             ],
         };
-        var body = new System.Text.Json.Nodes.JsonObject { ["basedOn"] = basedOn, ["plan"] = System.Text.Json.Nodes.JsonNode.Parse(plan.ToJson()) };
-        await ServerFixture.JsonAsync(await server.Client.PutAsync($"/api/parts/{part}/plan", System.Net.Http.Json.JsonContent.Create(body)));
+        var body = new System.Text.Json.Nodes.JsonObject
+        {
+            ["basedOn"] = basedOn,
+            ["plan"] = System.Text.Json.Nodes.JsonNode.Parse(plan.ToJson())
+        };
+        await ServerFixture.JsonAsync(
+            await server.Client.PutAsync($"/api/parts/{part}/plan", System.Net.Http.Json.JsonContent.Create(body)));
     }
 
     private static Core.Meshes.TriangleMesh Ball(double radius, int n)

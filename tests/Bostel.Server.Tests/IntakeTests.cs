@@ -9,10 +9,12 @@ public class IntakeTests(ServerFixture server)
         var part = await server.ClampAsync("IN-1");
         await PutAsync("IN-1-0007.stl", Tetrahedron());
         await UntilAsync(() => File.Exists(Path.Combine(server.IntakeFolder, "taken", "IN-1-0007.stl")));
-        var piece = (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray().Single(p => p.GetProperty("partId").GetString() == part);
+        var piece = (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
+            .Single(p => p.GetProperty("partId").GetString() == part);
         Assert.Equal(("0007", 4), (piece.GetProperty("serial").GetString(), await TrianglesAsync(piece.GetProperty("id").GetString()!)));
         var seen = (await server.GetAsync("/api/intake")).GetProperty("recent").EnumerateArray();
-        Assert.Contains(seen, a => a.GetProperty("subject").GetString() == "IN-1-0007.stl" && a.GetProperty("action").GetString() == "took a file in");
+        Assert.Contains(
+            seen, a => a.GetProperty("subject").GetString() == "IN-1-0007.stl" && a.GetProperty("action").GetString() == "took a file in");
 
         // The same serial number again is a mistake, not a second piece.
         await PutAsync("IN-1_0007.stl", Tetrahedron());
@@ -28,7 +30,8 @@ public class IntakeTests(ServerFixture server)
     public async Task ABadFileGoesAsideWithItsReason(string name, string reason)
     {
         var part = await PartAsync();
-        var content = name.Contains("cut", StringComparison.Ordinal) ? Tetrahedron()[..150] : name.Contains("empty", StringComparison.Ordinal) ? [] : Tetrahedron();
+        var content = name.Contains("cut", StringComparison.Ordinal)
+            ? Tetrahedron()[..150] : name.Contains("empty", StringComparison.Ordinal) ? [] : Tetrahedron();
         var blobs = await server.ScalarAsync<long>("SELECT count(*) FROM \"Blobs\"");
         await PutAsync(name, content);
         await ExpectAsideAsync(name, reason);
@@ -66,7 +69,8 @@ public class IntakeTests(ServerFixture server)
 
     private Task<string> PartAsync() => _part ??= server.ClampAsync("IN-2");
 
-    private async Task PutAsync(string name, byte[] content) => await File.WriteAllBytesAsync(Path.Combine(server.IntakeFolder, name), content);
+    private async Task PutAsync(string name, byte[] content) =>
+        await File.WriteAllBytesAsync(Path.Combine(server.IntakeFolder, name), content);
 
     private async Task ExpectAsideAsync(string name, string reason)
     {
@@ -100,5 +104,6 @@ public class IntakeTests(ServerFixture server)
         throw new TimeoutException("Nothing happened within half a minute.");
     }
 
-    private static byte[] Tetrahedron() => ServerFixture.Stl(new([0, 0, 0, 10, 0, 0, 0, 10, 0, 0, 0, 10], [0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]));
+    private static byte[] Tetrahedron() =>
+        ServerFixture.Stl(new([0, 0, 0, 10, 0, 0, 0, 10, 0, 0, 0, 10], [0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]));
 }

@@ -20,7 +20,8 @@ public class JobTests(ServerFixture server)
             var stored = await server.GetAsync($"/api/parts/{part}/plan");
             var plan = System.Text.Json.Nodes.JsonNode.Parse(stored.GetProperty("plan").GetRawText())!;
             plan["features"] = System.Text.Json.Nodes.JsonNode.Parse("""[{"id":"f","name":"F","faces":[0]}]""");
-            plan["characteristics"] = System.Text.Json.Nodes.JsonNode.Parse("""[{"no":1,"name":"P","kind":"profile-of-a-surface","faces":[0],"tolerance":1}]""");
+            plan["characteristics"] = System.Text.Json.Nodes.JsonNode.Parse(
+                """[{"no":1,"name":"P","kind":"profile-of-a-surface","faces":[0],"tolerance":1}]""");
             await ServerFixture.JsonAsync(await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = 1, plan }));
             await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "run-plan" }));
         }
@@ -35,7 +36,8 @@ public class JobTests(ServerFixture server)
     public async Task ManyClicksGiveOneReportAndOneRequestExcludesAnother()
     {
         var piece = await PieceAsync("JOB-CLICK");
-        var answers = await Task.WhenAll(Enumerable.Range(0, 8).Select(i => server.Client.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = i % 2 == 0 ? "issue" : "compare" })));
+        var answers = await Task.WhenAll(Enumerable.Range(0, 8)
+            .Select(i => server.Client.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = i % 2 == 0 ? "issue" : "compare" })));
         var taken = answers.Count(a => a.StatusCode == HttpStatusCode.OK);
         Assert.All(answers, a => Assert.True(a.StatusCode is HttpStatusCode.OK or HttpStatusCode.Conflict, a.StatusCode.ToString()));
         Assert.InRange(taken, 1, 7);
@@ -75,7 +77,8 @@ public class JobTests(ServerFixture server)
         Assert.Equal(HttpStatusCode.Forbidden, (await server.Client.PostAsJsonAsync(url, new { why = "wrong part" })).StatusCode);
         Assert.Equal(HttpStatusCode.BadRequest, (await approver.PostAsJsonAsync(url, new { why = "  " })).StatusCode);
         var withdrawn = await ServerFixture.JsonAsync(await approver.PostAsJsonAsync(url, new { why = "wrong serial number on the tag" }));
-        Assert.Equal(("approver", "wrong serial number on the tag"), (withdrawn.GetProperty("withdrawnBy").GetString(), withdrawn.GetProperty("withdrawnWhy").GetString()));
+        Assert.Equal(("approver", "wrong serial number on the tag"),
+            (withdrawn.GetProperty("withdrawnBy").GetString(), withdrawn.GetProperty("withdrawnWhy").GetString()));
         Assert.Equal(HttpStatusCode.Conflict, (await approver.PostAsJsonAsync(url, new { why = "again" })).StatusCode);
         var reissued = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
         Assert.Equal("done", reissued.GetProperty("state").GetString());
@@ -87,13 +90,38 @@ public class JobTests(ServerFixture server)
     public async Task WhatIsQueuedIsCancelledAtOnceAndWhatIsRunningWithinASecond()
     {
         var part = await server.ClampAsync("JOB-CANCEL");
-        var recipe = new { partId = part, seed = 1, spacing = 0.12, noise = 0.01, unit = "mm", strayPieces = 0, tablePatch = false, errors = Array.Empty<object>(), serial = "long" };
+        var recipe = new
+        {
+            partId = part,
+            seed = 1,
+            spacing = 0.12,
+            noise = 0.01,
+            unit = "mm",
+            strayPieces = 0,
+            tablePatch = false,
+            errors = Array.Empty<object>(),
+            serial = "long"
+        };
         var running = await server.PostAsync("/api/captures", recipe);
-        var queued = await server.PostAsync("/api/captures", new { recipe.partId, recipe.seed, recipe.spacing, recipe.noise, recipe.unit, recipe.strayPieces, recipe.tablePatch, recipe.errors, serial = "waiting" });
+        var queued =
+            await server.PostAsync("/api/captures",
+                new
+                {
+                    recipe.partId,
+                    recipe.seed,
+                    recipe.spacing,
+                    recipe.noise,
+                    recipe.unit,
+                    recipe.strayPieces,
+                    recipe.tablePatch,
+                    recipe.errors,
+                    serial = "waiting"
+                });
         await UntilAsync(running, "running");
         foreach (var job in new[] { queued, running })
         {
-            Assert.Equal(HttpStatusCode.NoContent, (await server.Client.PostAsync($"/api/jobs/{job.GetProperty("id").GetString()}/cancel", null)).StatusCode);
+            Assert.Equal(HttpStatusCode.NoContent,
+                (await server.Client.PostAsync($"/api/jobs/{job.GetProperty("id").GetString()}/cancel", null)).StatusCode);
             var ended = await server.EndedAsync(job);
             Assert.Equal("cancelled", ended.GetProperty("state").GetString());
         }
@@ -102,7 +130,8 @@ public class JobTests(ServerFixture server)
 
         // A job that has ended stays as it is.
         await server.Client.PostAsync($"/api/jobs/{running.GetProperty("id").GetString()}/cancel", null);
-        Assert.Equal("cancelled", (await server.GetAsync($"/api/jobs/{running.GetProperty("id").GetString()}")).GetProperty("state").GetString());
+        Assert.Equal(
+            "cancelled", (await server.GetAsync($"/api/jobs/{running.GetProperty("id").GetString()}")).GetProperty("state").GetString());
     }
 
     [Fact]
@@ -112,17 +141,31 @@ public class JobTests(ServerFixture server)
         await using var scope = server.Factory.Services.CreateAsyncScope();
         var context = scope.ServiceProvider.GetRequiredService<BostelContext>();
         var lease = scope.ServiceProvider.GetRequiredService<JobLease>();
-        var job = new Job { Id = Guid.NewGuid(), Kind = JobKind.Capture, SubjectId = Guid.Parse(part), Claim = "lease test", Arguments = "{}", State = JobState.Running, Worker = "another machine/1/1", LeaseUntil = DateTimeOffset.UtcNow.AddMinutes(5), CreatedBy = "x", CreatedAt = DateTimeOffset.UtcNow };
+        var job = new Job
+        {
+            Id = Guid.NewGuid(),
+            Kind = JobKind.Capture,
+            SubjectId = Guid.Parse(part),
+            Claim = "lease test",
+            Arguments = "{}",
+            State = JobState.Running,
+            Worker = "another machine/1/1",
+            LeaseUntil = DateTimeOffset.UtcNow.AddMinutes(5),
+            CreatedBy = "x",
+            CreatedAt = DateTimeOffset.UtcNow
+        };
         context.Jobs.Add(job);
         await context.SaveChangesAsync();
         Assert.False(await lease.HoldAsync(job.Id));
         Assert.False(await lease.RenewAsync(job.Id, default));
         await Assert.ThrowsAnyAsync<OperationCanceledException>(() => scope.ServiceProvider.GetRequiredService<Services.ReceiveService>()
-            .CaptureAsync(Guid.Parse(part), new() { Serial = "1", Recipe = "{\"spacing\": 3}" }, "x", new Quiet(), () => lease.HoldAsync(job.Id), default));
+            .CaptureAsync(Guid.Parse(part), new() { Serial = "1", Recipe = "{\"spacing\": 3}" }, "x", new Quiet(),
+                () => lease.HoldAsync(job.Id), default));
         Assert.Equal(0, await server.ScalarAsync<long>($"SELECT count(*) FROM \"Pieces\" WHERE \"PartId\" = '{part}'"));
 
         // A process of this machine that is gone is not waited for; one of another machine is.
-        await context.Jobs.Where(j => j.Id == job.Id).ExecuteUpdateAsync(s => s.SetProperty(j => j.Worker, Environment.MachineName + "/999999999-1"));
+        await context.Jobs.Where(j => j.Id == job.Id)
+            .ExecuteUpdateAsync(s => s.SetProperty(j => j.Worker, Environment.MachineName + "/999999999-1"));
         await lease.FreeOfTheDeadAsync(default);
 
         // Its lease would have held for minutes: now a worker takes it up within a blink, and it ends.
@@ -131,7 +174,8 @@ public class JobTests(ServerFixture server)
 
     private async Task UntilAsync(JsonElement job, string state)
     {
-        for (var i = 0; i < 300 && (await server.GetAsync($"/api/jobs/{job.GetProperty("id").GetString()}")).GetProperty("state").GetString() != state; i++)
+        for (var i = 0; i < 300 && (await server.GetAsync($"/api/jobs/{job.GetProperty("id").GetString()}")).GetProperty("state")
+            .GetString() != state; i++)
         {
             await Task.Delay(50);
         }

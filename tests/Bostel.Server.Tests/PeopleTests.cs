@@ -14,7 +14,8 @@ public class PeopleTests(ServerFixture server)
     {
         var administrator = await ServerFixture.SignedInAsync(server.Factory, "administrator");
         var told = await ServerFixture.JsonAsync(await administrator.PostAsJsonAsync("/api/people", new { name, role }));
-        var id = (await ServerFixture.JsonAsync(await administrator.GetAsync("/api/people"))).EnumerateArray().Single(p => p.GetProperty("name").GetString() == name).GetProperty("id").GetString()!;
+        var id = (await ServerFixture.JsonAsync(await administrator.GetAsync("/api/people"))).EnumerateArray()
+            .Single(p => p.GetProperty("name").GetString() == name).GetProperty("id").GetString()!;
         return (administrator, id, told.GetProperty("password").GetString()!);
     }
 
@@ -32,9 +33,12 @@ public class PeopleTests(ServerFixture server)
         var (_, _, password) = await AddedAsync("newcomer");
         var client = await SignInAsync("newcomer", password);
         Assert.Equal(HttpStatusCode.Forbidden, (await client.GetAsync("/api/floor")).StatusCode);
-        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsJsonAsync("/api/session/password", new { old = "wrong-password", @new = "my-own-password" })).StatusCode);
-        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsJsonAsync("/api/session/password", new { old = password, @new = "short" })).StatusCode);
-        await ServerFixture.JsonAsync(await client.PostAsJsonAsync("/api/session/password", new { old = password, @new = "my-own-password" }));
+        Assert.Equal(HttpStatusCode.BadRequest,
+            (await client.PostAsJsonAsync("/api/session/password", new { old = "wrong-password", @new = "my-own-password" })).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest,
+            (await client.PostAsJsonAsync("/api/session/password", new { old = password, @new = "short" })).StatusCode);
+        await ServerFixture.JsonAsync(
+            await client.PostAsJsonAsync("/api/session/password", new { old = password, @new = "my-own-password" }));
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/api/floor")).StatusCode);
         await SignInAsync("newcomer", password, HttpStatusCode.BadRequest);
         await SignInAsync("NEWCOMER", "my-own-password");
@@ -45,7 +49,8 @@ public class PeopleTests(ServerFixture server)
     {
         var (administrator, id, password) = await AddedAsync("leaver");
         var first = await SignInAsync("leaver", password);
-        await ServerFixture.JsonAsync(await first.PostAsJsonAsync("/api/session/password", new { old = password, @new = "leavers-password" }));
+        await ServerFixture.JsonAsync(
+            await first.PostAsJsonAsync("/api/session/password", new { old = password, @new = "leavers-password" }));
         var second = await SignInAsync("leaver", "leavers-password");
         Assert.Equal(HttpStatusCode.OK, (await second.GetAsync("/api/floor")).StatusCode);
         using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(30));
@@ -71,9 +76,11 @@ public class PeopleTests(ServerFixture server)
     {
         var (administrator, id, password) = await AddedAsync("climber", "reader");
         var client = await SignInAsync("climber", password);
-        await ServerFixture.JsonAsync(await client.PostAsJsonAsync("/api/session/password", new { old = password, @new = "climbers-password" }));
+        await ServerFixture.JsonAsync(
+            await client.PostAsJsonAsync("/api/session/password", new { old = password, @new = "climbers-password" }));
         Assert.Equal(HttpStatusCode.Forbidden, (await client.GetAsync("/api/people")).StatusCode);
-        await ServerFixture.JsonAsync(await administrator.PutAsJsonAsync($"/api/people/{id}", new { role = "administrator", disabled = false }));
+        await ServerFixture.JsonAsync(
+            await administrator.PutAsJsonAsync($"/api/people/{id}", new { role = "administrator", disabled = false }));
         client = await SignInAsync("climber", "climbers-password");
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/api/people")).StatusCode);
         await ServerFixture.JsonAsync(await administrator.PutAsJsonAsync($"/api/people/{id}", new { role = "reader", disabled = false }));
@@ -124,10 +131,12 @@ public class PeopleTests(ServerFixture server)
             await context.SaveChangesAsync();
         }
 
-        var unknown = await Assert.ThrowsAsync<Services.TooManyTriesException>(() => guard.RequireFreeAsync(attacker, "never-heard-of", default));
+        var unknown = await Assert.ThrowsAsync<Services.TooManyTriesException>(
+            () => guard.RequireFreeAsync(attacker, "never-heard-of", default));
         Assert.Equal(known.Message, unknown.Message);
         await guard.RequireFreeAsync(IPAddress.Parse("203.0.113.8"), "never-heard-of", default);
-        Assert.True(await server.ScalarAsync<long>("SELECT count(*) FROM \"Audit\" WHERE \"Action\" = 'failed to sign in' AND \"Who\" = 'victim'") == SignInGuard.MostOfName);
+        Assert.True(await server.ScalarAsync<long>(
+            "SELECT count(*) FROM \"Audit\" WHERE \"Action\" = 'failed to sign in' AND \"Who\" = 'victim'") == SignInGuard.MostOfName);
     }
 
     [Fact]

@@ -56,7 +56,8 @@ public class PlanEditingTests(ServerFixture server)
         Assert.Contains("compare.lower", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
 
-    private async Task<string> NewPartAsync(string number) => (await server.PostAsync("/api/parts", new { number, name = "x", revision = "A" })).GetProperty("id").GetString()!;
+    private async Task<string> NewPartAsync(string number) =>
+        (await server.PostAsync("/api/parts", new { number, name = "x", revision = "A" })).GetProperty("id").GetString()!;
 
     private async Task<JsonObject> EditAsync(string part, int basedOn, double lower)
     {

@@ -17,16 +17,19 @@ public class PrepareTests(ServerFixture server)
     {
         var (part, piece) = await ClampAsync("TRY");
         var before = await PlanNumberAsync(part);
-        var tried = await server.PostAsync($"/api/pieces/{piece}/preview", new { steps = new object[] { KeepPart, new { kind = "smooth", passes = 5, maxDisplacement = 0.004 } } });
+        var tried = await server.PostAsync($"/api/pieces/{piece}/preview",
+            new { steps = new object[] { KeepPart, new { kind = "smooth", passes = 5, maxDisplacement = 0.004 } } });
         var steps = tried.GetProperty("record").GetProperty("steps");
         Assert.Equal(["keep-part", "smooth"], steps.EnumerateArray().Select(s => s.GetProperty("kind").GetString()));
         Assert.StartsWith("3 of 4 pieces", steps[0].GetProperty("said").GetString(), StringComparison.Ordinal);
         Assert.Equal(1, tried.GetProperty("sheet").GetProperty("pieces").GetInt32());
 
-        // The stated largest displacement is that of the geometry the stage gets, and never over the guard (in the single precision it is sent in).
+        // The stated largest displacement is that of the geometry the stage gets, and never over the guard (in the single precision it is
+        // sent in).
         var largest = tried.GetProperty("largestDisplacement").GetDouble();
         Assert.InRange(largest, 0.001, 0.004f);
-        var block = await GeometryAsync(piece, new { steps = new object[] { KeepPart, new { kind = "smooth", passes = 5, maxDisplacement = 0.004 } } });
+        var block = await GeometryAsync(
+            piece, new { steps = new object[] { KeepPart, new { kind = "smooth", passes = 5, maxDisplacement = 0.004 } } });
         Assert.Equal(largest, block.Values.Max(), 1e-7);
         Assert.Equal(before, await PlanNumberAsync(part));
         Assert.Equal(JsonValueKind.Null, (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").ValueKind);
@@ -53,17 +56,20 @@ public class PrepareTests(ServerFixture server)
         var block = await GeometryAsync(piece, new { steps = new[] { KeepPart } });
         var at = block.Middle();
         var drawn = new { kind = "brush", frame = "scan", path = at, radius = 6.0 };
-        var selected = await server.PostAsync($"/api/pieces/{piece}/selection", new { steps = new[] { KeepPart }, terms = new[] { drawn } });
+        var selected =
+            await server.PostAsync($"/api/pieces/{piece}/selection", new { steps = new[] { KeepPart }, terms = new[] { drawn } });
         var mask = Convert.FromBase64String(selected.GetProperty("mask").GetString()!);
         Assert.Equal(selected.GetProperty("count").GetInt32(), mask.Sum(b => BitOperations.PopCount(b)));
         Assert.True(selected.GetProperty("count").GetInt32() > 20);
 
-        var anchored = await server.PostAsync($"/api/pieces/{piece}/anchor", new { step = new { kind = "drop", selection = new[] { drawn } } });
+        var anchored =
+            await server.PostAsync($"/api/pieces/{piece}/anchor", new { step = new { kind = "drop", selection = new[] { drawn } } });
         Assert.Equal(JsonValueKind.Null, anchored.GetProperty("caution").ValueKind);
         var term = anchored.GetProperty("step").GetProperty("selection")[0];
         Assert.Equal("nominal", term.GetProperty("frame").GetString());
 
-        // The same area on another piece, scanned in another pose with another seed: the density is the same, so the area is to a few percent.
+        // The same area on another piece, scanned in another pose with another seed: the density is the same, so the area is to a few
+        // percent.
         var next = await server.CaptureAsync(part, "0002", seed: 77);
         var there = await server.PostAsync($"/api/pieces/{next}/selection", new { steps = new[] { KeepPart }, terms = new[] { term } });
         var area = selected.GetProperty("area").GetDouble();
@@ -76,12 +82,22 @@ public class PrepareTests(ServerFixture server)
         var (part, piece) = await ClampAsync("PATCH");
         var at = (await GeometryAsync(piece, new { steps = new[] { KeepPart } })).Middle();
         var plain = await RunAsync(part, piece, [KeepPart]);
-        var anchored = await server.PostAsync($"/api/pieces/{piece}/anchor", new { step = new { kind = "refill", selection = new[] { new { kind = "brush", frame = "scan", path = at, radius = 6.0 } } } });
+        var anchored =
+            await server.PostAsync($"/api/pieces/{piece}/anchor",
+                new
+                {
+                    step = new
+                    {
+                        kind = "refill",
+                        selection = new[] { new { kind = "brush", frame = "scan", path = at, radius = 6.0 } }
+                    }
+                });
         var patched = await RunAsync(part, piece, [KeepPart, anchored.GetProperty("step")]);
         var geometry = await GeometryAsync(piece, null);
         Assert.True(geometry.Measured < geometry.Triangles);
         Assert.True(patched.GetProperty("count").GetInt32() < plain.GetProperty("count").GetInt32());
-        var deviations = await server.Client.GetByteArrayAsync($"/api/pieces/{piece}/deviation?key={await StageAsync(piece, "deviationsKey")}");
+        var deviations = await server.Client.GetByteArrayAsync(
+            $"/api/pieces/{piece}/deviation?key={await StageAsync(piece, "deviationsKey")}");
         Assert.Equal(geometry.Vertices, deviations.Length / 4);
         Assert.True(float.IsNaN(BitConverter.ToSingle(deviations.AsSpan()[^4..])));
         var record = (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("preparation").GetProperty("steps");
@@ -128,7 +144,8 @@ public class PrepareTests(ServerFixture server)
         }
 
         var upload = await server.UploadAsync("cloud.csv", Encoding.ASCII.GetBytes(text.ToString()));
-        var made = await server.PostAsync("/api/pieces", new { partId = part, serial = "C1", sha = upload.GetProperty("sha").GetString(), fileName = "cloud.csv", unit = "mm" });
+        var made = await server.PostAsync("/api/pieces",
+            new { partId = part, serial = "C1", sha = upload.GetProperty("sha").GetString(), fileName = "cloud.csv", unit = "mm" });
         var id = made.GetProperty("id").GetString();
         Assert.Equal("done", (await server.EndedAsync(made.GetProperty("jobs")[0])).GetProperty("state").GetString());
         var sheet = await server.GetAsync($"/api/pieces/{id}/sheet");
@@ -149,11 +166,13 @@ public class PrepareTests(ServerFixture server)
         var (part, _) = await ClampAsync("UNIT");
         var path = Path.Combine(ServerFixture.Root, "tests", "Bostel.Core.Tests", "Data", "formats", "boxes.3mf");
         var upload = await server.UploadAsync("boxes.3mf", await File.ReadAllBytesAsync(path));
-        var made = await server.PostAsync("/api/pieces", new { partId = part, serial = "U1", sha = upload.GetProperty("sha").GetString(), fileName = "boxes.3mf", unit = "mm" });
+        var made = await server.PostAsync("/api/pieces",
+            new { partId = part, serial = "U1", sha = upload.GetProperty("sha").GetString(), fileName = "boxes.3mf", unit = "mm" });
         await server.EndedAsync(made.GetProperty("jobs")[0]);
         var view = await server.GetAsync($"/api/pieces/{made.GetProperty("id").GetString()}");
         Assert.Equal("inch", view.GetProperty("unit").GetString());
-        Assert.Contains(view.GetProperty("remarks").EnumerateArray(), r => r.GetString()!.Contains("says its unit is inch", StringComparison.Ordinal));
+        Assert.Contains(
+            view.GetProperty("remarks").EnumerateArray(), r => r.GetString()!.Contains("says its unit is inch", StringComparison.Ordinal));
     }
 
     private static readonly Dictionary<string, Task<(string, string)>> Made = [];
@@ -178,14 +197,16 @@ public class PrepareTests(ServerFixture server)
         }
     }
 
-    private async Task<int> PlanNumberAsync(string part) => (await server.GetAsync($"/api/parts/{part}/plan")).GetProperty("number").GetInt32();
+    private async Task<int> PlanNumberAsync(string part) =>
+        (await server.GetAsync($"/api/parts/{part}/plan")).GetProperty("number").GetInt32();
 
     private async Task<JsonElement> RunAsync(string part, string piece, object[] steps)
     {
         var stored = await server.GetAsync($"/api/parts/{part}/plan");
         var plan = JsonSerializer.Deserialize<Dictionary<string, object>>(stored.GetProperty("plan").GetRawText())!;
         plan["prepare"] = new { steps };
-        await ServerFixture.JsonAsync(await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = stored.GetProperty("number").GetInt32(), plan }));
+        await ServerFixture.JsonAsync(
+            await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = stored.GetProperty("number").GetInt32(), plan }));
         var ended = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "run-plan" }));
         Assert.Equal("done", ended.GetProperty("state").GetString());
         return (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("comparison").GetProperty("statistics");
@@ -211,9 +232,12 @@ public class PrepareTests(ServerFixture server)
         public int Triangles => BitConverter.ToInt32(bytes, 12);
         public int Measured => BitConverter.ToInt32(bytes, 16);
 
-        public float[] Values => [.. Enumerable.Range(0, Vertices).Select(i => BitConverter.ToSingle(bytes, 56 + (12 * Vertices) + (12 * Triangles) + (4 * i)))];
+        public float[] Values =>
+            [.. Enumerable.Range(0, Vertices).Select(i => BitConverter.ToSingle(bytes, 56 + (12 * Vertices) + (12 * Triangles) + (4 * i)))];
 
         /// <summary>A vertex somewhere on the scan, in its own coordinates.</summary>
-        public double[] Middle() => [.. Enumerable.Range(0, 3).Select(k => BitConverter.ToDouble(bytes, 32 + (8 * k)) + BitConverter.ToSingle(bytes, 56 + (12 * (Vertices / 2)) + (4 * k)))];
+        public double[] Middle() =>
+            [.. Enumerable.Range(0, 3).Select(
+                k => BitConverter.ToDouble(bytes, 32 + (8 * k)) + BitConverter.ToSingle(bytes, 56 + (12 * (Vertices / 2)) + (4 * k)))];
     }
 }

@@ -41,8 +41,12 @@ public class ProcessDoorTests
         server.Settings["Bostel__Proxies"] = proxies;
         await server.StartAsync();
         using var client = new HttpClient(new SocketsHttpHandler { UseCookies = false }) { BaseAddress = server.Client.BaseAddress };
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/session") { Content = JsonContent.Create(new { user = "administrator", password = ServerFixture.Password }) };
-        foreach (var (name, value) in new[] { ("X-Forwarded-For", "203.0.113.50"), ("X-Forwarded-Proto", "https"), ("X-Forwarded-Host", "bostel.example"), ("Origin", "https://bostel.example") })
+        using var request =
+            new HttpRequestMessage(HttpMethod.Post,
+                "/api/session")
+            { Content = JsonContent.Create(new { user = "administrator", password = ServerFixture.Password }) };
+        foreach (var (name, value) in new[] { ("X-Forwarded-For", "203.0.113.50"), ("X-Forwarded-Proto", "https"),
+            ("X-Forwarded-Host", "bostel.example"), ("Origin", "https://bostel.example") })
         {
             request.Headers.Add(name, value);
         }
@@ -52,7 +56,8 @@ public class ProcessDoorTests
         Assert.Equal(believed ? 200 : 403, (int)answer.StatusCode);
         if (believed)
         {
-            Assert.Contains("; secure; samesite=strict; httponly", answer.Headers.GetValues("Set-Cookie").Single(), StringComparison.OrdinalIgnoreCase);
+            Assert.Contains(
+                "; secure; samesite=strict; httponly", answer.Headers.GetValues("Set-Cookie").Single(), StringComparison.OrdinalIgnoreCase);
             await using var source = NpgsqlDataSource.Create(server.Connection);
             await using var command = source.CreateCommand("SELECT \"Address\" FROM \"SignInAttempts\"");
             Assert.Equal("203.0.113.50", await command.ExecuteScalarAsync());

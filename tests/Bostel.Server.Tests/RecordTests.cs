@@ -11,8 +11,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Bostel.Server.Tests;
 
 /// <summary>
-/// The record tells the truth: after any sequence of edits, undo, redo, other files and partial runs, what is shown in date equals a fresh run of the same
-/// plan on the same files, bit for bit; the rest shows as out of date.
+/// The record tells the truth: after any sequence of edits, undo, redo, other files and partial runs, what is shown in date equals a fresh
+/// run of the same plan on the same files, bit for bit; the rest shows as out of date.
 /// </summary>
 public class RecordTests(ServerFixture server)
 {
@@ -59,7 +59,8 @@ public class RecordTests(ServerFixture server)
         Assert.Contains("out of date", refused.GetProperty("error").GetString(), StringComparison.Ordinal);
 
         // Done by the time the request answers, and nothing but the judgement is new.
-        Assert.Equal("done", (await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "evaluate" })).GetProperty("state").GetString());
+        Assert.Equal(
+            "done", (await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "evaluate" })).GetProperty("state").GetString());
         Assert.Equal(before, await OutcomesAsync());
         var row = (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("characteristics")[0];
         Assert.Equal("non-conforming", row.GetProperty("verdict").GetString());
@@ -81,7 +82,8 @@ public class RecordTests(ServerFixture server)
         await RunAsync(piece, "run-plan");
         await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/columns", new { columns = "y x z" }));
         await UntilIdleAsync(piece);
-        Assert.All((string[])["prepare", "align", "compare"], s => Assert.Equal((s, "outOfDate"), (s, State(server.GetAsync($"/api/pieces/{piece}").Result, s))));
+        Assert.All((string[])["prepare", "align", "compare"],
+            s => Assert.Equal((s, "outOfDate"), (s, State(server.GetAsync($"/api/pieces/{piece}").Result, s))));
         await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/columns", new { columns = "x y z" }));
         await UntilIdleAsync(piece);
         Assert.Equal("done", State(await server.GetAsync($"/api/pieces/{piece}"), "compare"));
@@ -96,27 +98,40 @@ public class RecordTests(ServerFixture server)
         var piece = await CaptureAsync(part, 7);
         await RunAsync(piece, "compare");
         var view = await server.GetAsync($"/api/pieces/{piece}");
-        var transform = view.GetProperty("run").GetProperty("alignment").GetProperty("transform").EnumerateArray().Select(v => v.GetDouble()).ToArray();
+        var transform = view.GetProperty("run").GetProperty("alignment").GetProperty("transform").EnumerateArray()
+            .Select(v => v.GetDouble()).ToArray();
         Assert.Equal("best fit to all surfaces", view.GetProperty("run").GetProperty("alignment").GetProperty("method").GetString());
 
         // A label far off reads nothing, whatever a browser says; one on the part reads the stored deviation nearest to it.
-        var at = (await server.GetAsync($"/api/parts/{part}/nominal")).GetProperty("faces")[0].GetProperty("center").EnumerateArray().Select(v => v.GetDouble()).ToArray();
-        var readings = (await server.PostAsync($"/api/pieces/{piece}/readings", new { labels = new object[] { new { point = at, value = 9.999 }, new { point = new[] { 1e5, 0, 0 } } } })).GetProperty("readings");
+        var at = (await server.GetAsync($"/api/parts/{part}/nominal")).GetProperty("faces")[0].GetProperty("center").EnumerateArray()
+            .Select(v => v.GetDouble()).ToArray();
+        var readings =
+            (await server.PostAsync($"/api/pieces/{piece}/readings",
+                new { labels = new object[] { new { point = at, value = 9.999 }, new { point = new[] { 1e5, 0, 0 } } } }))
+                .GetProperty("readings");
         var statistics = view.GetProperty("run").GetProperty("comparison").GetProperty("statistics");
-        Assert.InRange(readings[0].GetProperty("value").GetDouble(), statistics.GetProperty("min").GetDouble(), statistics.GetProperty("max").GetDouble());
+        Assert.InRange(readings[0].GetProperty("value").GetDouble(), statistics.GetProperty("min").GetDouble(),
+            statistics.GetProperty("max").GetDouble());
         Assert.Equal(System.Text.Json.JsonValueKind.Null, readings[1].GetProperty("value").ValueKind);
 
         transform[3] += 0.05;
-        await EditAsync(part, plan => plan["align"] = new JsonObject { ["method"] = "as-given", ["start"] = new JsonArray([.. transform.Select(v => (JsonNode)v)]) });
+        await EditAsync(part, plan => plan["align"] = new JsonObject
+        {
+            ["method"] = "as-given",
+            ["start"] = new JsonArray([.. transform.Select(v => (JsonNode)v)])
+        });
         await RunAsync(piece, "align");
         var given = (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("alignment");
         Assert.Equal(transform, given.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble()));
         Assert.Equal("a given transform, taken as it is", given.GetProperty("method").GetString());
         await UndoAsync(part, "undo");
-        Assert.Equal("best fit to all surfaces", (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("alignment").GetProperty("method").GetString());
+        Assert.Equal("best fit to all surfaces",
+            (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("alignment").GetProperty("method").GetString());
         var log = await server.GetAsync("/api/log");
-        Assert.Contains(log.EnumerateArray(), a => a.GetProperty("action").GetString() == "compared" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
-        Assert.DoesNotContain(log.EnumerateArray(), a => a.GetProperty("action").GetString() == "evaluated" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
+        Assert.Contains(log.EnumerateArray(), a => a.GetProperty(
+            "action").GetString() == "compared" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
+        Assert.DoesNotContain(log.EnumerateArray(), a => a.GetProperty(
+            "action").GetString() == "evaluated" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
     }
 
     [Theory]
@@ -125,7 +140,8 @@ public class RecordTests(ServerFixture server)
     [InlineData("glb")]
     public async Task ANominalMayBeAnyMeshThatTheBrowserOffers(string format)
     {
-        var part = (await server.PostAsync("/api/parts", new { number = "REC-" + format, name = "x", revision = "A" })).GetProperty("id").GetString()!;
+        var part = (await server.PostAsync("/api/parts", new { number = "REC-" + format, name = "x", revision = "A" })).GetProperty("id")
+            .GetString()!;
         var cube = new Core.Meshes.TriangleMesh(
             [0, 0, 0, 40, 0, 0, 40, 30, 0, 0, 30, 0, 0, 0, 20, 40, 0, 20, 40, 30, 20, 0, 30, 20],
             [0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7]);
@@ -145,7 +161,8 @@ public class RecordTests(ServerFixture server)
         Assert.Equal(6, nominal.GetProperty("faces").GetArrayLength());
 
         // In mm whatever unit the format is in.
-        Assert.All(new[] { 40.0, 30, 20 }.Zip(nominal.GetProperty("sizeMm").EnumerateArray()), p => Assert.Equal(p.First, p.Second.GetDouble(), 3));
+        Assert.All(new[] { 40.0, 30, 20 }.Zip(nominal.GetProperty("sizeMm").EnumerateArray()),
+            p => Assert.Equal(p.First, p.Second.GetDouble(), 3));
     }
 
     private static string Off(Core.Meshes.TriangleMesh mesh) => string.Create(
@@ -158,13 +175,16 @@ public class RecordTests(ServerFixture server)
     {
         var faces = (await server.GetAsync($"/api/parts/{part}/nominal")).GetProperty("faces").EnumerateArray().ToList();
         int Face(Func<System.Text.Json.JsonElement, bool> which) => faces.First(which).GetProperty("id").GetInt32();
-        var bore = Face(f => f.GetProperty("kind").GetString() == "cylinder" && Math.Abs(f.GetProperty("numbers")[6].GetDouble() - 4) < 1e-6);
+        var bore = Face(
+            f => f.GetProperty("kind").GetString() == "cylinder" && Math.Abs(f.GetProperty("numbers")[6].GetDouble() - 4) < 1e-6);
         var bottom = Face(f => f.GetProperty("kind").GetString() == "plane" && f.GetProperty("numbers")[5].GetDouble() < -0.999);
         var folder = Path.Combine(ServerFixture.Root, "demo", "nominal");
         async Task<(string, string)> StoredAsync(string name) =>
-            ((await server.UploadAsync(name, await File.ReadAllBytesAsync(Path.Combine(folder, name)))).GetProperty("sha").GetString()!, name);
+            ((await server.UploadAsync(name, await File.ReadAllBytesAsync(Path.Combine(folder, name)))).GetProperty("sha").GetString()!,
+                name);
         var own = Path.GetFileName(Directory.GetFiles(folder, "RC-077*.step").Single());
-        return new(bottom, bore, await StoredAsync(own), await StoredAsync(Path.GetFileName(Directory.GetFiles(folder, "LB-045*.step").Single())));
+        return new(bottom, bore, await StoredAsync(own),
+            await StoredAsync(Path.GetFileName(Directory.GetFiles(folder, "LB-045*.step").Single())));
     }
 
     private static void Characteristics(JsonObject plan, int bottom, int bore)
@@ -196,12 +216,22 @@ public class RecordTests(ServerFixture server)
             case 1: await EditAsync(part, p => p["compare"]!["upper"] = 0.1 + (0.05 * random.Next(4))); break;
             case 2: await EditAsync(part, p => p["compare"]!["maxAngle"] = 40 + (10 * random.Next(4))); break;
             case 3: await EditAsync(part, p => Edge(p, random)); break;
-            case 4: await EditAsync(part, p => p["prepare"] = JsonNode.Parse(random.Next(2) == 0 ? """{"steps":[{"kind":"keep-part"}]}""" : """{"steps":[{"kind":"keep-part"},{"kind":"smooth","passes":2,"maxDisplacement":0.02}]}""")); break;
-            case 5: await EditAsync(part, p => p["align"] = JsonNode.Parse(random.Next(2) == 0 ? """{"method":"all-surfaces"}""" : $$"""{"method":"faces","faces":[{{nominals.Bottom}},{{nominals.Bore}}]}""")); break;
+            case 4:
+                await EditAsync(part,
+                p => p["prepare"] =
+                JsonNode.Parse(random.Next(2) == 0
+                    ? """{"steps":[{"kind":"keep-part"}]}"""
+                    : """{"steps":[{"kind":"keep-part"},{"kind":"smooth","passes":2,"maxDisplacement":0.02}]}""")); break;
+            case 5:
+                await EditAsync(part, p => p["align"] = JsonNode.Parse(random.Next(2) == 0
+                ? """{"method":"all-surfaces"}"""
+                : $$"""{"method":"faces","faces":[{{nominals.Bottom}},{{nominals.Bore}}]}""")); break;
             case 6: await UndoAsync(part, random.Next(3) == 0 ? "redo" : "undo"); break;
             case 7: await EditAsync(part, p => p["device"] = new JsonObject { ["lengthError"] = 0.005 * (1 + random.Next(3)) }); break;
             case 8 when random.Next(3) == 0: await UseNominalAsync(part, random.Next(2) == 0 ? nominals.Own : nominals.Other); break;
-            case 9 when random.Next(3) == 0: await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/unit", new { unit = random.Next(2) == 0 ? "mm" : "inch" })); break;
+            case 9 when random.Next(3) == 0:
+                await ServerFixture.JsonAsync(await server.Client.PostAsJsonAsync(
+                $"/api/pieces/{piece}/unit", new { unit = random.Next(2) == 0 ? "mm" : "inch" })); break;
             default: await RunAsync(piece, random.GetItems(["prepare", "align", "compare", "measure", "evaluate"], 1)[0]); break;
         }
     }
@@ -227,7 +257,8 @@ public class RecordTests(ServerFixture server)
     {
         await using var scope = server.Factory.Services.CreateAsyncScope();
         var w = await scope.ServiceProvider.GetRequiredService<StationService>().OpenAsync(piece);
-        var shown = await ShownRecord.LoadAsync(scope.ServiceProvider.GetRequiredService<BostelContext>(), w.Piece, w.Keys, CancellationToken.None);
+        var shown = await ShownRecord.LoadAsync(
+            scope.ServiceProvider.GetRequiredService<BostelContext>(), w.Piece, w.Keys, CancellationToken.None);
         var fresh = new Lazy<InspectionResult>(() => FreshAsync(scope.ServiceProvider, w).GetAwaiter().GetResult());
         var inDate = 0;
         void Same<T>(T expected, T found)
@@ -273,7 +304,8 @@ public class RecordTests(ServerFixture server)
             var blobs = services.GetRequiredService<BlobStore>();
             await using var stream = File.OpenRead(await blobs.FileAsync(w.Piece.FileSha));
             var scan = MeshFormats.Read(stream, w.Piece.FileName).Mesh.Scaled(LengthUnit.Factor(w.Piece.Unit));
-            _fresh[content] = result = new InspectionRunner(NominalModelStore.Load(await blobs.BytesAsync(w.Nominal.ModelSha))).Run(scan, w.Plan);
+            _fresh[content] = result = new InspectionRunner(NominalModelStore.Load(await blobs.BytesAsync(w.Nominal.ModelSha)))
+                .Run(scan, w.Plan);
         }
 
         return result;
@@ -284,7 +316,8 @@ public class RecordTests(ServerFixture server)
         var stored = await server.GetAsync($"/api/parts/{part}/plan");
         var plan = JsonNode.Parse(stored.GetProperty("plan").GetRawText())!.AsObject();
         edit(plan);
-        await ServerFixture.JsonAsync(await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new JsonObject { ["basedOn"] = stored.GetProperty("number").GetInt32(), ["plan"] = plan }));
+        await ServerFixture.JsonAsync(await server.Client.PutAsJsonAsync(
+            $"/api/parts/{part}/plan", new JsonObject { ["basedOn"] = stored.GetProperty("number").GetInt32(), ["plan"] = plan }));
     }
 
     private async Task UndoAsync(string part, string direction)
@@ -302,19 +335,36 @@ public class RecordTests(ServerFixture server)
         Assert.Equal("done", (await server.EndedAsync(job)).GetProperty("state").GetString());
     }
 
-    private async Task RunAsync(string piece, string kind) => await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind }));
+    private async Task RunAsync(string piece, string kind) =>
+        await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind }));
 
-    private async Task UntilIdleAsync(string piece) => await server.EndedAsync((await server.GetAsync($"/api/pieces/{piece}")).GetProperty("jobs")[0]);
+    private async Task UntilIdleAsync(string piece) =>
+        await server.EndedAsync((await server.GetAsync($"/api/pieces/{piece}")).GetProperty("jobs")[0]);
 
     private async Task<string> CaptureAsync(string part, int seed, bool cloud = false)
     {
-        var job = await server.PostAsync("/api/captures", new { partId = part, serial = "1", seed, spacing = 1.4, noise = 0.01, unit = "mm", strayPieces = 1, tablePatch = false, errors = Array.Empty<object>(), cloud });
+        var job = await server.PostAsync("/api/captures",
+            new
+            {
+                partId = part,
+                serial = "1",
+                seed,
+                spacing = 1.4,
+                noise = 0.01,
+                unit = "mm",
+                strayPieces = 1,
+                tablePatch = false,
+                errors = Array.Empty<object>(),
+                cloud
+            });
         Assert.Equal("done", (await server.EndedAsync(job)).GetProperty("state").GetString());
-        return (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray().Single(p => p.GetProperty("partId").GetString() == part).GetProperty("id").GetString()!;
+        return (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
+            .Single(p => p.GetProperty("partId").GetString() == part).GetProperty("id").GetString()!;
     }
 
     private Task<long> OutcomesAsync() => server.ScalarAsync<long>("SELECT count(*) FROM \"Outcomes\"");
 
     private static string? State(System.Text.Json.JsonElement piece, string station) =>
-        piece.GetProperty("stations").EnumerateArray().Single(s => s.GetProperty("key").GetString() == station).GetProperty("state").GetString();
+        piece.GetProperty("stations").EnumerateArray().Single(s => s.GetProperty("key").GetString() == station).GetProperty("state")
+            .GetString();
 }

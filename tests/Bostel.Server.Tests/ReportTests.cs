@@ -40,7 +40,8 @@ public class ReportTests
         using var workbook = new ZipArchive(new MemoryStream(TableWriters.Xlsx(Model(name))));
         var sheets = string.Concat(workbook.Entries.Where(e => e.FullName.EndsWith(".xml", StringComparison.Ordinal)).Select(Text));
         Assert.DoesNotContain("<f>", sheets, StringComparison.Ordinal);
-        Assert.Contains(System.Security.SecurityElement.Escape(name.TrimStart('\t'))!.Replace("&quot;", "\"", StringComparison.Ordinal), sheets.Replace("&quot;", "\"", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.Contains(System.Security.SecurityElement.Escape(name.TrimStart('\t'))!.Replace("&quot;", "\"", StringComparison.Ordinal),
+            sheets.Replace("&quot;", "\"", StringComparison.Ordinal), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -57,7 +58,8 @@ public class ReportTests
     public async Task ThePageSaysWhatWasDoneToTheData()
     {
         var html = System.Net.WebUtility.HtmlDecode(await PdfWriter.HtmlAsync(Model()));
-        foreach (var said in (string[])["9568 selected triangles dropped", "2 holes filled, the largest 31.27 mm across", "Much of it is guessed.", "889.8 mm²", "0.0123 mm", "BR-0001", "not proven"])
+        foreach (var said in (string[])["9568 selected triangles dropped", "2 holes filled, the largest 31.27 mm across",
+            "Much of it is guessed.", "889.8 mm²", "0.0123 mm", "BR-0001", "not proven"])
         {
             Assert.Contains(said, html, StringComparison.Ordinal);
         }
@@ -101,24 +103,30 @@ public class ReportTests
         [
             new(new(1, name, "diameter") { Features = ["bore"], Nominal = 52, Lower = 0, Upper = 0.03 })
             {
-                Nominal = 52, LowerLimit = 52, UpperLimit = 52.03, Measured = 52.014999999999986, Deviation = 0.015, Uncertainty = 0.009, Verdict = Verdict.Conforming, Method = "least-squares cylinder", Points = 1200, Coverage = 0.97,
+                Nominal = 52, LowerLimit = 52, UpperLimit = 52.03, Measured = 52.014999999999986, Deviation = 0.015, Uncertainty = 0.009,
+                Verdict = Verdict.Conforming, Method = "least-squares cylinder", Points = 1200, Coverage = 0.97,
             },
             new(new(2, "Hole position", "position") { Features = ["hole"], Tolerance = 0.1, Datums = ["A", "B"] })
             {
-                UpperLimit = 0.1, Measured = 0.095, Uncertainty = 0.02, Verdict = Verdict.NotProven, Method = "axis, cylindrical zone", Points = 300, Coverage = 0.8,
+                UpperLimit = 0.1, Measured = 0.095, Uncertainty = 0.02, Verdict = Verdict.NotProven, Method = "axis, cylindrical zone",
+                Points = 300, Coverage = 0.8,
             },
-            new(new(3, "Back face", "flatness") { Features = ["back"], Tolerance = 0.05 }) { UpperLimit = 0.05, Verdict = Verdict.NotMeasured, Method = "", Remark = "only 0 scan points lie on it" },
+            new(new(3, "Back face", "flatness") { Features = ["back"], Tolerance = 0.05 }) { UpperLimit = 0.05,
+                Verdict = Verdict.NotMeasured, Method = "", Remark = "only 0 scan points lie on it" },
         ];
         StepRecord[] steps =
         [
             new("drop", "9568 selected triangles dropped, 5894.5 mm².", 99562, 50931, AreaRemoved: 5894.5),
-            new("fill", "2 holes filled, the largest 31.27 mm across, 889.8 mm², not measured.", 100887, 51486, AreaAdded: 889.8, Caution: "Much of it is guessed."),
+            new("fill", "2 holes filled, the largest 31.27 mm across, 889.8 mm², not measured.", 100887, 51486, AreaAdded: 889.8,
+                Caution: "Much of it is guessed."),
             new("smooth", "120 points smoothed in 5 passes, moved by 0.0123 mm at most.", 100887, 51486, Moved: 0.0123),
         ];
-        var header = new ReportHeader("BR-0001", "HW-118", "Hand wheel", "B", "0002", "plan 4", "inspector", new(2026, 1, 2, 3, 4, 5, TimeSpan.Zero), "HW-118.step", "HW-118-0002.stl", "mm", []);
+        var header = new ReportHeader("BR-0001", "HW-118", "Hand wheel", "B", "0002", "plan 4", "inspector",
+            new(2026, 1, 2, 3, 4, 5, TimeSpan.Zero), "HW-118.step", "HW-118-0002.stl", "mm", []);
         var statistics = DeviationStatistics.Of([0.01, -0.02, 0.03], [1, 1, 1], -0.1, 0.1);
         return new(
             header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps),
-            new(new("datums") { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])), new(new(5, 60), -0.1, 0.1, statistics), rows, []);
+            new(new("datums") { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])),
+            new(new(5, 60), -0.1, 0.1, statistics), rows, []);
     }
 }

@@ -38,11 +38,14 @@ public class RestoreTests(ServerFixture server)
             });
             using var client = await ServerFixture.SignedInAsync(factory, "inspector");
             var there = await client.GetFromJsonAsync<System.Text.Json.JsonElement>($"/api/pieces/{piece}");
-            Assert.Equal((await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetRawText(), there.GetProperty("run").GetRawText());
+            Assert.Equal(
+                (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetRawText(), there.GetProperty("run").GetRawText());
             var pdf = await client.GetByteArrayAsync($"/api/reports/{report.GetProperty("id").GetString()}/pdf");
             Assert.Equal(report.GetProperty("pdfSha").GetString(), Convert.ToHexStringLower(SHA256.HashData(pdf)));
             Assert.NotEmpty(await client.GetByteArrayAsync($"/api/pieces/{piece}/geometry?prepared={there.GetProperty("run").GetProperty("compareStage").GetProperty("preparedKey").GetString()}"));
-            Assert.Equal(await server.ScalarAsync<int>("SELECT \"Next\" FROM \"Counters\""), await factory.Services.GetRequiredService<NpgsqlDataSource>().CreateCommand("SELECT \"Next\" FROM \"Counters\"").ExecuteScalarAsync());
+            Assert.Equal(await server.ScalarAsync<int>("SELECT \"Next\" FROM \"Counters\""),
+                await factory.Services.GetRequiredService<NpgsqlDataSource>().CreateCommand("SELECT \"Next\" FROM \"Counters\"")
+                .ExecuteScalarAsync());
         }
         finally
         {

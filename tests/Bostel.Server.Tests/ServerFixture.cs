@@ -33,8 +33,11 @@ public sealed class ServerFixture : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        _admin = Environment.GetEnvironmentVariable("BOSTEL_TEST_DATABASE") ?? throw new InvalidOperationException("Run the tests through ./test: it starts PostgreSQL and sets BOSTEL_TEST_DATABASE.");
-        var application = new NpgsqlConnectionStringBuilder(Environment.GetEnvironmentVariable("BOSTEL_TEST_APPLICATION")) { Database = _database, MaxPoolSize = 30 };
+        _admin = Environment.GetEnvironmentVariable("BOSTEL_TEST_DATABASE")
+            ?? throw new InvalidOperationException("Run the tests through ./test: it starts PostgreSQL and sets BOSTEL_TEST_DATABASE.");
+        var application = new NpgsqlConnectionStringBuilder(
+            Environment.GetEnvironmentVariable("BOSTEL_TEST_APPLICATION"))
+        { Database = _database, MaxPoolSize = 30 };
         await ExecuteAsync($"CREATE DATABASE {_database} OWNER {application.Username}");
         Connection = application.ConnectionString;
         Factory = Create(jobs: true);
@@ -124,7 +127,8 @@ public sealed class ServerFixture : IAsyncLifetime
         var part = (await PostAsync("/api/parts", new { number, name = "Ridge clamp", revision = "A" })).GetProperty("id").GetString()!;
         var file = Directory.GetFiles(Path.Combine(Root, "demo", "nominal"), "RC-077*.step").Single();
         var upload = await UploadAsync("RC-077.step", await File.ReadAllBytesAsync(file));
-        var job = await PostAsync($"/api/parts/{part}/nominal", new { sha = upload.GetProperty("sha").GetString(), fileName = "RC-077.step", unit = "mm" });
+        var job = await PostAsync(
+            $"/api/parts/{part}/nominal", new { sha = upload.GetProperty("sha").GetString(), fileName = "RC-077.step", unit = "mm" });
         Assert.Equal("done", (await EndedAsync(job)).GetProperty("state").GetString());
         return part;
     }
@@ -132,11 +136,24 @@ public sealed class ServerFixture : IAsyncLifetime
     /// <summary>Captures a piece with the simulated scanner and returns its id.</summary>
     public async Task<string> CaptureAsync(string part, string serial, int seed = 3)
     {
-        var job = await PostAsync("/api/captures", new { partId = part, serial, seed, spacing = 0.8, noise = 0.01, unit = "mm", strayPieces = 2, tablePatch = true, errors = Array.Empty<object>() });
+        var job = await PostAsync("/api/captures",
+            new
+            {
+                partId = part,
+                serial,
+                seed,
+                spacing = 0.8,
+                noise = 0.01,
+                unit = "mm",
+                strayPieces = 2,
+                tablePatch = true,
+                errors = Array.Empty<object>()
+            });
         var ended = await EndedAsync(job);
         Assert.Equal("done", ended.GetProperty("state").GetString());
         return (await GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
-            .Single(p => p.GetProperty("partId").GetString() == part && p.GetProperty("serial").GetString() == serial).GetProperty("id").GetString()!;
+            .Single(p => p.GetProperty("partId").GetString() == part && p.GetProperty("serial").GetString() == serial).GetProperty("id")
+                .GetString()!;
     }
 
     public static byte[] Stl(TriangleMesh mesh)

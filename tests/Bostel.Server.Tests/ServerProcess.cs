@@ -15,7 +15,14 @@ public sealed class ServerProcess : IAsyncDisposable
     private ServerProcess(string folder, int port, int databasePort, string connection)
     {
         (Folder, Port, DatabasePort, _connection) = (folder, port, databasePort, connection);
-        Client = new(new SocketsHttpHandler { CookieContainer = new(), UseCookies = true, ConnectTimeout = TimeSpan.FromSeconds(2) }) { BaseAddress = new($"http://127.0.0.1:{port}"), Timeout = TimeSpan.FromSeconds(60) };
+        Client = new(new SocketsHttpHandler
+        {
+            CookieContainer = new(),
+            UseCookies = true,
+            ConnectTimeout = TimeSpan.FromSeconds(
+            2)
+        })
+        { BaseAddress = new($"http://127.0.0.1:{port}"), Timeout = TimeSpan.FromSeconds(60) };
     }
 
     public string Folder { get; }
@@ -30,7 +37,8 @@ public sealed class ServerProcess : IAsyncDisposable
 
     /// <summary>Highest memory the process has used, bytes.</summary>
     public long Peak => 1024 * long.Parse(
-        File.ReadLines($"/proc/{Id}/status").Single(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], CultureInfo.InvariantCulture);
+        File.ReadLines($"/proc/{Id}/status").Single(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(
+            ' ', StringSplitOptions.RemoveEmptyEntries)[1], CultureInfo.InvariantCulture);
 
     public static async Task<ServerProcess> CreateAsync(string name)
     {
@@ -60,9 +68,15 @@ public sealed class ServerProcess : IAsyncDisposable
 
     private async Task StartOnceAsync()
     {
-        var start = new ProcessStartInfo("dotnet") { WorkingDirectory = Path.Combine(ServerFixture.Root, "src", "Bostel.Server"), RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet")
+        {
+            WorkingDirectory = Path.Combine(ServerFixture.Root, "src", "Bostel.Server"),
+            RedirectStandardOutput = true,
+            RedirectStandardError = true
+        };
         start.ArgumentList.Add(Path.Combine(start.WorkingDirectory, "bin", "Release", "net10.0", "Bostel.Server.dll"));
-        foreach (var (key, value) in new[] { ("Bostel__Database", _connection), ("Bostel__Data", Folder), ("Bostel__FirstPassword", ServerFixture.Password), ("ASPNETCORE_URLS", $"http://127.0.0.1:{Port}") })
+        foreach (var (key, value) in new[] { ("Bostel__Database", _connection), ("Bostel__Data", Folder),
+            ("Bostel__FirstPassword", ServerFixture.Password), ("ASPNETCORE_URLS", $"http://127.0.0.1:{Port}") })
         {
             start.Environment[key] = value;
         }
@@ -96,7 +110,8 @@ public sealed class ServerProcess : IAsyncDisposable
     public List<string> Messages { get; } = [];
 
     public async Task SignInAsync() =>
-        (await Client.PostAsJsonAsync("/api/session", new { user = "administrator", password = ServerFixture.Password })).EnsureSuccessStatusCode();
+        (await Client.PostAsJsonAsync("/api/session", new { user = "administrator", password = ServerFixture.Password }))
+            .EnsureSuccessStatusCode();
 
     /// <summary>As the system kills it: nothing of it runs any more, nothing is put in order.</summary>
     public async Task KillAsync()

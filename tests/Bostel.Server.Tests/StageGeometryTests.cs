@@ -22,10 +22,12 @@ public class StageGeometryTests
         NominalEdge[] edges = [new([0, 0, 0, 1, 2, 3, 4, 5, 6], [0]), new([7, 8, 9, 10, 11, 12], [0, 1])];
         using var reader = await SentAsync(GeometryCodec.Send(mesh, labels, edges, values));
         Assert.Equal("BGEO", new string(reader.ReadChars(4)));
-        Assert.Equal([2, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, 3, 0, 7], Numbers(reader, 7, r => r.ReadInt32()));
+        Assert.Equal(
+            [2, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, 3, 0, 7], Numbers(reader, 7, r => r.ReadInt32()));
         var origin = Numbers(reader, 3, r => r.ReadDouble());
         Assert.Equal(mesh.Bounds.Center.ToArray(), origin);
-        Assert.Equal(mesh.Coordinates.Select((c, i) => (float)(c - origin[i % 3])), Numbers(reader, mesh.Coordinates.Length, r => r.ReadSingle()));
+        Assert.Equal(
+            mesh.Coordinates.Select((c, i) => (float)(c - origin[i % 3])), Numbers(reader, mesh.Coordinates.Length, r => r.ReadSingle()));
         Assert.Equal(mesh.Indices, Numbers(reader, mesh.Indices.Length, r => r.ReadInt32()));
         Assert.Equal(labels, Numbers(reader, labels.Length, r => r.ReadInt32()));
         double[] ends = [0, 0, 0, 1, 2, 3, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12];
@@ -50,8 +52,10 @@ public class StageGeometryTests
 
     private static TriangleMesh Sheet(int side, int? measured = null)
     {
-        var points = Enumerable.Range(0, side * side).SelectMany(i => new Vector3D(500 + (0.1 * (i % side)), -20 + (0.1 * (i / side)), Math.Sin(0.02 * (i % side))).ToArray());
-        var triangles = Enumerable.Range(0, side * side).Where(i => i % side < side - 1 && i / side < side - 1).SelectMany(i => new[] { i, i + 1, i + side + 1, i, i + side + 1, i + side });
+        var points = Enumerable.Range(0, side * side)
+            .SelectMany(i => new Vector3D(500 + (0.1 * (i % side)), -20 + (0.1 * (i / side)), Math.Sin(0.02 * (i % side))).ToArray());
+        var triangles = Enumerable.Range(0, side * side).Where(i => i % side < side - 1 && i / side < side - 1)
+            .SelectMany(i => new[] { i, i + 1, i + side + 1, i, i + side + 1, i + side });
         return new([.. points], [.. triangles], measuredTriangles: measured);
     }
 
@@ -66,5 +70,6 @@ public class StageGeometryTests
         return new(body);
     }
 
-    private static T[] Numbers<T>(BinaryReader reader, int count, Func<BinaryReader, T> read) => [.. Enumerable.Range(0, count).Select(_ => read(reader))];
+    private static T[] Numbers<T>(BinaryReader reader, int count, Func<BinaryReader, T> read) =>
+        [.. Enumerable.Range(0, count).Select(_ => read(reader))];
 }

@@ -12,7 +12,12 @@ internal static class Arguments
 
     public static Argument<string> Out(string what) => new("OUT") { Description = what };
 
-    public static Option<string> Unit() => new("--units") { Description = "Unit of the scan file: mm, cm, m or inch; 'file' takes what the file states, else mm.", DefaultValueFactory = _ => Files.AsStated };
+    public static Option<string> Unit() =>
+        new("--units")
+        {
+            Description = "Unit of the scan file: mm, cm, m or inch; 'file' takes what the file states, else mm.",
+            DefaultValueFactory = _ => Files.AsStated
+        };
 
     public static Option<string> Nominal() => new("--nominal") { Description = "Nominal: STEP, IGES or a mesh in mm.", Required = true };
 
@@ -22,8 +27,13 @@ internal static class Arguments
     /// <exception cref="BadInputException">Names the option.</exception>
     public static double[] Numbers(string option, string text, int? count = null)
     {
-        var numbers = text.Split(',').Select(w => double.TryParse(w, CultureInfo.InvariantCulture, out var v) && double.IsFinite(v) ? v : throw new BadInputException($"{option}: '{w}' is not a number.")).ToArray();
-        return count is null || numbers.Length == count ? numbers : throw new BadInputException($"{option}: '{text}' is not {count} numbers.");
+        var numbers = text.Split(',')
+            .Select(w => double.TryParse(w, CultureInfo.InvariantCulture, out var v) && double.IsFinite(v)
+            ? v
+            : throw new BadInputException($"{option}: '{w}' is not a number.")).ToArray();
+        return count is null || numbers.Length == count
+            ? numbers
+            : throw new BadInputException($"{option}: '{text}' is not {count} numbers.");
     }
 
     public static Vector3D Vector(string option, string text) => Vector3D.FromArray(Numbers(option, text, 3));

@@ -9,8 +9,8 @@ using Bostel.Core.Plans;
 namespace Bostel.Cli.Commands;
 
 /// <summary>
-/// Prints the benchmark table. Every group of lines runs in a process of its own, once with each number of threads, so that memory is that of the group
-/// and the threads are truly limited.
+/// Prints the benchmark table. Every group of lines runs in a process of its own, once with each number of threads, so that memory is that
+/// of the group and the threads are truly limited.
 /// </summary>
 internal static class BenchCommand
 {
@@ -18,13 +18,30 @@ internal static class BenchCommand
 
     public static Command Build()
     {
-        var runs = new Option<int>("--runs") { Description = "Runs of each line after a warm-up; the median is printed.", DefaultValueFactory = _ => 3 };
-        var only = new Option<string>("--only") { Description = "Groups to run: " + string.Join(",", CoreBenchmarks.Groups) + ".", DefaultValueFactory = _ => string.Join(',', CoreBenchmarks.Groups) };
-        var threads = new Option<string>("--threads") { Description = "Numbers of threads, as 1,2.", DefaultValueFactory = _ => Environment.ProcessorCount == 1 ? "1" : $"1,{Environment.ProcessorCount}" };
-        var nominal = new Option<string>("--nominal") { Description = "Nominal for the alignment lines.", DefaultValueFactory = _ => "demo/nominal/VH-310-vent-drive-housing.step" };
+        var runs = new Option<int>("--runs")
+        { Description = "Runs of each line after a warm-up; the median is printed.", DefaultValueFactory = _ => 3 };
+        var only = new Option<string>("--only")
+        {
+            Description = "Groups to run: " + string.Join(",", CoreBenchmarks.Groups) + ".",
+            DefaultValueFactory = _ => string.Join(',', CoreBenchmarks.Groups)
+        };
+        var threads = new Option<string>("--threads")
+        {
+            Description = "Numbers of threads, as 1,2.",
+            DefaultValueFactory = _ => Environment.ProcessorCount == 1 ? "1" : $"1,{Environment.ProcessorCount}"
+        };
+        var nominal = new Option<string>("--nominal")
+        {
+            Description = "Nominal for the alignment lines.",
+            DefaultValueFactory = _ => "demo/nominal/VH-310-vent-drive-housing.step"
+        };
         var plan = new Option<string>("--plan") { Description = "Its plan.", DefaultValueFactory = _ => "demo/plans/VH-310.json" };
-        var group = new Option<string?>("--group") { Description = "One group in this process; its lines are printed as JSON.", Hidden = true };
-        var command = new Command("bench", "Times the core's work on generated data and prints a table. Run it at the root of the repository.") { runs, only, threads, nominal, plan, group };
+        var group = new Option<string?>("--group")
+        { Description = "One group in this process; its lines are printed as JSON.", Hidden = true };
+        var command =
+            new Command("bench",
+                "Times the core's work on generated data and prints a table. Run it at the root of the repository.") { runs, only, threads,
+                nominal, plan, group };
         command.SetAction(parsed =>
         {
             var count = Math.Max(1, parsed.GetValue(runs));
@@ -35,7 +52,10 @@ internal static class BenchCommand
                 return ExitCode.Done;
             }
 
-            var counts = parsed.GetValue(threads)!.Split(',').Select(t => int.TryParse(t, CultureInfo.InvariantCulture, out var n) && n > 0 ? n : throw new BadInputException($"--threads: '{t}' is not a number of threads.")).ToArray();
+            var counts = parsed.GetValue(threads)!.Split(',')
+                .Select(t => int.TryParse(t, CultureInfo.InvariantCulture, out var n) && n > 0
+                ? n
+                : throw new BadInputException($"--threads: '{t}' is not a number of threads.")).ToArray();
             Header(counts);
             foreach (var name in parsed.GetValue(only)!.Split(','))
             {
@@ -45,7 +65,8 @@ internal static class BenchCommand
             return ExitCode.Done;
 
             (Core.Segmentation.NominalModel, InspectionPlan) Demo() =>
-                (Files.ReadNominalAsync(parsed.GetValue(nominal)!, CancellationToken.None).GetAwaiter().GetResult(), InspectionPlan.Parse(Files.ReadText(parsed.GetValue(plan)!)));
+                (Files.ReadNominalAsync(parsed.GetValue(nominal)!, CancellationToken.None).GetAwaiter().GetResult(),
+                    InspectionPlan.Parse(Files.ReadText(parsed.GetValue(plan)!)));
         });
         return command;
     }
@@ -53,7 +74,8 @@ internal static class BenchCommand
     private static void Header(int[] counts)
     {
         var columns = counts.Select(n => $"{n} thread{(n == 1 ? "" : "s")} ms").ToList();
-        Console.Out.WriteLine($"| work | {string.Join(" | ", columns)} | CPU ms | native CPU ms | native here | allocated MB | group's peak MB | note |");
+        Console.Out.WriteLine(
+            $"| work | {string.Join(" | ", columns)} | CPU ms | native CPU ms | native here | allocated MB | group's peak MB | note |");
         Console.Out.WriteLine($"| --- | {string.Join(" | ", columns.Select(_ => "---:"))} | ---: | ---: | ---: | ---: | ---: | --- |");
     }
 
@@ -77,7 +99,8 @@ internal static class BenchCommand
             start.ArgumentList.Add(typeof(BenchCommand).Assembly.Location);
         }
 
-        foreach (var argument in (string[])["bench", "--group", group, "--runs", runs.ToString(CultureInfo.InvariantCulture), "--nominal", nominal, "--plan", plan])
+        foreach (var argument in (string[])["bench", "--group", group, "--runs", runs.ToString(CultureInfo.InvariantCulture), "--nominal",
+            nominal, "--plan", plan])
         {
             start.ArgumentList.Add(argument);
         }

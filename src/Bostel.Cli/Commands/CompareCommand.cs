@@ -21,13 +21,19 @@ internal static class CompareCommand
         var unit = Arguments.Unit();
         var transform = Arguments.Transform();
         var distance = new Option<double?>("--max-distance") { Description = "Farthest counterpart, mm." };
-        var angle = new Option<double>("--max-angle") { Description = "Largest angle between normals, degrees.", DefaultValueFactory = _ => 60 };
+        var angle = new Option<double>("--max-angle")
+        { Description = "Largest angle between normals, degrees.", DefaultValueFactory = _ => 60 };
         var tolerance = new Option<string>("--tolerance") { Description = "lower,upper in mm.", DefaultValueFactory = _ => "-0.2,0.2" };
-        var bands = new Option<string?>("--bands") { Description = "Half widths as 0.05,0.1,0.2, mm: the share of the area within each, no data in none." };
-        var output = new Option<string?>("--out") { Description = "Write the scan in nominal coordinates with its deviations: .ply, or .csv." };
+        var bands = new Option<string?>("--bands")
+        { Description = "Half widths as 0.05,0.1,0.2, mm: the share of the area within each, no data in none." };
+        var output =
+            new Option<string?>("--out") { Description = "Write the scan in nominal coordinates with its deviations: .ply, or .csv." };
         var direction = new Option<string>("--direction") { Description = "scan-to-nominal; nominal-to-scan: what of the nominal was measured, whole and by face; scan-to-scan: the nominal is another scan, its border no counterpart.", DefaultValueFactory = _ => "scan-to-nominal" };
-        var view = new Option<string?>("--view") { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
-        var command = new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal, scan, unit, transform, distance, angle, tolerance, bands, direction, output, view };
+        var view = new Option<string?>("--view")
+        { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
+        var command =
+            new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal,
+                scan, unit, transform, distance, angle, tolerance, bands, direction, output, view };
         command.SetAction(async (parsed, cancel) =>
         {
             var between = parsed.GetValue(direction) is "scan-to-scan";
@@ -51,7 +57,8 @@ internal static class CompareCommand
 
             if (!between && parsed.GetValue(direction) is not "scan-to-nominal")
             {
-                throw new BadInputException($"--direction: '{parsed.GetValue(direction)}' is not scan-to-nominal, nominal-to-scan or scan-to-scan.");
+                throw new BadInputException(
+                    $"--direction: '{parsed.GetValue(direction)}' is not scan-to-nominal, nominal-to-scan or scan-to-scan.");
             }
 
             var map = Deviation.Compute(mesh, motion, model, new TriangleTree(model.Mesh), options, null, cancel);
@@ -71,22 +78,37 @@ internal static class CompareCommand
             {
                 var widths = Arguments.Numbers("--bands", list);
                 var shares = OutOfTolerance.Shares(map.Values, weights, [.. widths.Select(w => (-w, w))]);
-                answer["bands"] = JsonSerializer.SerializeToNode(widths.Zip(shares).Select(b => new { within = b.First, share = b.Second }), Files.Json);
+                answer["bands"] = JsonSerializer.SerializeToNode(
+                    widths.Zip(shares).Select(b => new { within = b.First, share = b.Second }), Files.Json);
             }
 
             if (mesh.TriangleCount > 0)
             {
                 answer["areas"] = JsonSerializer.SerializeToNode(
-                    OutOfTolerance.Areas(mesh, map.Values, lower, upper).Take(AreasShown).Select(a => new { a.High, a.Area, a.Extreme, at = motion.Apply(a.At).ToArray(), points = a.Vertices.Length }), Files.Json);
+                    OutOfTolerance.Areas(mesh, map.Values, lower, upper).Take(AreasShown).Select(
+                        a => new { a.High, a.Area, a.Extreme, at = motion.Apply(a.At).ToArray(), points = a.Vertices.Length }), Files.Json);
             }
 
             if (model.Faces.Count > 1)
             {
                 answer["faces"] = JsonSerializer.SerializeToNode(
-                    FaceStatistics.OfFaces(map, weights, model, lower, upper).Select((s, id) => new { id, s.Count, s.Min, s.Max, s.Mean, s.Std, s.Rms, s.WithinTolerance }), Files.Json);
+                    FaceStatistics.OfFaces(map, weights, model, lower, upper).Select(
+                        (s, id) => new { id, s.Count, s.Min, s.Max, s.Mean, s.Std, s.Rms, s.WithinTolerance }), Files.Json);
                 answer["features"] = JsonSerializer.SerializeToNode(
-                    NominalFeatures.Find(model).Where(f => f.Faces.Length > 1).Select(f => (Feature: f, Of: FaceStatistics.OfFeature(map, weights, model, f.Faces, lower, upper)))
-                        .Select(p => new { kind = p.Feature.Kind, faces = p.Feature.Faces, p.Of.Count, p.Of.Min, p.Of.Max, p.Of.Mean, p.Of.Std, p.Of.Rms, p.Of.WithinTolerance }), Files.Json);
+                    NominalFeatures.Find(model).Where(f => f.Faces.Length > 1)
+                        .Select(f => (Feature: f, Of: FaceStatistics.OfFeature(map, weights, model, f.Faces, lower, upper)))
+                        .Select(p => new
+                        {
+                            kind = p.Feature.Kind,
+                            faces = p.Feature.Faces,
+                            p.Of.Count,
+                            p.Of.Min,
+                            p.Of.Max,
+                            p.Of.Mean,
+                            p.Of.Std,
+                            p.Of.Rms,
+                            p.Of.WithinTolerance
+                        }), Files.Json);
             }
 
             Files.Print(answer);
@@ -98,7 +120,8 @@ internal static class CompareCommand
     private static (double Lower, double Upper) Band(string text)
     {
         var parts = text.Split(',');
-        return parts.Length == 2 && double.TryParse(parts[0], CultureInfo.InvariantCulture, out var low) && double.TryParse(parts[1], CultureInfo.InvariantCulture, out var high) && low < high
+        return parts.Length == 2 && double.TryParse(parts[0], CultureInfo.InvariantCulture, out var low)
+            && double.TryParse(parts[1], CultureInfo.InvariantCulture, out var high) && low < high
             ? (low, high)
             : throw new BadInputException($"--tolerance: '{text}' is not lower,upper.");
     }

@@ -13,7 +13,8 @@ internal static class ConvertCommand
         var transform = Arguments.Transform();
         var inverse = new Option<bool>("--inverse") { Description = "Apply the inverse of the transform." };
         var chord = new Option<double?>("--chord-error") { Description = "For CAD: how far triangles may leave the surface, mm." };
-        var command = new Command("convert", "Writes a file in another open format, in mm.") { input, output, unit, transform, inverse, chord };
+        var command =
+            new Command("convert", "Writes a file in another open format, in mm.") { input, output, unit, transform, inverse, chord };
         command.SetAction(async (parsed, cancel) =>
         {
             var path = parsed.GetValue(input)!;

@@ -22,8 +22,19 @@ internal static class EdgesCommand
                     closed = e.Closed,
                     points = Enumerable.Range(0, e.Count).Select(i => e.Points[(3 * i)..((3 * i) + 3)]),
                     kind = e.Feature?.Shape.Kind ?? "trim line",
-                    circle = e.Feature?.Shape is Circle3D c ? new { center = c.Center.ToArray(), normal = c.Normal.ToArray(), radius = c.Radius } : null,
-                    slot = e.Feature?.Shape is Slot3D s ? new { center = s.Center.ToArray(), normal = s.Normal.ToArray(), direction = s.Direction.ToArray(), length = s.Length, width = s.Width } : null,
+                    circle = e.Feature?.Shape is Circle3D c
+                        ? new { center = c.Center.ToArray(), normal = c.Normal.ToArray(), radius = c.Radius }
+                        : null,
+                    slot = e.Feature?.Shape is Slot3D s
+                        ? new
+                        {
+                            center = s.Center.ToArray(),
+                            normal = s.Normal.ToArray(),
+                            direction = s.Direction.ToArray(),
+                            length = s.Length,
+                            width = s.Width
+                        }
+                        : null,
                     scatter = e.Feature?.Scatter,
                     bias = e.Bias,
                 }),

@@ -9,12 +9,20 @@ internal static class FeaturesCommand
     {
         var nominal = Arguments.Nominal();
         var scan = new Option<bool>("--scan") { Description = "The file is a scan: small unordered triangles with noise." };
-        var sensitivity = new Option<double>("--sensitivity") { Description = "For scans and meshes, 0.5 to 2: higher tells surfaces apart that differ less.", DefaultValueFactory = _ => 1 };
-        var command = new Command("features", "Lists the recognised faces of a nominal, or of a scan, and the features they make.") { nominal, scan, sensitivity };
+        var sensitivity =
+            new Option<double>("--sensitivity")
+            {
+                Description = "For scans and meshes, 0.5 to 2: higher tells surfaces apart that differ less.",
+                DefaultValueFactory = _ => 1
+            };
+        var command =
+            new Command("features", "Lists the recognised faces of a nominal, or of a scan, and the features they make.") { nominal, scan,
+                sensitivity };
         command.SetAction(async (parsed, cancel) =>
         {
             var model = parsed.GetValue(scan)
-                ? ScanSegmentation.Recognise(Files.ReadMesh(parsed.GetValue(nominal)!, Files.AsStated).Mesh, parsed.GetValue(sensitivity), cancel)
+                ? ScanSegmentation.Recognise(
+                    Files.ReadMesh(parsed.GetValue(nominal)!, Files.AsStated).Mesh, parsed.GetValue(sensitivity), cancel)
                 : await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel, parsed.GetValue(sensitivity));
             var borders = FaceBorders.Of(model);
             Files.Print(new

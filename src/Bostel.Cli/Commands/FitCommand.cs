@@ -12,18 +12,26 @@ internal static class FitCommand
     public static Command Build()
     {
         var type = new Option<string?>("--type") { Description = "line, plane, circle, sphere, cylinder, cone, torus or slot." };
-        var method = new Option<string>("--method") { Description = "least-squares, minimum-zone, minimum-circumscribed, maximum-inscribed or outer-tangent.", DefaultValueFactory = _ => "least-squares" };
+        var method =
+            new Option<string>("--method")
+            {
+                Description = "least-squares, minimum-zone, minimum-circumscribed, maximum-inscribed or outer-tangent.",
+                DefaultValueFactory = _ => "least-squares"
+            };
         var points = new Option<string?>("--points") { Description = "Text file, one point a line." };
         var normal = new Option<string?>("--normal") { Description = "x,y,z: normal of the known plane of a line, circle or slot." };
         var outward = new Option<string?>("--outward") { Description = "x,y,z: out of the material, for an outer tangent." };
-        var direction = new Option<string?>("--direction") { Description = "x,y,z: held normal of a plane, direction of a line, axis or slot. For a circle its normal." };
+        var direction = new Option<string?>("--direction")
+        { Description = "x,y,z: held normal of a plane, direction of a line, axis or slot. For a circle its normal." };
         var radius = new Option<double?>("--radius") { Description = "Held radius, mm." };
         var angle = new Option<double?>("--half-angle") { Description = "Held half angle of a cone, rad." };
         var on = new Option<string?>("--on") { Description = "x,y,z,dx,dy,dz: the axis it lies on, or its centre." };
-        var robust = new Option<string?>("--robust") { Description = "tukey, three-sigma, or trimmed with the share used, as trimmed:0.8." };
+        var robust =
+            new Option<string?>("--robust") { Description = "tukey, three-sigma, or trimmed with the share used, as trimmed:0.8." };
         var weights = new Option<string?>("--weights") { Description = "Text file, one weight a point." };
         var cases = new Option<string?>("--cases") { Description = "Folder of JSON cases; one JSON line a case is printed." };
-        var command = new Command("fit", "Fits an ideal feature to points.") { type, method, points, normal, outward, direction, radius, angle, on, robust, weights, cases };
+        var command = new Command("fit", "Fits an ideal feature to points.") { type, method, points, normal, outward, direction, radius,
+            angle, on, robust, weights, cases };
         command.SetAction(parsed =>
         {
             if (parsed.GetValue(cases) is { } folder)
@@ -47,8 +55,12 @@ internal static class FitCommand
                 On = parsed.GetValue(on) is { } line ? Line(line) : null,
             };
             var coordinates = Files.ReadMesh(file, "mm").Mesh.Coordinates;
-            var factors = parsed.GetValue(weights) is { } list ? Arguments.Numbers("--weights", string.Join(',', Files.ReadText(list).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))) : null;
-            Files.Print(Run(Path.GetFileNameWithoutExtension(file), kind, MethodOf(parsed.GetValue(method)!), coordinates, known, factors, RobustOf(parsed.GetValue(robust))));
+            var factors = parsed.GetValue(weights) is { } list
+                ? Arguments.Numbers(
+                    "--weights", string.Join(',', Files.ReadText(list).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)))
+                : null;
+            Files.Print(Run(Path.GetFileNameWithoutExtension(file), kind, MethodOf(parsed.GetValue(method)!), coordinates, known, factors,
+                RobustOf(parsed.GetValue(robust))));
             return ExitCode.Done;
         });
         return command;
@@ -84,8 +96,11 @@ internal static class FitCommand
         var json = JsonDocument.Parse(File.ReadAllText(file)).RootElement;
         var coordinates = json.TryGetProperty("points", out var list)
             ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Take(3).Select(v => v.GetDouble())).ToArray()
-            : Files.ReadMesh(Path.Combine(Path.GetDirectoryName(file)!, json.GetProperty("pointsFile").GetString()!), "mm").Mesh.Coordinates;
-        Vector3D? Get(string key) => json.TryGetProperty(key, out var v) ? new Vector3D(v[0].GetDouble(), v[1].GetDouble(), v[2].GetDouble()) : null;
+            : Files.ReadMesh(
+                Path.Combine(Path.GetDirectoryName(file)!, json.GetProperty("pointsFile").GetString()!), "mm").Mesh.Coordinates;
+        Vector3D? Get(string key) => json.TryGetProperty(key, out var v)
+            ? new Vector3D(v[0].GetDouble(), v[1].GetDouble(), v[2].GetDouble())
+            : null;
         var known = new Known
         {
             Normal = Get("normal"),
@@ -95,7 +110,8 @@ internal static class FitCommand
             LeastSum = !json.TryGetProperty("criterion", out var c) || c.GetString() != "max",
         };
         var id = json.TryGetProperty("id", out var name) ? name.GetString()! : Path.GetFileNameWithoutExtension(file);
-        return Run(id, json.GetProperty("type").GetString()!, MethodOf(json.GetProperty("method").GetString()!), coordinates, known, null, null);
+        return Run(id, json.GetProperty("type").GetString()!, MethodOf(json.GetProperty("method").GetString()!), coordinates, known, null,
+            null);
     }
 
     private static object Run(string id, string kind, Criterion criterion, double[] points, Known known, double[]? weights, Robust? robust)
@@ -134,8 +150,16 @@ internal static class FitCommand
         Sphere3D s => new { center = s.Center.ToArray(), radius = s.Radius },
         Cylinder3D s => new { point = s.Point.ToArray(), axis = s.Axis.ToArray(), radius = s.Radius },
         Cone3D s => new { apex = s.Apex.ToArray(), axis = s.Axis.ToArray(), halfAngle = s.HalfAngle },
-        Slot3D s => new { center = s.Center.ToArray(), normal = s.Normal.ToArray(), direction = s.Direction.ToArray(), length = s.Length, width = s.Width },
-        Torus3D s => (object)new { center = s.Center.ToArray(), axis = s.Axis.ToArray(), majorRadius = s.MajorRadius, minorRadius = s.MinorRadius },
+        Slot3D s => new
+        {
+            center = s.Center.ToArray(),
+            normal = s.Normal.ToArray(),
+            direction = s.Direction.ToArray(),
+            length = s.Length,
+            width = s.Width
+        },
+        Torus3D s =>
+            (object)new { center = s.Center.ToArray(), axis = s.Axis.ToArray(), majorRadius = s.MajorRadius, minorRadius = s.MinorRadius },
         _ => new { },
     };
 

@@ -32,7 +32,8 @@ internal static class InfoCommand
         return command;
     }
 
-    private static void Print(string path, string format, TriangleMesh mesh, IReadOnlyList<string> remarks, int? faces, string? unit = null, PointColumns? columns = null)
+    private static void Print(string path, string format, TriangleMesh mesh, IReadOnlyList<string> remarks, int? faces, string? unit = null,
+        PointColumns? columns = null)
     {
         var sheet = MeshSheet.Of(mesh);
         var pieces = mesh.TriangleCount > 0 ? LoosePieces.Find(mesh, null).Pieces : [];

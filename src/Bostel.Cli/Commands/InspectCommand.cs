@@ -14,10 +14,14 @@ internal static class InspectCommand
     {
         var plan = new Option<string>("--plan") { Description = "Inspection plan, JSON.", Required = true };
         var nominal = Arguments.Nominal();
-        var scans = new Option<string[]>("--scan") { Description = "One or many scans.", Required = true, AllowMultipleArgumentsPerToken = true };
+        var scans = new Option<string[]>("--scan")
+        { Description = "One or many scans.", Required = true, AllowMultipleArgumentsPerToken = true };
         var unit = Arguments.Unit();
         var output = new Option<string>("--out") { Description = "Folder for the results, one subfolder a piece.", Required = true };
-        var command = new Command("inspect", "Replays a plan on scans and writes report.pdf, results.json, results.csv and results.xlsx for each.") { plan, nominal, scans, unit, output };
+        var command =
+            new Command("inspect",
+                "Replays a plan on scans and writes report.pdf, results.json, results.csv and results.xlsx for each.") { plan, nominal,
+                scans, unit, output };
         command.SetAction(async (parsed, cancel) =>
         {
             var planFile = parsed.GetValue(plan)!;
@@ -27,7 +31,8 @@ internal static class InspectCommand
             var exit = ExitCode.Done;
             foreach (var scan in parsed.GetValue(scans)!)
             {
-                var verdict = await InspectAsync(scan, parsed.GetValue(unit)!, wanted, runner, parsed.GetValue(nominal)!, parsed.GetValue(output)!, pdf, cancel);
+                var verdict = await InspectAsync(
+                    scan, parsed.GetValue(unit)!, wanted, runner, parsed.GetValue(nominal)!, parsed.GetValue(output)!, pdf, cancel);
                 exit = verdict == Verdict.Conforming ? exit : ExitCode.NotConforming;
             }
 
@@ -37,7 +42,8 @@ internal static class InspectCommand
     }
 
     private static async Task<Verdict> InspectAsync(
-        string scan, string unit, InspectionPlan plan, InspectionRunner runner, string nominal, string output, PdfWriter pdf, CancellationToken cancel)
+        string scan, string unit, InspectionPlan plan, InspectionRunner runner, string nominal, string output, PdfWriter pdf,
+        CancellationToken cancel)
     {
         var file = Files.ReadMesh(scan, unit);
         var mesh = file.Mesh;
@@ -50,12 +56,15 @@ internal static class InspectCommand
                 Files.Say($"{piece}: {last = p.What}");
             }
         }), cancel);
-        var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line", DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
-        var report = new ReportModel(header, plan, result.Prepared.Record, result.Aligned, result.Compared, result.Characteristics, Figures(result, plan, runner));
+        var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line",
+            DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
+        var report = new ReportModel(
+            header, plan, result.Prepared.Record, result.Aligned, result.Compared, result.Characteristics, Figures(result, plan, runner));
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]
         {
-            ("results.json", TableWriters.ToJson(report)), ("results.csv", TableWriters.Csv(report)), ("results.xlsx", TableWriters.Xlsx(report)), ("report.pdf", await pdf.PdfAsync(report)),
+            ("results.json", TableWriters.ToJson(report)), ("results.csv", TableWriters.Csv(report)),
+            ("results.xlsx", TableWriters.Xlsx(report)), ("report.pdf", await pdf.PdfAsync(report)),
         })
         {
             Files.Write(Path.Combine(folder, name), s => s.Write(bytes));
@@ -69,7 +78,16 @@ internal static class InspectCommand
             alignment = MethodWords.Of(result.Aligned.How),
             rms = result.Alignment.Rms,
             comparison = MethodWords.Of(result.Compared.How),
-            characteristics = result.Characteristics.Select(c => new { no = c.Plan.No, name = c.Plan.Name, measured = c.Measured, uncertainty = c.Uncertainty, verdict = c.Verdict, remark = c.Remark }),
+            characteristics =
+                result.Characteristics.Select(c => new
+                {
+                    no = c.Plan.No,
+                    name = c.Plan.Name,
+                    measured = c.Measured,
+                    uncertainty = c.Uncertainty,
+                    verdict = c.Verdict,
+                    remark = c.Remark
+                }),
         });
         return result.Verdict;
     }

@@ -15,12 +15,20 @@ internal static class ScanCommand
         command.SetAction(async (parsed, cancel) =>
         {
             var model = await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
-            var wanted = parsed.GetValue(recipe) is { } file ? ScanRecipe.Parse(Files.ReadText(file), Path.GetFileName(file)) : new ScanRecipe();
+            var wanted = parsed.GetValue(recipe) is { } file
+                ? ScanRecipe.Parse(Files.ReadText(file), Path.GetFileName(file))
+                : new ScanRecipe();
             var scan = SimulatedScanner.Scan(model, wanted, null, cancel);
             var target = parsed.GetValue(output)!;
             Files.WriteMesh(target, scan.Mesh);
             Files.Write(target + ".truth.json", s => s.Write(Encoding.UTF8.GetBytes(scan.Truth.ToJson())));
-            Files.Print(new { file = target, vertices = scan.Mesh.VertexCount, triangles = scan.Mesh.TriangleCount, partTriangles = scan.Truth.PartTriangles });
+            Files.Print(new
+            {
+                file = target,
+                vertices = scan.Mesh.VertexCount,
+                triangles = scan.Mesh.TriangleCount,
+                partTriangles = scan.Truth.PartTriangles
+            });
             return ExitCode.Done;
         });
         return command;

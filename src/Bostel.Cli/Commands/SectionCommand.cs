@@ -14,16 +14,25 @@ internal static class SectionCommand
     public static Command Build()
     {
         var mesh = new Option<string>("--mesh") { Description = "Mesh or CAD file.", Required = true };
-        var plane = new Option<string?>("--plane") { Description = "nx,ny,nz,d: the plane n·x = d, n taken at length 1, mm. With --nominal in nominal coordinates." };
-        var repeat = new Option<string?>("--repeat") { Description = "With --plane: step,count, as many parallel planes a step (mm) apart, in one pass." };
-        var polar = new Option<string?>("--polar") { Description = "x,y,z,dx,dy,dz,count: planes through an axis, evenly over half a turn; instead of --plane." };
+        var plane = new Option<string?>("--plane")
+        { Description = "nx,ny,nz,d: the plane n·x = d, n taken at length 1, mm. With --nominal in nominal coordinates." };
+        var repeat = new Option<string?>("--repeat")
+        { Description = "With --plane: step,count, as many parallel planes a step (mm) apart, in one pass." };
+        var polar = new Option<string?>("--polar")
+        { Description = "x,y,z,dx,dy,dz,count: planes through an axis, evenly over half a turn; instead of --plane." };
         var unit = Arguments.Unit();
         var output = new Option<string?>("--out") { Description = "Outlines as .csv or .dxf, mm." };
-        var nominal = new Option<string?>("--nominal") { Description = "Its nominal: the deviation of each point of the outline from the nominal's is given too." };
+        var nominal = new Option<string?>("--nominal")
+        { Description = "Its nominal: the deviation of each point of the outline from the nominal's is given too." };
         var transform = Arguments.Transform();
-        var tolerance = new Option<double?>("--parts") { Description = "Take the outlines apart into lines and arcs that hold their points within this, mm." };
-        var between = new Option<string?>("--between") { Description = "With --parts: two of them as outline/part, as 0/1,0/4; their distance and angle." };
-        var command = new Command("section", "Cuts a mesh with a plane into ordered outlines; compares them with the nominal's; finds their lines and arcs.") { mesh, plane, repeat, polar, unit, output, nominal, transform, tolerance, between };
+        var tolerance = new Option<double?>("--parts")
+        { Description = "Take the outlines apart into lines and arcs that hold their points within this, mm." };
+        var between = new Option<string?>("--between")
+        { Description = "With --parts: two of them as outline/part, as 0/1,0/4; their distance and angle." };
+        var command =
+            new Command("section",
+                "Cuts a mesh with a plane into ordered outlines; compares them with the nominal's; finds their lines and arcs.") { mesh,
+                plane, repeat, polar, unit, output, nominal, transform, tolerance, between };
         command.SetAction(async (parsed, cancel) =>
         {
             var cut = Planes(parsed.GetValue(plane), parsed.GetValue(repeat), parsed.GetValue(polar));
@@ -44,7 +53,8 @@ internal static class SectionCommand
                 (references, reach) = (cut(solid), Math.Max(1, 0.02 * solid.Bounds.Diagonal));
             }
 
-            var printed = sections.Select((s, i) => Described(s, references?[i], reach, parsed.GetValue(tolerance), parsed.GetValue(between))).ToList();
+            var printed = sections.Select(
+                (s, i) => Described(s, references?[i], reach, parsed.GetValue(tolerance), parsed.GetValue(between))).ToList();
             Files.Print(parsed.GetValue(repeat) is null && parsed.GetValue(polar) is null ? printed[0] : new { sections = printed });
             return ExitCode.Done;
         });
@@ -76,13 +86,17 @@ internal static class SectionCommand
 
         var numbers = Arguments.Numbers("--plane", plane!, 4);
         var (n, first) = (new Vector3D(numbers[0], numbers[1], numbers[2]), numbers[3]);
-        var (step, count) = repeat is null ? (0, 1) : Arguments.Numbers("--repeat", repeat, 2) is var r ? (r[0], Count("--repeat", r[1])) : default;
+        var (step, count) = repeat is null ? (0, 1) : Arguments.Numbers("--repeat", repeat, 2) is var r
+            ? (r[0], Count("--repeat", r[1]))
+            : default;
         var offsets = Enumerable.Range(0, count).Select(i => first + (i * step)).ToArray();
         return mesh => [.. PlaneSection.Cut(mesh, n, offsets).Select((outlines, i) => new Section(n, offsets[i], outlines))];
     }
 
     private static int Count(string option, double value) =>
-        value is >= 1 and <= 100_000 && value == Math.Floor(value) ? (int)value : throw new BadInputException($"{option}: {value} is not a number of planes.");
+        value is >= 1 and <= 100_000 && value == Math.Floor(value)
+            ? (int)value
+            : throw new BadInputException($"{option}: {value} is not a number of planes.");
 
     private static object Described(Section section, Section? reference, double reach, double? tolerance, string? between)
     {
@@ -101,7 +115,9 @@ internal static class SectionCommand
                 deviations = deviations?[i].Values,
                 parts = parts?[i].Select(Printed),
             }),
-            statistics = deviations is null ? null : SectionDeviation.Statistics(deviations, double.NegativeInfinity, double.PositiveInfinity),
+            statistics = deviations is null
+                ? null
+                : SectionDeviation.Statistics(deviations, double.NegativeInfinity, double.PositiveInfinity),
         };
     }
 
@@ -113,12 +129,14 @@ internal static class SectionCommand
         }
 
         var names = text.Split(',');
-        return names.Length == 2 ? OutlineParts.Between(Part(names[0]), Part(names[1])) : throw new BadInputException($"--between: '{text}' is not two parts as 0/1,0/4.");
+        return names.Length == 2 ? OutlineParts.Between(
+            Part(names[0]), Part(names[1])) : throw new BadInputException($"--between: '{text}' is not two parts as 0/1,0/4.");
 
         OutlinePart Part(string name)
         {
             var numbers = name.Split('/').Select(n => int.TryParse(n, CultureInfo.InvariantCulture, out var i) ? i : -1).ToArray();
-            return numbers.Length == 2 && numbers[0] >= 0 && numbers[0] < parts.Length && numbers[1] >= 0 && numbers[1] < parts[numbers[0]].Count
+            return numbers.Length == 2 && numbers[0] >= 0 && numbers[0] < parts.Length && numbers[1] >= 0
+                && numbers[1] < parts[numbers[0]].Count
                 ? parts[numbers[0]][numbers[1]]
                 : throw new BadInputException($"--between: there is no part '{name}'.");
         }

@@ -27,8 +27,17 @@ internal static class SymmetryCommand
 
             Files.Print(new
             {
-                planes = planes.Select(p => new { point = p.Plane.Point.ToArray(), normal = p.Plane.Normal.ToArray(), share = p.Share, rms = p.Rms }),
-                axis = axis is null ? null : new { point = axis.Axis.Point.ToArray(), direction = axis.Axis.Direction.ToArray(), share = axis.Share, rms = axis.Rms },
+                planes = planes.Select(
+                    p => new { point = p.Plane.Point.ToArray(), normal = p.Plane.Normal.ToArray(), share = p.Share, rms = p.Rms }),
+                axis = axis is null
+                    ? null
+                    : new
+                    {
+                        point = axis.Axis.Point.ToArray(),
+                        direction = axis.Axis.Direction.ToArray(),
+                        share = axis.Share,
+                        rms = axis.Rms
+                    },
             });
             return ExitCode.Done;
         });

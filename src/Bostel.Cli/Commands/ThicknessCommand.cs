@@ -12,8 +12,10 @@ internal static class ThicknessCommand
     {
         var mesh = new Option<string>("--mesh") { Description = "Closed mesh or CAD file.", Required = true };
         var unit = Arguments.Unit();
-        var by = new Option<string>("--by") { Description = "sphere (largest inscribed) or ray (along the inward normal).", DefaultValueFactory = _ => "sphere" };
-        var limit = new Option<double>("--limit") { Description = "Walls thicker than this are not looked for, mm.", DefaultValueFactory = _ => 50 };
+        var by = new Option<string>("--by")
+        { Description = "sphere (largest inscribed) or ray (along the inward normal).", DefaultValueFactory = _ => "sphere" };
+        var limit = new Option<double>("--limit")
+        { Description = "Walls thicker than this are not looked for, mm.", DefaultValueFactory = _ => 50 };
         var output = new Option<string?>("--out") { Description = "The mesh with its thickness as the property deviation: .ply or .xyz." };
         var command = new Command("thickness", "Wall thickness at every point of a closed mesh.") { mesh, unit, by, limit, output };
         command.SetAction(async (parsed, cancel) =>
@@ -33,7 +35,16 @@ internal static class ThicknessCommand
             }
 
             var known = DeviationStatistics.Of(values, solid.VertexAreas, 0, parsed.GetValue(limit));
-            Files.Print(new { by = parsed.GetValue(by), known.Count, known.NoDataCount, known.Min, known.Max, known.Mean, known.Percentiles });
+            Files.Print(new
+            {
+                by = parsed.GetValue(by),
+                known.Count,
+                known.NoDataCount,
+                known.Min,
+                known.Max,
+                known.Mean,
+                known.Percentiles
+            });
             return ExitCode.Done;
         });
         return command;

@@ -8,20 +8,25 @@ namespace Bostel.Cli.Commands;
 /// <summary>Looks after accounts on the server itself, without a browser: also when nobody can sign in any more.</summary>
 internal static class UserCommand
 {
-    public static Command Build() => new("user", "Accounts, on the machine of the server. Names the database by --data (the server's folder) or Bostel__Database.")
+    public static Command Build() =>
+        new("user", "Accounts, on the machine of the server. Names the database by --data (the server's folder) or Bostel__Database.")
     {
-        Add(), Change("disable", "Disables an account; its open sign-ins end at once.", true), Change("enable", "Enables a disabled account.", false), Reset(), List(),
+        Add(), Change("disable", "Disables an account; its open sign-ins end at once.", true),
+        Change("enable", "Enables a disabled account.", false), Reset(), List(),
     };
 
     private static Command Add()
     {
         var (name, data) = (Name(), Register.Data());
-        var role = new Option<Role>("--role") { Description = "Reader, Inspector, Approver or Administrator.", DefaultValueFactory = _ => Role.Inspector };
-        var command = new Command("add", "Adds an account and prints a one-time password, to be changed at the first sign-in.") { name, role, data };
+        var role = new Option<Role>("--role")
+        { Description = "Reader, Inspector, Approver or Administrator.", DefaultValueFactory = _ => Role.Inspector };
+        var command =
+            new Command("add", "Adds an account and prints a one-time password, to be changed at the first sign-in.") { name, role, data };
         command.SetAction((parsed, cancel) => Register.WithAsync(parsed.GetValue(data), async context =>
         {
             var password = Accounts.OneTimePassword();
-            var account = await new Accounts(context).AddAsync(parsed.GetValue(name)!, password, parsed.GetValue(role), mustChange: true, cancel);
+            var account = await new Accounts(context)
+                .AddAsync(parsed.GetValue(name)!, password, parsed.GetValue(role), mustChange: true, cancel);
             await SaveAsync(context, "added a person", account, cancel);
             Files.Print(new { name = account.Name, role = account.Role, oneTimePassword = password });
             return ExitCode.Done;
@@ -47,7 +52,8 @@ internal static class UserCommand
     private static Command Reset()
     {
         var (name, data) = (Name(), Register.Data());
-        var command = new Command("reset", "Gives an account a one-time password and prints it; its open sign-ins end at once.") { name, data };
+        var command =
+            new Command("reset", "Gives an account a one-time password and prints it; its open sign-ins end at once.") { name, data };
         command.SetAction((parsed, cancel) => Register.WithAsync(parsed.GetValue(data), async context =>
         {
             var account = await FindAsync(context, parsed.GetValue(name)!, cancel);
@@ -68,7 +74,14 @@ internal static class UserCommand
         {
             foreach (var account in await context.Accounts.AsNoTracking().OrderBy(a => a.NameKey).ToListAsync(cancel))
             {
-                Files.Print(new { name = account.Name, role = account.Role, disabled = account.Disabled, mustChangePassword = account.MustChange, createdAt = account.CreatedAt });
+                Files.Print(new
+                {
+                    name = account.Name,
+                    role = account.Role,
+                    disabled = account.Disabled,
+                    mustChangePassword = account.MustChange,
+                    createdAt = account.CreatedAt
+                });
             }
 
             return ExitCode.Done;

@@ -6,9 +6,9 @@ namespace Bostel.Core.Alignment;
 public sealed record AlternativePose(RigidTransform Transform, double Rms, double TimesWorse);
 
 /// <summary>
-/// How sure a pose is: covariance of small turns (rad, about <see cref="Center"/>) and shifts (mm) in nominal axes, 36 numbers row by row, from the scatter
-/// of the residuals, the shape of the surface, and the effective number of independent points. A locked motion has no variance; one that the surface does
-/// not resist is infinite.
+/// How sure a pose is: covariance of small turns (rad, about <see cref="Center"/>) and shifts (mm) in nominal axes, 36 numbers row by row,
+/// from the scatter of the residuals, the shape of the surface, and the effective number of independent points. A locked motion has no
+/// variance; one that the surface does not resist is infinite.
 /// </summary>
 public sealed record PoseUncertainty(double[] Covariance, Vector3D Center, double EffectivePoints)
 {
@@ -42,14 +42,17 @@ public sealed record PoseUncertainty(double[] Covariance, Vector3D Center, doubl
     }
 }
 
-/// <summary>What one datum, or one group of reference points, did to a pose: motions it fixed, motions still free after it, and the distance left.</summary>
+/// <summary>
+/// What one datum, or one group of reference points, did to a pose: motions it fixed, motions still free after it, and the distance left.
+/// </summary>
 public sealed record AlignmentStep(string Name, int Fixed, int Free, double Residual, string Says);
 
 /// <summary>
-/// A scan brought onto the nominal. <see cref="Rms"/> is the area-weighted root mean square of the point-to-surface distances that took part;
-/// <see cref="Inliers"/> the share of the scan's area near the nominal with agreeing normals; <see cref="Coverage"/> the share of the nominal's
-/// area with scan data near it; <see cref="Condition"/> the smallest over the largest eigenvalue of the scaled normal equations (near 0: some
-/// motion is not determined by the shape). <see cref="TranslationSigma"/> and <see cref="RotationSigma"/> are standard deviations of the pose.
+/// A scan brought onto the nominal. <see cref="Rms"/> is the area-weighted root mean square of the point-to-surface distances that took
+/// part; <see cref="Inliers"/> the share of the scan's area near the nominal with agreeing normals; <see cref="Coverage"/> the share of the
+/// nominal's area with scan data near it; <see cref="Condition"/> the smallest over the largest eigenvalue of the scaled normal equations
+/// (near 0: some motion is not determined by the shape). <see cref="TranslationSigma"/> and <see cref="RotationSigma"/> are standard
+/// deviations of the pose.
 /// </summary>
 public sealed record AlignmentResult(
     RigidTransform Transform, double Rms, double Inliers, double Coverage, double Condition, double TranslationSigma, double RotationSigma,
@@ -62,7 +65,9 @@ public sealed record AlignmentResult(
     /// <summary>Below these shares the scan is taken for another part: no verdict may rest on the alignment.</summary>
     public bool Resembles => Inliers >= LeastInliers && Coverage >= LeastCoverage && !Mirrored;
 
-    /// <summary>The scan does not resemble the nominal, but its mirror image does: it was mirrored on its way here, or is of the opposite hand.</summary>
+    /// <summary>
+    /// The scan does not resemble the nominal, but its mirror image does: it was mirrored on its way here, or is of the opposite hand.
+    /// </summary>
     public bool Mirrored { get; init; }
 
     /// <summary>Null where the pose was given and not fitted.</summary>

@@ -2,7 +2,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>The six motions of a rigid body: shifts along the nominal's axes, and turns about axes parallel to them through the middle of its box.</summary>
+/// <summary>
+/// The six motions of a rigid body: shifts along the nominal's axes, and turns about axes parallel to them through the middle of its box.
+/// </summary>
 [Flags]
 public enum Motions
 {
@@ -44,7 +46,8 @@ public sealed record AlignmentScope
         var shift = moved.Apply(center) - center;
         double Keep(int motion, double value) => ((int)Locked & (1 << motion)) == 0 ? value : 0;
         return RigidTransform.FromTwist(
-            new(Keep(0, turn.X), Keep(1, turn.Y), Keep(2, turn.Z)), new(Keep(3, shift.X), Keep(4, shift.Y), Keep(5, shift.Z)), center).After(start);
+            new(Keep(0, turn.X), Keep(1, turn.Y), Keep(2, turn.Z)), new(Keep(3, shift.X), Keep(4, shift.Y), Keep(5, shift.Z)), center)
+                .After(start);
     }
 
     /// <summary>Reads names as "shift-x" or "turn-z".</summary>

@@ -8,7 +8,8 @@ public sealed class AlignmentTarget(TriangleTree tree)
 {
     private readonly Lazy<SurfaceSamples> _samples = new(() => SurfaceSamples.Even(tree.Mesh, 8000));
     private readonly Lazy<DistanceGrid> _grid = new(() => new(tree, 64));
-    private readonly Lazy<List<(Vector3D Direction, double Share)>> _directions = new(() => DirectionPeaks.Find(SurfaceSamples.Even(tree.Mesh, 8000), 14));
+    private readonly Lazy<List<(Vector3D Direction, double Share)>> _directions =
+        new(() => DirectionPeaks.Find(SurfaceSamples.Even(tree.Mesh, 8000), 14));
 
     public TriangleTree Tree => tree;
 

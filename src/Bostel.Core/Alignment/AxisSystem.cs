@@ -2,7 +2,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>A coordinate system built on geometry: an origin, one axis exactly along a direction, a second one as near as possible to another.</summary>
+/// <summary>
+/// A coordinate system built on geometry: an origin, one axis exactly along a direction, a second one as near as possible to another.
+/// </summary>
 public static class AxisSystem
 {
     /// <param name="origin">Becomes the origin.</param>

@@ -5,9 +5,9 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// Balances a part within its tolerance bands: the rigid motion that makes the largest amount by which a point lies out of its band least (a minimax
-/// fit with allowances, solved like a minimum-zone fit: sequential linear programming over the points that are worst). Points that have no
-/// counterpart near them take no part; single stray points would rule the result, so the scan should be free of them.
+/// Balances a part within its tolerance bands: the rigid motion that makes the largest amount by which a point lies out of its band least
+/// (a minimax fit with allowances, solved like a minimum-zone fit: sequential linear programming over the points that are worst). Points
+/// that have no counterpart near them take no part; single stray points would rule the result, so the scan should be free of them.
 /// </summary>
 internal static class BalancedFit
 {
@@ -16,7 +16,8 @@ internal static class BalancedFit
 
     /// <returns>The pose, and the largest amount out of tolerance there (negative: all within).</returns>
     public static (RigidTransform Transform, double Worst) Improve(
-        SurfaceSamples scan, AlignmentTarget target, RigidTransform start, double[] lower, double[] upper, AlignmentScope scope, CancellationToken cancel)
+        SurfaceSamples scan, AlignmentTarget target, RigidTransform start, double[] lower, double[] upper, AlignmentScope scope,
+        CancellationToken cancel)
     {
         var free = scope.Free;
         var lever = target.Diagonal / 2;
@@ -41,7 +42,8 @@ internal static class BalancedFit
                 break;
             }
 
-            var twist = RigidTransform.FromTwist(new Vector3D(delta[0], delta[1], delta[2]) / lever, new(delta[3], delta[4], delta[5]), target.Center);
+            var twist = RigidTransform.FromTwist(
+                new Vector3D(delta[0], delta[1], delta[2]) / lever, new(delta[3], delta[4], delta[5]), target.Center);
             var moved = scope.Held(twist.After(transform).Orthonormalized(), start, target.Center);
             var next = Excess(scan, target, moved, lower, upper, scope, seeds);
             if (next.Worst < now.Worst - 1e-9)
@@ -88,10 +90,15 @@ internal static class BalancedFit
         return delta;
     }
 
-    /// <summary>Each point's place, surface normal, deviation from the middle of its band, half the band, and excess over it; no number without counterpart.</summary>
-    private sealed record Matched(Vector3D[] Points, Vector3D[] Normals, double[] Middles, double[] Allowances, double[] Values, double Worst);
+    /// <summary>
+    /// Each point's place, surface normal, deviation from the middle of its band, half the band, and excess over it; no number without
+    /// counterpart.
+    /// </summary>
+    private sealed record Matched(
+        Vector3D[] Points, Vector3D[] Normals, double[] Middles, double[] Allowances, double[] Values, double Worst);
 
-    private static Matched Excess(SurfaceSamples scan, AlignmentTarget target, RigidTransform pose, double[] lower, double[] upper, AlignmentScope scope, int[] seeds)
+    private static Matched Excess(
+        SurfaceSamples scan, AlignmentTarget target, RigidTransform pose, double[] lower, double[] upper, AlignmentScope scope, int[] seeds)
     {
         var n = scan.Count;
         var found = new Matched(new Vector3D[n], new Vector3D[n], new double[n], new double[n], new double[n], 0);
@@ -111,7 +118,9 @@ internal static class BalancedFit
 
                 seeds[i] = hit.Triangle;
                 var offset = p - hit.Point;
-                var outward = hit.Part == TrianglePart.Face || hit.DistanceSquared < 1e-12 ? target.Tree.FaceNormal(hit.Triangle) : Math.Sign(target.Tree.SignedDistance(p, hit)) * offset.Normalized();
+                var outward = hit.Part == TrianglePart.Face || hit.DistanceSquared < 1e-12
+                    ? target.Tree.FaceNormal(hit.Triangle)
+                    : Math.Sign(target.Tree.SignedDistance(p, hit)) * offset.Normalized();
                 found.Points[i] = p;
                 found.Normals[i] = outward;
                 found.Middles[i] = offset.Dot(outward) - (0.5 * (lower[hit.Triangle] + upper[hit.Triangle]));

@@ -5,20 +5,24 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// Poses of a scan on its nominal without a start. Rotations come from matching pairs of dominant directions, from one dominant direction with
-/// every spin about it, and from principal axes with all sign flips; for each, the translation comes from correlating the histograms of surface
-/// positions along three axes. Poses are scored on a distance grid, the best are refined point to plane, twice, on more points each time.
+/// Poses of a scan on its nominal without a start. Rotations come from matching pairs of dominant directions, from one dominant direction
+/// with every spin about it, and from principal axes with all sign flips; for each, the translation comes from correlating the histograms
+/// of surface positions along three axes. Poses are scored on a distance grid, the best are refined point to plane, twice, on more points
+/// each time.
 /// </summary>
 internal static class CoarseAlignment
 {
     private const int HistogramBins = 160;
 
-    /// <summary>A rough search that has tested so many blocks of triangles finds no counterpart: mostly none around faces the right way.</summary>
+    /// <summary>
+    /// A rough search that has tested so many blocks of triangles finds no counterpart: mostly none around faces the right way.
+    /// </summary>
     internal const int RoughBlocks = 96;
 
     /// <summary>
-    /// In the right pose at least <see cref="AlignmentResult.LeastInliers"/> of a scan lie near its nominal, and after the rough steps most of them within a few
-    /// hundredths of its size. When less than these shares do in every pose, the scan is of another part, and refining further would only take long.
+    /// In the right pose at least <see cref="AlignmentResult.LeastInliers"/> of a scan lie near its nominal, and after the rough steps most
+    /// of them within a few hundredths of its size. When less than these shares do in every pose, the scan is of another part, and refining
+    /// further would only take long.
     /// </summary>
     private const double LeastAfterFirst = 0.75 * AlignmentResult.LeastInliers;
     private const double LeastAfterSecond = 0.83 * AlignmentResult.LeastInliers;
@@ -28,9 +32,11 @@ internal static class CoarseAlignment
     /// <summary>The poses found. Hopeless: none of them is near enough to be worth refining.</summary>
     internal sealed record Found(List<Candidate> Poses, bool Hopeless);
 
-    /// <param name="directions">The scan's samples with normals for the dominant directions; those of <paramref name="scan"/> may be zero.</param>
+    /// <param name="directions">The scan's samples with normals for the dominant directions; those of <paramref name="scan"/> may be
+    /// zero.</param>
     /// <summary>Refined, distinct poses, best first. Scores are mean truncated distances in mm: smaller is better.</summary>
-    public static Found Find(SurfaceSamples scan, SurfaceSamples directions, AlignmentTarget target, IProgress<double>? progress, CancellationToken cancel)
+    public static Found Find(
+        SurfaceSamples scan, SurfaceSamples directions, AlignmentTarget target, IProgress<double>? progress, CancellationToken cancel)
     {
         var (tree, nominal, grid, diagonal) = (target.Tree, target.Samples, target.Grid, target.Diagonal);
         var rotations = Rotations(directions, target);
@@ -38,7 +44,8 @@ internal static class CoarseAlignment
         var sparse = Thin(scan, 1200);
         var probe = Thin(scan, 300);
         var bare = scan.Normals[0].LengthSquared < 0.5;
-        var nominalHistograms = Histograms(bare ? nominal with { Normals = new Vector3D[nominal.Count] } : nominal, RigidTransform.Identity, tree.Mesh.Bounds.Center, diagonal);
+        var nominalHistograms = Histograms(bare ? nominal with { Normals = new Vector3D[nominal.Count] } : nominal, RigidTransform.Identity,
+            tree.Mesh.Bounds.Center, diagonal);
         var scored = new List<Candidate>[rotations.Count];
         Parallel.For(0, rotations.Count, new ParallelOptions { CancellationToken = cancel }, r =>
             scored[r] = [.. Translations(sparse, rotations[r], nominalHistograms, tree.Mesh.Bounds.Center, diagonal)
@@ -65,7 +72,8 @@ internal static class CoarseAlignment
     }
 
     /// <summary>Mean distance, cut at a limit, over samples with agreeing normals.</summary>
-    public static double ExactScore(TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
+    public static double ExactScore(
+        TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
     {
         var distances = new double[scan.Count];
         PointToPlane.ForChunks(scan.Count, (_, from, to) =>
@@ -90,7 +98,8 @@ internal static class CoarseAlignment
     }
 
     /// <summary>Share of a scan's area within a distance of the nominal with agreeing normals.</summary>
-    public static double NearShare(AlignmentTarget target, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
+    public static double NearShare(
+        AlignmentTarget target, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
     {
         var near = new bool[scan.Count];
         PointToPlane.ForChunks(scan.Count, (_, from, to) =>
@@ -111,14 +120,17 @@ internal static class CoarseAlignment
         return area > 0 ? sum / area : 0;
     }
 
-    private static List<Candidate> Refined(List<Candidate> poses, SurfaceSamples scan, AlignmentTarget target, bool rough, int steps, double reach, CancellationToken cancel)
+    private static List<Candidate> Refined(
+        List<Candidate> poses, SurfaceSamples scan, AlignmentTarget target, bool rough, int steps, double reach, CancellationToken cancel)
     {
         var diagonal = target.Diagonal;
         var most = rough ? RoughBlocks : int.MaxValue;
         var refined = new Candidate[poses.Count];
         Parallel.For(0, poses.Count, new ParallelOptions { CancellationToken = cancel }, i =>
         {
-            var outcome = PointToPlane.Refine(scan, target.Tree, poses[i].Transform, new(steps, reach, 2e-4 * diagonal, 1e-4 * diagonal, 0.5) { Grid = target.Grid, MostBlocks = most }, cancel);
+            var outcome =
+                PointToPlane.Refine(scan, target.Tree, poses[i].Transform,
+                    new(steps, reach, 2e-4 * diagonal, 1e-4 * diagonal, 0.5) { Grid = target.Grid, MostBlocks = most }, cancel);
             refined[i] = new(outcome.Transform, ExactScore(target.Tree, scan, outcome.Transform, (rough ? 0.03 : 0.01) * diagonal, most));
         });
         return [.. refined];
@@ -279,7 +291,8 @@ internal static class CoarseAlignment
         return histograms;
     }
 
-    private static IEnumerable<RigidTransform> Translations(SurfaceSamples scan, RigidTransform rotation, double[][] nominal, Vector3D center, double diagonal)
+    private static IEnumerable<RigidTransform> Translations(
+        SurfaceSamples scan, RigidTransform rotation, double[][] nominal, Vector3D center, double diagonal)
     {
         var mean = Vector3D.Zero;
         foreach (var p in scan.Points)
@@ -303,7 +316,9 @@ internal static class CoarseAlignment
         }
     }
 
-    /// <summary>The two best distinct shifts of one axis, by normalised overlap of square roots (so that one large plane does not rule).</summary>
+    /// <summary>
+    /// The two best distinct shifts of one axis, by normalised overlap of square roots (so that one large plane does not rule).
+    /// </summary>
     private static List<int> Shifts(double[][] scan, double[][] nominal, int axis)
     {
         const int Reach = HistogramBins / 3;
@@ -357,6 +372,7 @@ internal static class CoarseAlignment
         }
 
         var pick = Enumerable.Range(0, count).Select(i => (int)((long)i * samples.Count / count)).ToArray();
-        return new([.. pick.Select(i => samples.Points[i])], [.. pick.Select(i => samples.Normals[i])], [.. pick.Select(i => samples.Areas[i])]);
+        return new([.. pick.Select(i => samples.Points[i])], [.. pick.Select(i => samples.Normals[i])],
+            [.. pick.Select(i => samples.Areas[i])]);
     }
 }

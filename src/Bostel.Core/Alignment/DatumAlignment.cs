@@ -3,8 +3,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// A measured feature and the nominal one it is to lie on. Planes count as planes, spheres as points, everything with an axis as that axis. Measured and
-/// nominal directions point the same way. <see cref="At"/> is where a plane or axis was measured (the middle of its points).
+/// A measured feature and the nominal one it is to lie on. Planes count as planes, spheres as points, everything with an axis as that axis.
+/// Measured and nominal directions point the same way. <see cref="At"/> is where a plane or axis was measured (the middle of its points).
 /// </summary>
 public sealed record DatumPair(Shape Measured, Shape Nominal, Vector3D At);
 
@@ -15,8 +15,9 @@ public sealed record AlignmentDatum(string Name, IReadOnlyList<DatumPair> Pairs)
 public sealed record DatumPose(RigidTransform Transform, IReadOnlyList<AlignmentStep> Steps, int FreeDegrees, string Free);
 
 /// <summary>
-/// Alignment by datums after ISO 5459: they are applied in order, each as far as those before it leave it free (its situation feature, plane, line or
-/// point, by least squares). Any sequence is allowed: plane–line–point, plane–axis–axis, three planes, axis–plane–point, patterns.
+/// Alignment by datums after ISO 5459: they are applied in order, each as far as those before it leave it free (its situation feature,
+/// plane, line or point, by least squares). Any sequence is allowed: plane–line–point, plane–axis–axis, three planes, axis–plane–point,
+/// patterns.
 /// </summary>
 public static class DatumAlignment
 {
@@ -71,7 +72,8 @@ public static class DatumAlignment
     }
 
     private static bool IsNear(DatumPair pair, RigidTransform pose) =>
-        DirectionOf(pair.Measured) is not { } measured || pose.Rotate(measured).AngleTo(DirectionOf(pair.Nominal)!.Value) < 20 * Math.PI / 180;
+        DirectionOf(pair.Measured) is not { } measured
+            || pose.Rotate(measured).AngleTo(DirectionOf(pair.Nominal)!.Value) < 20 * Math.PI / 180;
 
     /// <summary>Residuals of direction (times the lever) and place, with how they grow with each motion.</summary>
     private static List<(double[] Row, double Residual)> Rows(AlignmentDatum datum, RigidTransform pose, FreeMotions free, double lever)

@@ -2,7 +2,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>A first pose from datums in any position: two directions, or a direction and two places, or three places (Black 1964; Horn 1987).</summary>
+/// <summary>
+/// A first pose from datums in any position: two directions, or a direction and two places, or three places (Black 1964; Horn 1987).
+/// </summary>
 internal static class DatumStart
 {
     private const double Parallel = 0.05;
@@ -21,8 +23,12 @@ internal static class DatumStart
         if (directions.Count == 0)
         {
             return pairs.Count >= 3
-                ? PointPairs.Fit([.. pairs.Select(p => new PointPair(DatumAlignment.MeasuredPlace(p), DatumAlignment.NominalPlace(p.Nominal)))]).Transform with { Translation = default }
-                : pairs.Count == 2 ? RigidTransform.Between(Between(pairs[0], pairs[1]).From.Normalized(), Between(pairs[0], pairs[1]).To.Normalized()) : RigidTransform.Identity;
+                ? PointPairs.Fit(
+                    [.. pairs.Select(p => new PointPair(
+                    DatumAlignment.MeasuredPlace(p), DatumAlignment.NominalPlace(p.Nominal)))]).Transform with
+                { Translation = default }
+                : pairs.Count == 2 ? RigidTransform.Between(
+                    Between(pairs[0], pairs[1]).From.Normalized(), Between(pairs[0], pairs[1]).To.Normalized()) : RigidTransform.Identity;
         }
 
         var (from, to) = directions[0];
@@ -49,7 +55,8 @@ internal static class DatumStart
     }
 
     private static (Vector3D From, Vector3D To) Between(DatumPair a, DatumPair b) => (
-        DatumAlignment.MeasuredPlace(b) - DatumAlignment.MeasuredPlace(a), DatumAlignment.NominalPlace(b.Nominal) - DatumAlignment.NominalPlace(a.Nominal));
+        DatumAlignment.MeasuredPlace(b) - DatumAlignment.MeasuredPlace(a),
+        DatumAlignment.NominalPlace(b.Nominal) - DatumAlignment.NominalPlace(a.Nominal));
 
     private static RigidTransform Frame(Vector3D first, Vector3D second)
     {

@@ -3,7 +3,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>The directions in which much of a surface faces: peaks of the area-weighted normal histogram (extended Gaussian image, Horn 1984).</summary>
+/// <summary>
+/// The directions in which much of a surface faces: peaks of the area-weighted normal histogram (extended Gaussian image, Horn 1984).
+/// </summary>
 internal static class DirectionPeaks
 {
     private static readonly Vector3D[] Bins = [.. StartValues.HalfSphere(600).SelectMany(d => new[] { d, -d })];

@@ -3,7 +3,10 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>Unsigned distance to the nominal at the cells of a coarse grid around it, for scoring thousands of poses cheaply, and the triangle nearest to each.</summary>
+/// <summary>
+/// Unsigned distance to the nominal at the cells of a coarse grid around it, for scoring thousands of poses cheaply, and the triangle
+/// nearest to each.
+/// </summary>
 internal sealed class DistanceGrid
 {
     private readonly float[] _cells;
@@ -49,6 +52,8 @@ internal sealed class DistanceGrid
     private int Cell(Vector3D p)
     {
         var q = (p - _min) / _size;
-        return q.X < 0 || q.Y < 0 || q.Z < 0 || q.X >= _nx || q.Y >= _ny || q.Z >= _nz ? -1 : ((((int)q.Z * _ny) + (int)q.Y) * _nx) + (int)q.X;
+        return q.X < 0 || q.Y < 0 || q.Z < 0 || q.X >= _nx || q.Y >= _ny || q.Z >= _nz
+            ? -1
+            : ((((int)q.Z * _ny) + (int)q.Y) * _nx) + (int)q.X;
     }
 }

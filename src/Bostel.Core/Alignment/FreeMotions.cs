@@ -4,8 +4,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// The motions a partly constrained body still has: an orthonormal basis of twists (turn times the lever, shift) about a centre. The centre is moved to
-/// where the turns are pure, so that finite steps along the basis keep what is fixed.
+/// The motions a partly constrained body still has: an orthonormal basis of twists (turn times the lever, shift) about a centre. The centre
+/// is moved to where the turns are pure, so that finite steps along the basis keep what is fixed.
 /// </summary>
 internal sealed class FreeMotions
 {
@@ -119,7 +119,8 @@ internal sealed class FreeMotions
         var turn = new Vector3D(t[0], t[1], t[2]);
         var shift = new Vector3D(t[3], t[4], t[5]);
         return turn.Length > 0.3
-            ? string.Create(CultureInfo.InvariantCulture, $"turn about {Axis(turn)} through ({Hundredths(Center.X)}, {Hundredths(Center.Y)}, {Hundredths(Center.Z)})")
+            ? string.Create(CultureInfo.InvariantCulture,
+                $"turn about {Axis(turn)} through ({Hundredths(Center.X)}, {Hundredths(Center.Y)}, {Hundredths(Center.Z)})")
             : $"shift along {Axis(shift)}";
     }));
 
@@ -175,7 +176,8 @@ internal sealed class FreeMotions
             return t;
         }).ToList();
         var shifts = mixed.Where((_, e) => values[e] < 1e-9).Select(t => Shift(t).Normalized()).ToList();
-        var turns = mixed.Where((_, e) => values[e] >= 1e-9).Select(t => (Turn: Turn(t) / _lever, Shift: shifts.Aggregate(Shift(t), (s, f) => s - (s.Dot(f) * f)))).ToList();
+        var turns = mixed.Where((_, e) => values[e] >= 1e-9)
+            .Select(t => (Turn: Turn(t) / _lever, Shift: shifts.Aggregate(Shift(t), (s, f) => s - (s.Dot(f) * f)))).ToList();
         if (turns.Count > 0)
         {
             // The velocity at a place x from the centre is shift + turn × x, of which the part along free shifts does not matter.

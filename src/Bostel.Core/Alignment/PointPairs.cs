@@ -5,7 +5,9 @@ namespace Bostel.Core.Alignment;
 /// <summary>A point of the scan and where it belongs on the nominal, mm, with a relative weight.</summary>
 public sealed record PointPair(Vector3D Scan, Vector3D Nominal, double Weight = 1);
 
-/// <summary>The rigid motion that brings points onto their partners by weighted least squares (Horn 1987, closed form with unit quaternions).</summary>
+/// <summary>
+/// The rigid motion that brings points onto their partners by weighted least squares (Horn 1987, closed form with unit quaternions).
+/// </summary>
 public static class PointPairs
 {
     /// <returns>Scan to nominal, and the distance left at each pair.</returns>

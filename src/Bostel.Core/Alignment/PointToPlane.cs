@@ -4,8 +4,9 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// Iterative point-to-plane registration (Chen and Medioni 1992) by Gauss–Newton on the six rigid motions, with Tukey weights whose scale is the
-/// robust scatter of the residuals and shrinks with them. Sums run over fixed chunks: the result does not depend on the number of threads.
+/// Iterative point-to-plane registration (Chen and Medioni 1992) by Gauss–Newton on the six rigid motions, with Tukey weights whose scale
+/// is the robust scatter of the residuals and shrinks with them. Sums run over fixed chunks: the result does not depend on the number of
+/// threads.
 /// </summary>
 internal static class PointToPlane
 {
@@ -29,11 +30,12 @@ internal static class PointToPlane
     }
 
     /// <summary>
-    /// Matrix: JᵀWJ of turns (times the lever) and shifts. Residuals: NaN where a sample took no part; else Triangles is its counterpart, Normals the direction it is
-    /// measured in.
+    /// Matrix: JᵀWJ of turns (times the lever) and shifts. Residuals: NaN where a sample took no part; else Triangles is its counterpart,
+    /// Normals the direction it is measured in.
     /// </summary>
     internal sealed record Outcome(
-        RigidTransform Transform, double Rms, double[,] Matrix, double Weight, double Lever, double Scale, int Used, double[] Residuals, int[] Triangles, Vector3D[] Normals);
+        RigidTransform Transform, double Rms, double[,] Matrix, double Weight, double Lever, double Scale, int Used, double[] Residuals,
+        int[] Triangles, Vector3D[] Normals);
 
     private struct Sums
     {
@@ -45,7 +47,8 @@ internal static class PointToPlane
     }
 
     /// <summary>Refines a start. Seeds keep the closest triangle of each sample between steps.</summary>
-    public static Outcome Refine(SurfaceSamples scan, TriangleTree nominal, RigidTransform start, Options options, CancellationToken cancel = default)
+    public static Outcome Refine(
+        SurfaceSamples scan, TriangleTree nominal, RigidTransform start, Options options, CancellationToken cancel = default)
     {
         var transform = start;
         var seeds = new int[scan.Count];
@@ -68,7 +71,8 @@ internal static class PointToPlane
             Match(scan, nominal, transform, search ? reach : null, options, seeds, residuals, planes, feet);
             var scale = Math.Max(options.SmallestScale, RobustScale(residuals));
             var sums = Accumulate(scan, options.Scope, seeds, residuals, planes, feet, scale, center, lever);
-            outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), Full(sums.Matrix), sums.Weight, lever, scale, sums.Used, residuals, seeds, planes);
+            outcome = new(transform, Math.Sqrt(sums.Squares / Math.Max(1e-300, sums.Weight)), Full(sums.Matrix), sums.Weight, lever, scale,
+                sums.Used, residuals, seeds, planes);
             if (sums.Used < 6 || Step(outcome.Matrix, sums.Right, options.Scope.Free) is not { } delta)
             {
                 break;
@@ -78,7 +82,8 @@ internal static class PointToPlane
             var shorten = Math.Min(1, 3 * reach / Math.Max(1e-300, Math.Sqrt(delta.Sum(d => d * d))));
             var rotation = shorten / lever * new Vector3D(delta[0], delta[1], delta[2]);
             var move = shorten * new Vector3D(delta[3], delta[4], delta[5]);
-            transform = options.Scope.Held(RigidTransform.FromTwist(rotation, move, center).After(transform).Orthonormalized(), options.Reference ?? start, center);
+            transform = options.Scope.Held(
+                RigidTransform.FromTwist(rotation, move, center).After(transform).Orthonormalized(), options.Reference ?? start, center);
             outcome = outcome with { Transform = transform };
             var motion = Math.Max(rotation.Length * lever, move.Length);
             if (search && motion < options.StopStep)
@@ -96,7 +101,8 @@ internal static class PointToPlane
 
     /// <param name="reach">Within what the counterparts are searched; null to keep the triangles found last.</param>
     private static void Match(
-        SurfaceSamples scan, TriangleTree nominal, RigidTransform transform, double? reach, Options options, int[] seeds, double[] residuals, Vector3D[] planes, Vector3D[] feet)
+        SurfaceSamples scan, TriangleTree nominal, RigidTransform transform, double? reach, Options options, int[] seeds,
+        double[] residuals, Vector3D[] planes, Vector3D[] feet)
     {
         ForChunks(scan.Count, (_, from, to) =>
         {
@@ -110,7 +116,10 @@ internal static class PointToPlane
 
                 var p = transform.Apply(scan.Points[i]);
                 var n = transform.Rotate(scan.Normals[i]);
-                var hit = reach is not { } within ? nominal.OnTriangle(seeds[i], p) : nominal.Closest(p, within, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? options.MinimumCosine : -2, options.MostBlocks);
+                var hit = reach is not { } within
+                    ? nominal.OnTriangle(seeds[i], p)
+                    : nominal.Closest(p, within, seeds[i] >= 0 ? seeds[i] : previous, n, n.LengthSquared > 0.5 ? options.MinimumCosine : -2,
+                        options.MostBlocks);
                 if (!hit.Found || options.Scope.WeightOf(hit.Triangle) <= 0)
                 {
                     residuals[i] = double.NaN;
@@ -121,7 +130,9 @@ internal static class PointToPlane
 
                 // At an edge or corner of the nominal the direction to the closest point is the better normal.
                 var offset = p - hit.Point;
-                var normal = hit.Part == TrianglePart.Face || hit.DistanceSquared < 1e-12 ? nominal.FaceNormal(hit.Triangle) : offset.Normalized();
+                var normal = hit.Part == TrianglePart.Face || hit.DistanceSquared < 1e-12
+                    ? nominal.FaceNormal(hit.Triangle)
+                    : offset.Normalized();
                 planes[i] = normal;
                 feet[i] = p;
                 residuals[i] = offset.Dot(normal);
@@ -130,7 +141,8 @@ internal static class PointToPlane
     }
 
     private static Sums Accumulate(
-        SurfaceSamples scan, AlignmentScope scope, int[] triangles, double[] residuals, Vector3D[] planes, Vector3D[] points, double scale, Vector3D center, double lever)
+        SurfaceSamples scan, AlignmentScope scope, int[] triangles, double[] residuals, Vector3D[] planes, Vector3D[] points, double scale,
+        Vector3D center, double lever)
     {
         var chunks = (scan.Count + Chunk - 1) / Chunk;
         var partial = new Sums[chunks];

@@ -3,10 +3,10 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// Covariance of a fitted pose among residuals that are correlated: deviations of form reach far over a part, and their neighbours repeat each other. The
-/// sandwich A⁻¹BA⁻¹ (White 1980), A the mean of ggᵀ over the points, g a point's row of the design, B the mean of g gᵀ C(d) over all pairs (Conley, GMM estimation
-/// with cross sectional dependence, 1999), C the covariance of residuals at a distance, as found, up to where it is first lost in its noise. A deviation that pushes
-/// all sides outward alike so counts for little: its pulls cancel.
+/// Covariance of a fitted pose among residuals that are correlated: deviations of form reach far over a part, and their neighbours repeat
+/// each other. The sandwich A⁻¹BA⁻¹ (White 1980), A the mean of ggᵀ over the points, g a point's row of the design, B the mean of g gᵀ C(d)
+/// over all pairs (Conley, GMM estimation with cross sectional dependence, 1999), C the covariance of residuals at a distance, as found, up
+/// to where it is first lost in its noise. A deviation that pushes all sides outward alike so counts for little: its pulls cancel.
 /// </summary>
 internal static class PoseCovariance
 {
@@ -22,7 +22,8 @@ internal static class PoseCovariance
     /// <param name="triangles">Weights of the nominal's triangles, by number.</param>
     /// <param name="free">Motions that were not locked.</param>
     /// <returns>Infinite for motions that the surface does not resist.</returns>
-    public static PoseUncertainty Of(PointToPlane.Outcome outcome, SurfaceSamples samples, Func<int, double> triangles, Vector3D center, int[] free)
+    public static PoseUncertainty Of(
+        PointToPlane.Outcome outcome, SurfaceSamples samples, Func<int, double> triangles, Vector3D center, int[] free)
     {
         var rows = Rows(outcome, samples, triangles, center, free);
         var covariance = new double[36];
@@ -42,7 +43,8 @@ internal static class PoseCovariance
         var sandwich = Times(half, inverse);
         var trace = Enumerable.Range(0, free.Length).Sum(r => half[r, r]);
 
-        // The fit took its parameters' share of the variance: as much as with so many independent points. One degree of freedom is left at the least.
+        // The fit took its parameters' share of the variance: as much as with so many independent points. One degree of freedom is left at
+        // the least.
         var effective = trace > 0 ? variance * free.Length / trace : rows.Count;
         var taken = effective / Math.Max(1, effective - free.Length);
         for (var r = 0; r < free.Length; r++)
@@ -61,7 +63,8 @@ internal static class PoseCovariance
     /// <param name="Residual">mm, times the root of its weight.</param>
     private readonly record struct Row(Vector3D Point, double[] G, double Residual);
 
-    private static List<Row> Rows(PointToPlane.Outcome outcome, SurfaceSamples samples, Func<int, double> triangles, Vector3D center, int[] free)
+    private static List<Row> Rows(
+        PointToPlane.Outcome outcome, SurfaceSamples samples, Func<int, double> triangles, Vector3D center, int[] free)
     {
         var rows = new List<Row>(samples.Count);
         var cutoff = 4.685 * outcome.Scale;
@@ -120,7 +123,8 @@ internal static class PoseCovariance
         }
 
         var reach = Math.Max(1e-9, Box3D.Of([.. rows.Select(r => r.Point)]).Diagonal);
-        int[] probes = [.. Enumerable.Range(0, Math.Min(Probes, rows.Count)).Select(k => (int)((long)k * rows.Count / Math.Min(Probes, rows.Count)))];
+        int[] probes =
+            [.. Enumerable.Range(0, Math.Min(Probes, rows.Count)).Select(k => (int)((long)k * rows.Count / Math.Min(Probes, rows.Count)))];
         var (found, lost) = Covariances(rows, probes, reach, variance);
         var parts = new double[probes.Length][,];
         Parallel.For(0, lost == 0 ? 0 : probes.Length, k =>
@@ -204,7 +208,8 @@ internal static class PoseCovariance
     }
 
     /// <summary>Bins are narrow where distances are short.</summary>
-    private static int Bin(Vector3D p, Vector3D q, double reach) => Math.Min(Bins - 1, (int)(Bins * Math.Sqrt(Vector3D.Distance(p, q) / reach)));
+    private static int Bin(Vector3D p, Vector3D q, double reach) =>
+        Math.Min(Bins - 1, (int)(Bins * Math.Sqrt(Vector3D.Distance(p, q) / reach)));
 
     private static double[,]? Inverse(double[,] a)
     {

@@ -5,16 +5,16 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// A rotation axis found in a surface: the axis; of the area that faces across it, the share whose normals meet it; and the angle by which they miss it (rms), rad.
-/// Flat faces at right angles to an axis meet all that are parallel to it and do not count.
+/// A rotation axis found in a surface: the axis; of the area that faces across it, the share whose normals meet it; and the angle by which
+/// they miss it (rms), rad. Flat faces at right angles to an axis meet all that are parallel to it and do not count.
 /// </summary>
 public sealed record FoundAxis(Line3D Axis, double Share, double Rms);
 
 /// <summary>
 /// Finds the axis of a turned surface: all normals of a surface of revolution meet its axis, so in line coordinates the axis (c, c̄) makes
-/// c̄·n + c·(p × n) vanish; the smallest eigenvector over all points, reweighted against what is not turned (Pottmann and Randrup, Rotational and helical
-/// surface approximation for reverse engineering, Computing 60, 1998). Each miss is taken as an angle, over the distance from the axis: the noise of
-/// normals far from it would otherwise pull the axis toward the surface.
+/// c̄·n + c·(p × n) vanish; the smallest eigenvector over all points, reweighted against what is not turned (Pottmann and Randrup,
+/// Rotational and helical surface approximation for reverse engineering, Computing 60, 1998). Each miss is taken as an angle, over the
+/// distance from the axis: the noise of normals far from it would otherwise pull the axis toward the surface.
 /// </summary>
 public static class RotationAxis
 {
@@ -50,7 +50,9 @@ public static class RotationAxis
             best = found is not null && (best is null || found.Share > best.Share) ? found : best;
         }
 
-        return best is { Share: > Enough } ? best with { Axis = TurnedSurface.Sharpen(samples, best.Axis, 0.1, size) } : throw new BadInputException("No rotation axis was found: the normals of the surface do not meet one line.");
+        return best is { Share: > Enough }
+            ? best with { Axis = TurnedSurface.Sharpen(samples, best.Axis, 0.1, size) }
+            : throw new BadInputException("No rotation axis was found: the normals of the surface do not meet one line.");
     }
 
     private static FoundAxis? Settle(SurfaceSamples samples, double[] areas, Line3D? start, Vector3D center, double size)
@@ -97,7 +99,8 @@ public static class RotationAxis
                 var u = about is null ? 0 : Miss(p, n, about, size) / (4.685 * within);
                 if (Math.Abs(u) < 1)
                 {
-                    yield return (p, n, areas[i] * (1 - (u * u)) * (1 - (u * u)) / Math.Pow(about is null ? size : Reach(p, about, size), 2));
+                    yield return (p, n, areas[i] * (1 - (u * u)) * (1 - (u * u)) / Math.Pow(
+                        about is null ? size : Reach(p, about, size), 2));
                 }
             }
         }
@@ -110,7 +113,8 @@ public static class RotationAxis
         for (var i = 0; i < samples.Count; i++)
         {
             var (n, w) = (samples.Normals[i], samples.Areas[i]);
-            (xx, xy, xz, yy, yz, zz) = (xx + (w * n.X * n.X), xy + (w * n.X * n.Y), xz + (w * n.X * n.Z), yy + (w * n.Y * n.Y), yz + (w * n.Y * n.Z), zz + (w * n.Z * n.Z));
+            (xx, xy, xz, yy, yz, zz) = (xx + (w * n.X * n.X), xy + (w * n.X * n.Y), xz + (w * n.X * n.Z), yy + (w * n.Y * n.Y),
+                yz + (w * n.Y * n.Z), zz + (w * n.Z * n.Z));
         }
 
         foreach (var direction in SymmetricEigen.Solve3(xx, xy, xz, yy, yz, zz).Vectors)
@@ -120,14 +124,16 @@ public static class RotationAxis
     }
 
     /// <summary>Sine of the angle by which the normal leaves the plane through the point and the axis.</summary>
-    private static double Miss(Vector3D p, Vector3D n, Line3D axis, double size) => (p - axis.Point).Dot(axis.Direction.Cross(n)) / Reach(p, axis, size);
+    private static double Miss(Vector3D p, Vector3D n, Line3D axis, double size) =>
+        (p - axis.Point).Dot(axis.Direction.Cross(n)) / Reach(p, axis, size);
 
     /// <summary>Distance from the axis, not below a twentieth of the size: near the axis normals say little about it.</summary>
     private static double Reach(Vector3D p, Line3D axis, double size) => Math.Max(0.05 * size, axis.Distance(p));
 
     private static double RobustMiss(SurfaceSamples samples, Line3D axis, double size)
     {
-        var sizes = Enumerable.Range(0, samples.Count).Select(i => Math.Abs(Miss(samples.Points[i], samples.Normals[i], axis, size))).Order().ToArray();
+        var sizes = Enumerable.Range(0, samples.Count).Select(i => Math.Abs(Miss(samples.Points[i], samples.Normals[i], axis, size)))
+            .Order().ToArray();
 
         // The better three tenths, so that half of the surface may be something else.
         return sizes[3 * sizes.Length / 10] / 0.3853;

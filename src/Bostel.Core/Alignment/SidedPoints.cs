@@ -4,15 +4,18 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// Points sorted by the axis their normal lies nearest to, either way, so that one can ask for a point on one side of a sheet although one of its other side
-/// lies nearer. Opposite normals never share an axis.
+/// Points sorted by the axis their normal lies nearest to, either way, so that one can ask for a point on one side of a sheet although one
+/// of its other side lies nearer. Opposite normals never share an axis.
 /// </summary>
 internal sealed class SidedPoints
 {
-    /// <summary>A direction looks among the points of every axis it makes at most 72° with: those of its own direction make at most 55°.</summary>
+    /// <summary>
+    /// A direction looks among the points of every axis it makes at most 72° with: those of its own direction make at most 55°.
+    /// </summary>
     private const double LeastCosine = 0.3;
 
-    private static readonly Vector3D[] Axes = [Vector3D.UnitX, -Vector3D.UnitX, Vector3D.UnitY, -Vector3D.UnitY, Vector3D.UnitZ, -Vector3D.UnitZ];
+    private static readonly Vector3D[] Axes =
+        [Vector3D.UnitX, -Vector3D.UnitX, Vector3D.UnitY, -Vector3D.UnitY, Vector3D.UnitZ, -Vector3D.UnitZ];
     private readonly PointTree?[] _trees;
     private readonly bool _sided;
 

@@ -11,7 +11,9 @@ public static class SurfaceAlignment
     /// <summary>Enough to come close from a start that is some degrees off.</summary>
     private const int Few = 2_500;
 
-    /// <summary>Neighbouring points err alike, and with noise of 0.02 mm more points than these would not move the pose by 0.2 µm.</summary>
+    /// <summary>
+    /// Neighbouring points err alike, and with noise of 0.02 mm more points than these would not move the pose by 0.2 µm.
+    /// </summary>
     private const int Some = 20_000;
 
     /// <summary>Where only some faces count, or the extremes.</summary>
@@ -21,15 +23,16 @@ public static class SurfaceAlignment
     private const double Doubtful = 0.95;
 
     /// <summary>
-    /// Coarse, then fine. The result maps scan coordinates (mm) to nominal coordinates. Poses that fit as well within the noise are returned as
-    /// alternatives. The caller decides by <see cref="AlignmentResult.Resembles"/> whether the scan is of this part at all.
+    /// Coarse, then fine. The result maps scan coordinates (mm) to nominal coordinates. Poses that fit as well within the noise are
+    /// returned as alternatives. The caller decides by <see cref="AlignmentResult.Resembles"/> whether the scan is of this part at all.
     /// </summary>
     /// <param name="scan">Prepared scan, mm. A cloud without triangles is aligned without normals.</param>
     /// <param name="target">The nominal made ready.</param>
     /// <param name="scope">Which surfaces the fine alignment uses, and with what weight; nothing is locked when the pose is sought.</param>
     /// <param name="progress">0 to 1 with what is being done.</param>
     public static AlignmentResult FitToAllSurfaces(
-        TriangleMesh scan, AlignmentTarget target, AlignmentScope? scope = null, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
+        TriangleMesh scan, AlignmentTarget target, AlignmentScope? scope = null, IProgress<(double Share, string What)>? progress = null,
+        CancellationToken cancel = default)
     {
         progress?.Report((0, "Looking for the pose"));
         var moved = Centred(scan, out var shift);
@@ -45,16 +48,24 @@ public static class SurfaceAlignment
         }
 
         var refined = Compared(found.Poses, samples, target, progress, cancel);
-        var final = Refine(moved, target, refined[0].Transform, refined[0].Transform, 0.01 * target.Diagonal, (scope ?? AlignmentScope.Everything) with { Locked = Motions.None }, progress, cancel);
+        var final = Refine(moved, target, refined[0].Transform, refined[0].Transform, 0.01 * target.Diagonal,
+            (scope ?? AlignmentScope.Everything) with { Locked = Motions.None }, progress, cancel);
         var mirrored = final.Inliers < Doubtful && Mirrored(final.Inliers, samples, directions, target, cancel);
-        return final with { Transform = final.Transform.After(shift), Mirrored = mirrored, Alternatives = Alternatives(refined, final, target.Diagonal, shift) };
+        return final with
+        {
+            Transform = final.Transform.After(shift),
+            Mirrored = mirrored,
+            Alternatives = Alternatives(refined, final, target.Diagonal, shift)
+        };
     }
 
     /// <summary>
-    /// Whether the mirror image of a scan that fits badly or nowhere lies on the nominal: then it was mirrored on its way here (an axis turned over in an
-    /// export), or the part is of the opposite hand. The same search, on mirrored samples; they must leave out less than half of what the scan itself does.
+    /// Whether the mirror image of a scan that fits badly or nowhere lies on the nominal: then it was mirrored on its way here (an axis
+    /// turned over in an export), or the part is of the opposite hand. The same search, on mirrored samples; they must leave out less than
+    /// half of what the scan itself does.
     /// </summary>
-    private static bool Mirrored(double inliers, SurfaceSamples samples, SurfaceSamples directions, AlignmentTarget target, CancellationToken cancel)
+    private static bool Mirrored(
+        double inliers, SurfaceSamples samples, SurfaceSamples directions, AlignmentTarget target, CancellationToken cancel)
     {
         static SurfaceSamples Mirror(SurfaceSamples s) => s with
         {
@@ -64,21 +75,25 @@ public static class SurfaceAlignment
         var image = Mirror(samples);
         var found = CoarseAlignment.Find(image, Mirror(directions), target, null, cancel);
         return !found.Hopeless
-            && CoarseAlignment.NearShare(target, image, found.Poses[0].Transform, NearEnough(target)) >= Math.Max(AlignmentResult.LeastInliers, 0.5 * (1 + inliers));
+            && CoarseAlignment.NearShare(target, image, found.Poses[0].Transform, NearEnough(target)) >= Math.Max(
+                AlignmentResult.LeastInliers, 0.5 * (1 + inliers));
     }
 
     /// <summary>Fine alignment from a given start (a pose chosen by hand, a loaded transform, an alternative).</summary>
     /// <param name="start">Scan to nominal coordinates, within a few per cent of the part's size.</param>
     /// <param name="scope">Which surfaces are used, with what weight, and which motions keep the start's value.</param>
     public static AlignmentResult RefineFrom(
-        TriangleMesh scan, AlignmentTarget target, RigidTransform start, AlignmentScope? scope = null, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
+        TriangleMesh scan, AlignmentTarget target, RigidTransform start, AlignmentScope? scope = null,
+        IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
     {
         var moved = Centred(scan, out var shift);
         var wanted = scope ?? AlignmentScope.Everything;
         var given = start.After(shift.Inverse());
-        var options = new PointToPlane.Options(30, 0.02 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal) { Grid = target.Grid, Scope = wanted };
+        var options =
+            new PointToPlane.Options(30, 0.02 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal) { Grid = target.Grid, Scope = wanted };
         var close = PointToPlane.Refine(SurfaceSamples.OfScan(moved, Few), target.Tree, given, options, cancel);
-        var result = Refine(moved, target, close.Transform, given, Math.Max(6 * close.Scale, 2e-3 * target.Diagonal), wanted, progress, cancel);
+        var result =
+            Refine(moved, target, close.Transform, given, Math.Max(6 * close.Scale, 2e-3 * target.Diagonal), wanted, progress, cancel);
         return result with { Transform = result.Transform.After(shift) };
     }
 
@@ -89,12 +104,14 @@ public static class SurfaceAlignment
     /// <param name="lower">Lower limit of the deviation for each triangle of the nominal, mm.</param>
     /// <param name="upper">Upper limit.</param>
     public static AlignmentResult Balance(
-        TriangleMesh scan, AlignmentTarget target, RigidTransform start, double[] lower, double[] upper, AlignmentScope? scope = null, IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
+        TriangleMesh scan, AlignmentTarget target, RigidTransform start, double[] lower, double[] upper, AlignmentScope? scope = null,
+        IProgress<(double Share, string What)>? progress = null, CancellationToken cancel = default)
     {
         var wanted = scope ?? AlignmentScope.Everything;
         var fitted = RefineFrom(scan, target, start, wanted, progress, cancel);
         var moved = Centred(scan, out var shift);
-        var (transform, worst) = BalancedFit.Improve(SurfaceSamples.OfScan(moved, MostOfSome), target, fitted.Transform.After(shift.Inverse()), lower, upper, wanted, cancel);
+        var (transform, worst) = BalancedFit.Improve(
+            SurfaceSamples.OfScan(moved, MostOfSome), target, fitted.Transform.After(shift.Inverse()), lower, upper, wanted, cancel);
         return Assess(scan, target, transform.After(shift)) with { LargestOutOfTolerance = worst, Uncertainty = fitted.Uncertainty };
     }
 
@@ -109,16 +126,20 @@ public static class SurfaceAlignment
     }
 
     private static List<(RigidTransform Transform, double Rms, double Score)> Compared(
-        List<CoarseAlignment.Candidate> poses, SurfaceSamples samples, AlignmentTarget target, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
+        List<CoarseAlignment.Candidate> poses, SurfaceSamples samples, AlignmentTarget target,
+        IProgress<(double Share, string What)>? progress, CancellationToken cancel)
     {
         // Refined on fewer points, told apart on all of them.
         var refined = new List<(RigidTransform Transform, double Rms, double Score)>();
         var some = CoarseAlignment.Thin(samples, 2 * Few);
-        var options = new PointToPlane.Options(40, 0.01 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal) { Grid = target.Grid, MostBlocks = CoarseAlignment.RoughBlocks };
+        var options = new PointToPlane.Options(
+            40, 0.01 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal)
+        { Grid = target.Grid, MostBlocks = CoarseAlignment.RoughBlocks };
         foreach (var pose in poses.TakeWhile(p => p.Score < (3 * poses[0].Score) + (1e-4 * target.Diagonal)).Take(6))
         {
             var outcome = PointToPlane.Refine(some, target.Tree, pose.Transform, options, cancel);
-            refined.Add((outcome.Transform, outcome.Rms, CoarseAlignment.ExactScore(target.Tree, samples, outcome.Transform, 0.01 * target.Diagonal)));
+            refined.Add((outcome.Transform, outcome.Rms,
+                CoarseAlignment.ExactScore(target.Tree, samples, outcome.Transform, 0.01 * target.Diagonal)));
             progress?.Report((0.5 + (0.05 * refined.Count), "Comparing the poses"));
         }
 
@@ -127,23 +148,28 @@ public static class SurfaceAlignment
     }
 
     private static AlignmentResult Refine(
-        TriangleMesh scan, AlignmentTarget target, RigidTransform start, RigidTransform reference, double reach, AlignmentScope scope, IProgress<(double Share, string What)>? progress, CancellationToken cancel)
+        TriangleMesh scan, AlignmentTarget target, RigidTransform start, RigidTransform reference, double reach, AlignmentScope scope,
+        IProgress<(double Share, string What)>? progress, CancellationToken cancel)
     {
         progress?.Report((0.8, "Finishing on all points"));
         var all = SurfaceSamples.OfScan(scan, scope.TriangleWeights is null ? Some : MostOfSome);
-        var fine = PointToPlane.Refine(all, target.Tree, start, new(60, reach, 1e-4, 1e-6) { Grid = target.Grid, Scope = scope, Reference = reference }, cancel);
+        var fine = PointToPlane.Refine(
+            all, target.Tree, start, new(60, reach, 1e-4, 1e-6) { Grid = target.Grid, Scope = scope, Reference = reference }, cancel);
         progress?.Report((0.95, "Measuring the coverage"));
         return Describe(fine, scan, all, target, scope);
     }
 
-    private static AlignmentResult Describe(PointToPlane.Outcome outcome, TriangleMesh scan, SurfaceSamples samples, AlignmentTarget target, AlignmentScope scope)
+    private static AlignmentResult Describe(
+        PointToPlane.Outcome outcome, TriangleMesh scan, SurfaceSamples samples, AlignmentTarget target, AlignmentScope scope)
     {
         var (values, _) = SymmetricEigen.Solve(outcome.Matrix);
         var condition = values[^1] > 0 ? Math.Max(0, values[0]) / values[^1] : 0;
         var near = CoarseAlignment.NearShare(target, SurfaceSamples.OfScan(scan, Some), outcome.Transform, NearEnough(target));
         var sure = PoseCovariance.Of(outcome, samples, scope.WeightOf, target.Center, scope.Free);
         double Sigma(int first) => Math.Sqrt(Enumerable.Range(first, 3).Max(i => sure.Covariance[7 * i]));
-        return new(outcome.Transform, outcome.Rms, near, Coverage(scan, target, outcome.Transform), condition, Sigma(3), Sigma(0), outcome.Used, []) { Uncertainty = sure };
+        return new(outcome.Transform, outcome.Rms, near, Coverage(scan, target, outcome.Transform), condition, Sigma(3), Sigma(0),
+            outcome.Used, [])
+        { Uncertainty = sure };
     }
 
     /// <summary>Within this the scan counts as near the nominal, mm.</summary>
@@ -156,14 +182,16 @@ public static class SurfaceAlignment
         return new([.. cloud.Points, .. cloud.Points], [.. normals, .. normals.Select(n => -n)], [.. cloud.Areas, .. cloud.Areas]);
     }
 
-    private static List<AlternativePose> Alternatives(List<(RigidTransform Transform, double Rms, double Score)> refined, AlignmentResult best, double diagonal, RigidTransform shift) =>
+    private static List<AlternativePose> Alternatives(
+        List<(RigidTransform Transform, double Rms, double Score)> refined, AlignmentResult best, double diagonal, RigidTransform shift) =>
         [.. refined.Skip(1)
-            .Where(r => r.Score < (1.3 * refined[0].Score) + 1e-4 && !CoarseAlignment.SamePose(r.Transform, best.Transform, diagonal, 0.005))
+            .Where(r => r.Score < (1.3 * refined[0].Score) + 1e-4
+                && !CoarseAlignment.SamePose(r.Transform, best.Transform, diagonal, 0.005))
             .Select(r => new AlternativePose(r.Transform.After(shift), r.Rms, r.Score / Math.Max(1e-9, refined[0].Score)))];
 
     /// <summary>
-    /// Share of the nominal's area that has scan points within three mean edges, on its own side: those of a sheet's other skin do not count. Large scans are
-    /// thinned and the reach widened with them. Clouds without normals know no sides.
+    /// Share of the nominal's area that has scan points within three mean edges, on its own side: those of a sheet's other skin do not
+    /// count. Large scans are thinned and the reach widened with them. Clouds without normals know no sides.
     /// </summary>
     private static double Coverage(TriangleMesh scan, AlignmentTarget target, RigidTransform transform)
     {
@@ -187,7 +215,9 @@ public static class SurfaceAlignment
         return (double)covered / tried;
     }
 
-    /// <summary>Works about the scan's own centre, so that nothing is lost far from the origin. The shift maps scan to centred coordinates.</summary>
+    /// <summary>
+    /// Works about the scan's own centre, so that nothing is lost far from the origin. The shift maps scan to centred coordinates.
+    /// </summary>
     private static TriangleMesh Centred(TriangleMesh scan, out RigidTransform shift)
     {
         shift = RigidTransform.FromTranslation(-scan.Bounds.Center);

@@ -101,8 +101,8 @@ public sealed record SurfaceSamples(Vector3D[] Points, Vector3D[] Normals, doubl
     }
 
     /// <summary>
-    /// Samples of a mesh of any kind: the vertices of a scan; points spread over the triangles of a tessellated model or a much reduced scan, whose vertices
-    /// crowd on edges and are few where it is flat.
+    /// Samples of a mesh of any kind: the vertices of a scan; points spread over the triangles of a tessellated model or a much reduced
+    /// scan, whose vertices crowd on edges and are few where it is flat.
     /// </summary>
     public static SurfaceSamples OfMesh(TriangleMesh mesh, int count) =>
         mesh.LongestEdge < Math.Min(Uneven * mesh.MeanEdge(), Large * mesh.Bounds.Diagonal) ? OfScan(mesh, count) : Even(mesh, count);
@@ -110,7 +110,8 @@ public sealed record SurfaceSamples(Vector3D[] Points, Vector3D[] Normals, doubl
     private static int Bin(Vector3D n)
     {
         var (ax, ay, az) = (Math.Abs(n.X), Math.Abs(n.Y), Math.Abs(n.Z));
-        var (face, u, v, w) = ax >= ay && ax >= az ? (n.X > 0 ? 0 : 1, n.Y, n.Z, ax) : ay >= az ? (n.Y > 0 ? 2 : 3, n.X, n.Z, ay) : (n.Z > 0 ? 4 : 5, n.X, n.Y, az);
+        var (face, u, v, w) = ax >= ay && ax >= az
+            ? (n.X > 0 ? 0 : 1, n.Y, n.Z, ax) : ay >= az ? (n.Y > 0 ? 2 : 3, n.X, n.Z, ay) : (n.Z > 0 ? 4 : 5, n.X, n.Y, az);
         return w == 0 ? 0 : (face * 16) + (Math.Min(3, (int)(2 * ((u / w) + 1))) * 4) + Math.Min(3, (int)(2 * ((v / w) + 1)));
     }
 }

@@ -4,13 +4,14 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// A plane of symmetry found in a scan: the plane, the share of the area whose mirror image lies on the scan, and the rms distance there, mm.
+/// A plane of symmetry found in a scan: the plane, the share of the area whose mirror image lies on the scan, and the rms distance there,
+/// mm.
 /// </summary>
 public sealed record FoundSymmetry(Plane3D Plane, double Share, double Rms);
 
 /// <summary>
-/// Finds planes of symmetry: the scan is mirrored at a first plane (across its principal axes and its dominant directions) and the mirror image fitted
-/// to the scan point to plane; mirroring and fitting together are again a mirroring, whose plane is the one sought.
+/// Finds planes of symmetry: the scan is mirrored at a first plane (across its principal axes and its dominant directions) and the mirror
+/// image fitted to the scan point to plane; mirroring and fitting together are again a mirroring, whose plane is the one sought.
 /// </summary>
 public static class SymmetryPlane
 {
@@ -18,8 +19,8 @@ public static class SymmetryPlane
     private const int Promising = 10;
 
     /// <summary>
-    /// Share of the reach that is taken for the scatter at the least: most of a plate lies on itself wherever along it the plane stands, and the few edges and holes
-    /// that tell must not pass for outliers.
+    /// Share of the reach that is taken for the scatter at the least: most of a plate lies on itself wherever along it the plane stands,
+    /// and the few edges and holes that tell must not pass for outliers.
     /// </summary>
     private const double Trust = 0.2;
 
@@ -53,7 +54,8 @@ public static class SymmetryPlane
         // Two planes imply a third: the mirror image of one in the other.
         for (var k = 1; k < found.Count && found.Count < Most; k++)
         {
-            var images = found.Take(k).SelectMany(f => new[] { Image(f.Plane, found[k].Plane), Image(found[k].Plane, f.Plane) }).Where(IsNew).ToArray();
+            var images = found.Take(k).SelectMany(f => new[] { Image(f.Plane, found[k].Plane), Image(found[k].Plane, f.Plane) })
+                .Where(IsNew).ToArray();
             Keep(Settled(samples, images, [(0.002, 10)], limit, 0.6));
         }
 
@@ -75,7 +77,8 @@ public static class SymmetryPlane
             foreach (var start in starts)
             {
                 cancel.ThrowIfCancellationRequested();
-                if (Settle(of, target, start, rounds) is { } plane && Judge(of, target, plane, within) is var judged && judged.Share > least)
+                if (Settle(of, target, start, rounds) is { } plane && Judge(of, target, plane, within) is var judged
+                    && judged.Share > least)
                 {
                     kept.Add(judged);
                 }
@@ -86,10 +89,12 @@ public static class SymmetryPlane
     }
 
     private static Plane3D Image(Plane3D plane, Plane3D mirror) =>
-        new(plane.Point - (2 * mirror.Distance(plane.Point) * mirror.Normal), plane.Normal - (2 * plane.Normal.Dot(mirror.Normal) * mirror.Normal));
+        new(plane.Point - (2 * mirror.Distance(plane.Point) * mirror.Normal),
+            plane.Normal - (2 * plane.Normal.Dot(mirror.Normal) * mirror.Normal));
 
     private static bool IsSame(Plane3D a, Plane3D b, Vector3D center, double limit) =>
-        a.Normal.LineAngleTo(b.Normal) < 0.02 && Math.Abs(a.Distance(center) - (Math.Sign(a.Normal.Dot(b.Normal)) * b.Distance(center))) < limit;
+        a.Normal.LineAngleTo(b.Normal) < 0.02
+            && Math.Abs(a.Distance(center) - (Math.Sign(a.Normal.Dot(b.Normal)) * b.Distance(center))) < limit;
 
     private static IEnumerable<Plane3D> Starts(SurfaceSamples even)
     {
@@ -98,12 +103,14 @@ public static class SymmetryPlane
         foreach (var q in even.Points)
         {
             var p = q - mean;
-            (xx, xy, xz, yy, yz, zz) = (xx + (p.X * p.X), xy + (p.X * p.Y), xz + (p.X * p.Z), yy + (p.Y * p.Y), yz + (p.Y * p.Z), zz + (p.Z * p.Z));
+            (xx, xy, xz, yy, yz, zz) =
+                (xx + (p.X * p.X), xy + (p.X * p.Y), xz + (p.X * p.Z), yy + (p.Y * p.Y), yz + (p.Y * p.Z), zz + (p.Z * p.Z));
         }
 
         var axes = SymmetricEigen.Solve3(xx, xy, xz, yy, yz, zz).Vectors;
         var peaks = DirectionPeaks.Find(even, 8).Select(p => p.Direction).ToList();
-        var between = peaks.SelectMany((a, i) => peaks.Skip(i + 1).SelectMany(b => new[] { a - b, a + b })).Where(v => v.Length > 0.2).Select(v => v.Normalized());
+        var between = peaks.SelectMany((a, i) => peaks.Skip(i + 1).SelectMany(b => new[] { a - b, a + b })).Where(v => v.Length > 0.2)
+            .Select(v => v.Normalized());
         var tried = new List<Vector3D>();
         foreach (var direction in axes.Concat(peaks).Concat(between))
         {
@@ -116,8 +123,8 @@ public static class SymmetryPlane
     }
 
     /// <summary>
-    /// Mirrors at the plane, fits, and takes the plane of the whole, again with each reach (in diagonals) and number of steps. Far reaches take the nearest
-    /// surface whichever way it faces: to look for one that agrees would cost a search of all that is near.
+    /// Mirrors at the plane, fits, and takes the plane of the whole, again with each reach (in diagonals) and number of steps. Far reaches
+    /// take the nearest surface whichever way it faces: to look for one that agrees would cost a search of all that is near.
     /// </summary>
     private static Plane3D? Settle(SurfaceSamples samples, AlignmentTarget target, Plane3D plane, (double Reach, int Steps)[] rounds)
     {
@@ -125,7 +132,10 @@ public static class SymmetryPlane
         foreach (var (reach, steps) in rounds)
         {
             var mirrored = Mirrored(samples, plane);
-            var outcome = PointToPlane.Refine(mirrored, target.Tree, RigidTransform.Identity, new(steps, reach * diagonal, Trust * reach * diagonal, 1e-6 * diagonal, reach > 0.01 ? -2 : 0.5) { Grid = target.Grid });
+            var outcome =
+                PointToPlane.Refine(mirrored, target.Tree, RigidTransform.Identity, new(
+                    steps, reach * diagonal, Trust * reach * diagonal, 1e-6 * diagonal, reach > 0.01 ? -2 : 0.5)
+                { Grid = target.Grid });
             if (outcome.Used < 0.3 * samples.Count)
             {
                 return null;

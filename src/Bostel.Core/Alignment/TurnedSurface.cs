@@ -4,10 +4,10 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Alignment;
 
 /// <summary>
-/// Sharpens a rotation axis on the points of a turned surface whose profile is not known. Turned into one half plane, points that lie near each other and face
-/// alike are on one piece of the profile, wherever around the axis they come from. A piece is taken for a parabola and eliminated from the least-squares problem
-/// (variable projection, Golub and Pereyra 1973); what is left are two shifts and two tilts of the axis. What is not turned is weighted out (biweight, Beaton
-/// and Tukey 1974).
+/// Sharpens a rotation axis on the points of a turned surface whose profile is not known. Turned into one half plane, points that lie near
+/// each other and face alike are on one piece of the profile, wherever around the axis they come from. A piece is taken for a parabola and
+/// eliminated from the least-squares problem (variable projection, Golub and Pereyra 1973); what is left are two shifts and two tilts of
+/// the axis. What is not turned is weighted out (biweight, Beaton and Tukey 1974).
 /// </summary>
 internal static class TurnedSurface
 {
@@ -127,7 +127,9 @@ internal static class TurnedSurface
         return LinearSolve.Cholesky(matrix, right, delta) ? delta : null;
     }
 
-    /// <summary>Takes the best parabola along the profile out of each column; where the points lie too close together for one, their mean.</summary>
+    /// <summary>
+    /// Takes the best parabola along the profile out of each column; where the points lie too close together for one, their mean.
+    /// </summary>
     private static double[][] WithoutProfile(List<Point> piece, double[]? weights)
     {
         var total = weights?.Sum() ?? piece.Count;

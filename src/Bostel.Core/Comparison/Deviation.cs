@@ -9,12 +9,14 @@ namespace Bostel.Core.Comparison;
 public sealed record DeviationOptions(double MaxDistance, double MaxAngleDegrees = 60)
 {
     /// <summary>
-    /// Whether a closest point on the border of the reference counts. For an open one, as another scan, it does not: there the reference ends, and its end
-    /// says nothing of the deviation.
+    /// Whether a closest point on the border of the reference counts. For an open one, as another scan, it does not: there the reference
+    /// ends, and its end says nothing of the deviation.
     /// </summary>
     public bool BorderIsNoData { get; init; }
 
-    /// <summary>For clouds without normals: from the part toward the device, in scan coordinates. Only surfaces that face it can be counterparts.</summary>
+    /// <summary>
+    /// For clouds without normals: from the part toward the device, in scan coordinates. Only surfaces that face it can be counterparts.
+    /// </summary>
     public Vector3D? ViewDirection { get; init; }
 
     /// <summary>A distance of 2 % of the diagonal, at least 1 mm.</summary>
@@ -22,8 +24,8 @@ public sealed record DeviationOptions(double MaxDistance, double MaxAngleDegrees
 }
 
 /// <summary>
-/// Signed deviation of every scan vertex, mm, positive out of the material; NaN where there is no counterpart and on patches, which were not measured. <see cref="Triangles"/> is the
-/// closest nominal triangle (−1: none).
+/// Signed deviation of every scan vertex, mm, positive out of the material; NaN where there is no counterpart and on patches, which were
+/// not measured. <see cref="Triangles"/> is the closest nominal triangle (−1: none).
 /// </summary>
 public sealed record DeviationMap(double[] Values, int[] Triangles);
 
@@ -42,14 +44,15 @@ public static class Deviation
     private const double FarSide = -0.26;
 
     /// <summary>
-    /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the angle
-    /// limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface and the foot lies inside the face,
-    /// the distance is taken to the exact surface instead of the triangulation.
+    /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the
+    /// angle limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface and the foot lies
+    /// inside the face, the distance is taken to the exact surface instead of the triangulation.
     /// </summary>
     /// <param name="scan">Scan in its own coordinates, mm.</param>
     /// <param name="transform">Scan to nominal.</param>
     public static DeviationMap Compute(
-        TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options, IProgress<double>? progress = null, CancellationToken cancel = default)
+        TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options,
+        IProgress<double>? progress = null, CancellationToken cancel = default)
     {
         var values = new double[scan.VertexCount];
         var triangles = new int[scan.VertexCount];
@@ -75,7 +78,8 @@ public static class Deviation
 
     /// <summary>The same for chosen vertices only, in their order.</summary>
     public static double[] Compute(
-        TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options, IReadOnlyList<int> vertices)
+        TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options,
+        IReadOnlyList<int> vertices)
     {
         var values = new double[vertices.Count];
         var walk = new Walk(scan, transform, nominal, tree, options);
@@ -90,7 +94,8 @@ public static class Deviation
         return values;
     }
 
-    private readonly struct Walk(TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options)
+    private readonly struct Walk(
+        TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options)
     {
         private readonly double _cosine = Math.Cos(options.MaxAngleDegrees * Math.PI / 180);
         private readonly float[]? _normals = scan.HasNormals ? scan.VertexNormals : null;
@@ -110,7 +115,8 @@ public static class Deviation
             var n = _normals is null ? _view : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
 
             // At a sharp edge of the scan the mean normal belongs to neither side: there only the far side of a wall is kept out.
-            var limit = _normals is null ? (n.LengthSquared < 0.25 ? -2 : 0) : n.LengthSquared < 0.25 || _agreement[i] < NoNormal ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
+            var limit = _normals is null ? (n.LengthSquared < 0.25 ? -2 : 0) : n.LengthSquared < 0.25 || _agreement[i] < NoNormal
+                ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
             var hit = search.Closest(p, options.MaxDistance, n, limit);
             if (hit.Found && _border is not null && _border.Holds(hit))
             {
@@ -135,7 +141,8 @@ public static class Deviation
             return chord;
         }
 
-        // Beyond the border of the face the exact surface goes on where the part does not: then the two differ by more than the chord error.
+        // Beyond the border of the face the exact surface goes on where the part does not: then the two differ by more than the chord
+        // error.
         var exact = face.OutwardDistance(p);
         return Math.Abs(exact - chord) <= 3 * nominal.ChordError ? exact : chord;
     }

@@ -1,8 +1,8 @@
 namespace Bostel.Core.Comparison;
 
 /// <summary>
-/// Statistics of a deviation map, each vertex weighted by the area around it so that dense spots do not bias. Percentiles are keyed by their
-/// percentage. <see cref="NoData"/> is the share of the area without counterpart.
+/// Statistics of a deviation map, each vertex weighted by the area around it so that dense spots do not bias. Percentiles are keyed by
+/// their percentage. <see cref="NoData"/> is the share of the area without counterpart.
 /// </summary>
 public sealed record DeviationStatistics(
     int Count, int NoDataCount, double NoData, double Min, double Max, double Mean, double Std, double Rms, double WithinTolerance,
@@ -34,7 +34,8 @@ public sealed record DeviationStatistics(
 
         if (pairs.Count == 0)
         {
-            return new(0, missingCount, 1, double.NaN, double.NaN, double.NaN, double.NaN, double.NaN, double.NaN, new Dictionary<string, double>(), double.NaN, double.NaN);
+            return new(0, missingCount, 1, double.NaN, double.NaN, double.NaN, double.NaN, double.NaN, double.NaN,
+                new Dictionary<string, double>(), double.NaN, double.NaN);
         }
 
         pairs.Sort();

@@ -11,20 +11,23 @@ namespace Bostel.Core.Comparison;
 /// <param name="OfFace">The same a face, by its id.</param>
 public sealed record CoverageResult(double Whole, IReadOnlyList<double> OfFace);
 
-/// <summary>The comparison the other way round: from the nominal to the scan. It tells what was not measured, which the way from the scan cannot.</summary>
+/// <summary>
+/// The comparison the other way round: from the nominal to the scan. It tells what was not measured, which the way from the scan cannot.
+/// </summary>
 public static class NominalCoverage
 {
     private const double LeastCosine = 0.5;
 
     /// <summary>
-    /// Even samples of the nominal count as measured when the scan's surface lies within a distance and is turned the same way (within 60°). Patches are
-    /// no measurement. A cloud counts by its nearest point.
+    /// Even samples of the nominal count as measured when the scan's surface lies within a distance and is turned the same way (within
+    /// 60°). Patches are no measurement. A cloud counts by its nearest point.
     /// </summary>
     /// <param name="scan">In its own coordinates.</param>
     /// <param name="transform">Scan to nominal.</param>
     /// <param name="maxDistance">mm.</param>
     /// <param name="samples">How many samples; the shares are good to about one over its root.</param>
-    public static CoverageResult Of(TriangleMesh scan, RigidTransform transform, NominalModel nominal, double maxDistance, int samples = 100_000, CancellationToken cancel = default)
+    public static CoverageResult Of(TriangleMesh scan, RigidTransform transform, NominalModel nominal, double maxDistance,
+        int samples = 100_000, CancellationToken cancel = default)
     {
         if (!(maxDistance > 0))
         {
@@ -48,7 +51,8 @@ public static class NominalCoverage
         var (all, hit) = (new int[nominal.Faces.Count], new int[nominal.Faces.Count]);
         for (var i = 0; i < even.Count; i++)
         {
-            var face = nominal.FaceOfTriangle[tree.Closest(even.Points[i], double.PositiveInfinity, -1, even.Normals[i], 0.99).Triangle is var t and >= 0 ? t : tree.Closest(even.Points[i]).Triangle];
+            var face = nominal.FaceOfTriangle[tree.Closest(even.Points[i], double.PositiveInfinity, -1, even.Normals[i],
+                0.99).Triangle is var t and >= 0 ? t : tree.Closest(even.Points[i]).Triangle];
             all[face]++;
             hit[face] += measured[i] ? 1 : 0;
         }

@@ -3,7 +3,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Comparison;
 
-/// <summary>A straight or round part of an outline: its points, from and to (around the end of a closed outline), and the fitted line or circle.</summary>
+/// <summary>
+/// A straight or round part of an outline: its points, from and to (around the end of a closed outline), and the fitted line or circle.
+/// </summary>
 /// <param name="Kind">line or arc.</param>
 /// <param name="Internal">An arc whose centre lies out of the material: a hollow.</param>
 public sealed record OutlinePart(string Kind, int From, int Count, FitResult Fit, bool Internal)
@@ -14,8 +16,9 @@ public sealed record OutlinePart(string Kind, int From, int Count, FitResult Fit
 }
 
 /// <summary>
-/// Takes an outline apart into straight lines and arcs, each as long as its points stay within a tolerance of the fitted line or circle (greedy longest
-/// parts first from a corner, then the borders between neighbours settled by which of the two is nearer). Corner radii are the arcs between lines.
+/// Takes an outline apart into straight lines and arcs, each as long as its points stay within a tolerance of the fitted line or circle
+/// (greedy longest parts first from a corner, then the borders between neighbours settled by which of the two is nearer). Corner radii are
+/// the arcs between lines.
 /// </summary>
 public static class OutlineParts
 {
@@ -108,7 +111,8 @@ public static class OutlineParts
     private static int Longest(Ordered points, int from, Vector3D normal, double tolerance, bool arc)
     {
         var last = points.Count - 1;
-        bool Fits(int to) => to - from < Fewest - 1 || Fit(points, from, to, normal, arc) is { } fit && fit.Residuals.All(r => Math.Abs(r) <= tolerance);
+        bool Fits(int to) => to - from < Fewest - 1
+            || Fit(points, from, to, normal, arc) is { } fit && fit.Residuals.All(r => Math.Abs(r) <= tolerance);
         var (good, step) = (Math.Min(last, from + 1), 2);
         while (good < last && Fits(Math.Min(last, good + step)))
         {
@@ -146,14 +150,16 @@ public static class OutlineParts
         for (var k = 0; k + 1 < ranges.Count; k++)
         {
             var (a, b) = (ranges[k], ranges[k + 1]);
-            if (Fit(points, a.From, a.To, normal, a.Arc) is not { } first || b.To - b.From < Fewest || Fit(points, b.From, b.To, normal, b.Arc) is not { } second)
+            if (Fit(points, a.From, a.To, normal, a.Arc) is not { } first || b.To - b.From < Fewest
+                || Fit(points, b.From, b.To, normal, b.Arc) is not { } second)
             {
                 continue;
             }
 
             // Greedy parts reach a little into the next: give points back while the next is nearer to them.
             var border = a.To;
-            while (border - a.From > Fewest && Math.Abs(second.Shape.Distance(points[border - 1])) < Math.Abs(first.Shape.Distance(points[border - 1])))
+            while (border - a.From > Fewest
+                && Math.Abs(second.Shape.Distance(points[border - 1])) < Math.Abs(first.Shape.Distance(points[border - 1])))
             {
                 border--;
             }
@@ -173,7 +179,8 @@ public static class OutlineParts
         }
 
         var middle = (start + ((range.From + range.To) / 2)) % outline.Count;
-        var hollow = fit.Shape is Circle3D circle && SectionDeviation.OutwardAt(outline, middle, normal).Dot(circle.Center - outline.Point(middle)) > 0;
+        var hollow = fit.Shape is Circle3D circle && SectionDeviation.OutwardAt(outline, middle, normal)
+            .Dot(circle.Center - outline.Point(middle)) > 0;
         return new(range.Arc ? "arc" : "line", (start + range.From) % outline.Count, range.To - range.From + 1, fit, hollow);
     }
 

@@ -3,7 +3,10 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Comparison;
 
-/// <summary>One outline of a section: 3·N coordinates, mm. A closed one does not repeat its first point; the material lies to the left, seen against the normal.</summary>
+/// <summary>
+/// One outline of a section: 3·N coordinates, mm. A closed one does not repeat its first point; the material lies to the left, seen against
+/// the normal.
+/// </summary>
 public sealed record SectionOutline(double[] Points, bool Closed)
 {
     public int Count => Points.Length / 3;
@@ -24,8 +27,9 @@ public sealed record SectionOutline(double[] Points, bool Closed)
 }
 
 /// <summary>
-/// Exact plane cuts of a mesh. A vertex on the plane counts as lying just above it (simulation of simplicity, Edelsbrunner and Mücke 1990): so every cut
-/// triangle is cut in exactly two edges, outlines of a closed surface are closed also through vertices, edges and faces, and nothing is cut twice.
+/// Exact plane cuts of a mesh. A vertex on the plane counts as lying just above it (simulation of simplicity, Edelsbrunner and Mücke 1990):
+/// so every cut triangle is cut in exactly two edges, outlines of a closed surface are closed also through vertices, edges and faces, and
+/// nothing is cut twice.
 /// </summary>
 public static class PlaneSection
 {
@@ -34,8 +38,11 @@ public static class PlaneSection
     /// <param name="offset">The plane is normal·x = offset, with the normal at length 1; mm.</param>
     public static IReadOnlyList<SectionOutline> Cut(TriangleMesh mesh, Vector3D normal, double offset) => Cut(mesh, normal, [offset])[0];
 
-    /// <summary>Cuts with many parallel planes in one pass over the triangles; the outlines of each plane in the order of the offsets.</summary>
-    public static IReadOnlyList<SectionOutline>[] Cut(TriangleMesh mesh, Vector3D normal, IReadOnlyList<double> offsets, CancellationToken cancel = default)
+    /// <summary>
+    /// Cuts with many parallel planes in one pass over the triangles; the outlines of each plane in the order of the offsets.
+    /// </summary>
+    public static IReadOnlyList<SectionOutline>[] Cut(
+        TriangleMesh mesh, Vector3D normal, IReadOnlyList<double> offsets, CancellationToken cancel = default)
     {
         var n = normal.Normalized();
         if (n.LengthSquared == 0)
@@ -48,12 +55,14 @@ public static class PlaneSection
         var cut = Assign(mesh, Slabs(mesh, n, sorted), sorted.Length);
         var outlines = new IReadOnlyList<SectionOutline>[offsets.Count];
         var neighbours = mesh.Topology.Neighbours;
-        Parallel.For(0, sorted.Length, new ParallelOptions { CancellationToken = cancel }, k => outlines[order[k]] = new Chain(mesh, neighbours, n, sorted[k], cut[k]).Outlines());
+        Parallel.For(0, sorted.Length, new ParallelOptions { CancellationToken = cancel },
+            k => outlines[order[k]] = new Chain(mesh, neighbours, n, sorted[k], cut[k]).Outlines());
         return outlines;
     }
 
     /// <summary>Cuts with planes through an axis, at angles (rad) about it from a direction; each gives both halves of its plane.</summary>
-    public static IReadOnlyList<SectionOutline>[] Polar(TriangleMesh mesh, Vector3D point, Vector3D axis, Vector3D from, IReadOnlyList<double> angles, CancellationToken cancel = default)
+    public static IReadOnlyList<SectionOutline>[] Polar(
+        TriangleMesh mesh, Vector3D point, Vector3D axis, Vector3D from, IReadOnlyList<double> angles, CancellationToken cancel = default)
     {
         var a = axis.Normalized();
         var start = (from - (from.Dot(a) * a)).Normalized();
@@ -73,7 +82,10 @@ public static class PlaneSection
         return outlines;
     }
 
-    /// <summary>How many of the planes lie below each vertex or pass through it: a triangle is cut by those between its lowest and its highest vertex.</summary>
+    /// <summary>
+    /// How many of the planes lie below each vertex or pass through it: a triangle is cut by those between its lowest and its highest
+    /// vertex.
+    /// </summary>
     private static int[] Slabs(TriangleMesh mesh, Vector3D n, double[] sorted)
     {
         var slabs = GC.AllocateUninitializedArray<int>(mesh.VertexCount);
@@ -250,6 +262,7 @@ public static class PlaneSection
             points.AddRange([p.X, p.Y, p.Z]);
         }
 
-        private static bool Same(List<double> points, int i, int j) => points[i] == points[j] && points[i + 1] == points[j + 1] && points[i + 2] == points[j + 2];
+        private static bool Same(List<double> points, int i, int j) =>
+            points[i] == points[j] && points[i + 1] == points[j + 1] && points[i + 2] == points[j + 2];
     }
 }

@@ -8,8 +8,8 @@ namespace Bostel.Core.Comparison;
 public sealed record OutlineDeviation(SectionOutline Outline, double[] Values);
 
 /// <summary>
-/// Deviation of the outlines of a scan from those of its nominal within one plane. The nominal outline is drawn out across the plane into a ribbon, so that
-/// the exact distance to a surface and its sign serve in the plane as they do in space.
+/// Deviation of the outlines of a scan from those of its nominal within one plane. The nominal outline is drawn out across the plane into a
+/// ribbon, so that the exact distance to a surface and its sign serve in the plane as they do in space.
 /// </summary>
 public static class SectionDeviation
 {
@@ -18,7 +18,8 @@ public static class SectionDeviation
     /// <param name="normal">Of the plane.</param>
     /// <param name="options">Search distance, and the largest angle between the outlines' normals.</param>
     /// <exception cref="BadInputException">The nominal has no outline in this plane.</exception>
-    public static IReadOnlyList<OutlineDeviation> Of(IReadOnlyList<SectionOutline> scan, IReadOnlyList<SectionOutline> nominal, Vector3D normal, DeviationOptions options)
+    public static IReadOnlyList<OutlineDeviation> Of(
+        IReadOnlyList<SectionOutline> scan, IReadOnlyList<SectionOutline> nominal, Vector3D normal, DeviationOptions options)
     {
         var n = normal.Normalized();
         if (nominal.Count == 0)
@@ -44,8 +45,10 @@ public static class SectionDeviation
     }
 
     /// <summary>Statistics over all outlines, each point weighted by the length around it.</summary>
-    public static DeviationStatistics Statistics(IReadOnlyList<OutlineDeviation> outlines, double lower, double upper) => DeviationStatistics.Of(
-        [.. outlines.SelectMany(o => o.Values)], [.. outlines.SelectMany(o => Enumerable.Range(0, o.Outline.Count).Select(i => LengthAround(o.Outline, i)))], lower, upper);
+    public static DeviationStatistics Statistics(IReadOnlyList<OutlineDeviation> outlines, double lower, double upper) =>
+        DeviationStatistics.Of(
+        [.. outlines.SelectMany(o => o.Values)],
+        [.. outlines.SelectMany(o => Enumerable.Range(0, o.Outline.Count).Select(i => LengthAround(o.Outline, i)))], lower, upper);
 
     /// <summary>Out of the material at a point: the material lies to the left of the outline's sense.</summary>
     internal static Vector3D OutwardAt(SectionOutline outline, int i, Vector3D normal)
@@ -62,7 +65,8 @@ public static class SectionDeviation
     private static double LengthAround(SectionOutline outline, int i)
     {
         var (before, after) = Around(outline, i);
-        return 0.5 * (Vector3D.Distance(outline.Point(i), outline.Point(before)) + Vector3D.Distance(outline.Point(i), outline.Point(after)));
+        return 0.5 * (Vector3D.Distance(outline.Point(i), outline.Point(before))
+            + Vector3D.Distance(outline.Point(i), outline.Point(after)));
     }
 
     private static TriangleMesh Ribbon(IReadOnlyList<SectionOutline> outlines, Vector3D normal)

@@ -6,8 +6,9 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Comparison;
 
 /// <summary>
-/// An edge of a sheet part: its points in order, mm, whether it closes on itself, and what was fitted to it: a circle, a slot, or nothing (a trim line). The
-/// measured points end up to a spacing inside the true edge; <see cref="Bias"/> is half of that, by which holes tend to be too large.
+/// An edge of a sheet part: its points in order, mm, whether it closes on itself, and what was fitted to it: a circle, a slot, or nothing
+/// (a trim line). The measured points end up to a spacing inside the true edge; <see cref="Bias"/> is half of that, by which holes tend to
+/// be too large.
 /// </summary>
 public sealed record SheetEdge(double[] Points, bool Closed, FitResult? Feature, double Bias)
 {
@@ -44,7 +45,8 @@ public static class SheetEdges
             try
             {
                 var fit = Association.Fit(kind, Criterion.LeastSquares, points, null, null, new(RobustMethod.ThreeSigma));
-                best = fit.Scatter < Scatter * spacing && IsFlat(points, fit.Shape, spacing) && (best is null || fit.Scatter < 0.8 * best.Scatter) ? fit : best;
+                best = fit.Scatter < Scatter * spacing && IsFlat(points, fit.Shape, spacing)
+                    && (best is null || fit.Scatter < 0.8 * best.Scatter) ? fit : best;
             }
             catch (BadInputException)
             {
@@ -63,8 +65,8 @@ public static class SheetEdges
     }
 
     /// <summary>
-    /// The angle criterion: seen along its normal, the neighbours of an inner point lie all round it; at a border there is a wide gap (Bendels, Schnabel and
-    /// Klein, Detecting holes in point set surfaces, 2006). Border points are then strung to their nearest.
+    /// The angle criterion: seen along its normal, the neighbours of an inner point lie all round it; at a border there is a wide gap
+    /// (Bendels, Schnabel and Klein, Detecting holes in point set surfaces, 2006). Border points are then strung to their nearest.
     /// </summary>
     private static IEnumerable<(double[] Points, bool Closed)> OfCloud(TriangleMesh cloud, double spacing)
     {
@@ -90,7 +92,8 @@ public static class SheetEdges
         double[] points = [.. near.SelectMany(i => cloud.Vertex(i).ToArray())];
         var normal = PointSums.Scatter(points, PointSums.Centroid(points)).Vectors[0];
         var (x, y) = (normal.Perpendicular(), normal.Cross(normal.Perpendicular()));
-        var angles = near.Where(i => i != v).Select(i => cloud.Vertex(i) - cloud.Vertex(v)).Select(d => Math.Atan2(d.Dot(y), d.Dot(x))).Order().ToArray();
+        var angles = near.Where(i => i != v).Select(i => cloud.Vertex(i) - cloud.Vertex(v)).Select(d => Math.Atan2(d.Dot(y), d.Dot(x)))
+            .Order().ToArray();
         var widest = (2 * Math.PI) - (angles[^1] - angles[0]);
         for (var i = 1; i < angles.Length; i++)
         {
@@ -115,7 +118,8 @@ public static class SheetEdges
         int Next(int i)
         {
             tree.Within(cloud.Vertex(chosen[i]), reach, near);
-            return near.Where(j => !taken[j]).DefaultIfEmpty(-1).MinBy(j => j < 0 ? double.PositiveInfinity : Vector3D.Distance(cloud.Vertex(chosen[i]), cloud.Vertex(chosen[j])));
+            return near.Where(j => !taken[j]).DefaultIfEmpty(-1)
+                .MinBy(j => j < 0 ? double.PositiveInfinity : Vector3D.Distance(cloud.Vertex(chosen[i]), cloud.Vertex(chosen[j])));
         }
 
         var runs = new List<List<Vector3D>>();
@@ -166,7 +170,8 @@ public static class SheetEdges
                         var (end, start) = (turnA ? runs[a][0] : runs[a][^1], turnB ? runs[b][^1] : runs[b][0]);
                         if (Vector3D.Distance(end, start) <= reach)
                         {
-                            runs[a] = [.. turnA ? runs[a].AsEnumerable().Reverse() : runs[a], .. turnB ? runs[b].AsEnumerable().Reverse() : runs[b]];
+                            runs[a] = [.. turnA ? runs[a].AsEnumerable().Reverse() : runs[a],
+                                .. turnB ? runs[b].AsEnumerable().Reverse() : runs[b]];
                             runs.RemoveAt(b);
                             joined = true;
                             break;
@@ -191,7 +196,8 @@ public static class SheetEdges
         var center = PointSums.Centroid(points);
         var normal = PointSums.Scatter(points, center).Vectors[0];
         var (x, y) = (normal.Perpendicular(), normal.Cross(normal.Perpendicular()));
-        var seen = points.Chunk(3).Select(p => Vector3D.FromArray(p) - center).Select(d => (int)((Math.Atan2(d.Dot(y), d.Dot(x)) + Math.PI) / (2 * Math.PI) * Sectors) % Sectors).Distinct().Count();
+        var seen = points.Chunk(3).Select(p => Vector3D.FromArray(p) - center)
+            .Select(d => (int)((Math.Atan2(d.Dot(y), d.Dot(x)) + Math.PI) / (2 * Math.PI) * Sectors) % Sectors).Distinct().Count();
         return seen >= Sectors - 2;
     }
 

@@ -3,7 +3,9 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Comparison;
 
-/// <summary>Which edges and corners of an open surface are its border: a closest point there says where the surface ends, not how far it is away.</summary>
+/// <summary>
+/// Which edges and corners of an open surface are its border: a closest point there says where the surface ends, not how far it is away.
+/// </summary>
 internal sealed class SurfaceBorder
 {
     private readonly TriangleMesh _mesh;

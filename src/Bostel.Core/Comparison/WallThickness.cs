@@ -10,20 +10,23 @@ public static class WallThickness
     private const int Chunk = 2048;
     private const int MaxShrinks = 60;
 
-    /// <summary>What lies within this angle of the point, seen from the sphere's centre, belongs to the point's own surface (30°, after Ma et al.).</summary>
+    /// <summary>
+    /// What lies within this angle of the point, seen from the sphere's centre, belongs to the point's own surface (30°, after Ma et al.).
+    /// </summary>
     private const double Around = Math.PI / 6;
 
     /// <summary>
-    /// By ray: the distance along the inward normal to the first opposite wall, which must face the ray (within 60°). NaN where no wall is met within
-    /// the limit.
+    /// By ray: the distance along the inward normal to the first opposite wall, which must face the ray (within 60°). NaN where no wall is
+    /// met within the limit.
     /// </summary>
     public static double[] ByRay(TriangleMesh mesh, TriangleTree tree, double limit, CancellationToken cancel = default) =>
         Each(mesh, limit, cancel, (p, n) => Ray(tree, p, n, limit));
 
     /// <summary>
-    /// By inscribed sphere: the diameter of the largest sphere that touches the surface at the point from inside and holds no other part of it, by
-    /// shrinking (Ma, Bae and Choi 2012): from the ray's half length down, each time to the sphere through the point and the surface's nearest point.
-    /// It is never more than the ray's value, and does not leap where the opposite wall ends. NaN where the ray meets no wall.
+    /// By inscribed sphere: the diameter of the largest sphere that touches the surface at the point from inside and holds no other part of
+    /// it, by shrinking (Ma, Bae and Choi 2012): from the ray's half length down, each time to the sphere through the point and the
+    /// surface's nearest point. It is never more than the ray's value, and does not leap where the opposite wall ends. NaN where the ray
+    /// meets no wall.
     /// </summary>
     public static double[] BySphere(TriangleMesh mesh, TriangleTree tree, double limit, CancellationToken cancel = default) =>
         Each(mesh, limit, cancel, (p, n) => Sphere(tree, p, n, limit));

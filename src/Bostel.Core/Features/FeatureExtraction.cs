@@ -17,8 +17,8 @@ public static class FeatureExtraction
     private const double RejectBeyond = 5;
 
     /// <summary>
-    /// Points are scan vertices whose closest nominal point lies on the feature's faces, within the search distance, with agreeing normal, and
-    /// farther from the border of the faces than the margin.
+    /// Points are scan vertices whose closest nominal point lies on the feature's faces, within the search distance, with agreeing normal,
+    /// and farther from the border of the faces than the margin.
     /// </summary>
     /// <exception cref="BadInputException">The faces cannot be fitted as one feature, or too few points lie on them.</exception>
     public static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree tree)
@@ -55,7 +55,9 @@ public static class FeatureExtraction
         };
     }
 
-    /// <summary>Scan vertices whose closest nominal point lies on one of the faces, within a distance. No margin, no fit: for profile.</summary>
+    /// <summary>
+    /// Scan vertices whose closest nominal point lies on one of the faces, within a distance. No margin, no fit: for profile.
+    /// </summary>
     public static List<int> VerticesOn(IReadOnlyCollection<int> faces, AlignedScan scan, NominalModel nominal, double searchDistance)
     {
         var wanted = new bool[nominal.Faces.Count];
@@ -115,7 +117,10 @@ public static class FeatureExtraction
         }
 
         var count = coordinates.Count / 6;
-        return count == 0 ? null : new(new TriangleMesh([.. coordinates], [.. Enumerable.Range(0, count).SelectMany(i => new[] { 2 * i, (2 * i) + 1, (2 * i) + 1 })]));
+        return count == 0
+            ? null
+            : new(new TriangleMesh(
+                [.. coordinates], [.. Enumerable.Range(0, count).SelectMany(i => new[] { 2 * i, (2 * i) + 1, (2 * i) + 1 })]));
     }
 
     private static List<int> Select(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree? border, double margin)
@@ -165,7 +170,8 @@ public static class FeatureExtraction
         return kept.Count >= residuals.Length / 2 ? (kept, residuals.Length - kept.Count) : ([.. Enumerable.Range(0, residuals.Length)], 0);
     }
 
-    private static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, List<int> vertices, AlignedScan scan)
+    private static FeatureResult Describe(
+        FeaturePlan plan, NominalFace face, FitResult fit, double[] points, List<int> vertices, AlignedScan scan)
     {
         // Extremal fits have no covariance of their own; their uncertainty is that of the least-squares fit to the same points.
         var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }) : fit;
@@ -193,7 +199,8 @@ public static class FeatureExtraction
         _ => shape,
     };
 
-    private static double Coverage(FeaturePlan plan, NominalModel nominal, TriangleTree? border, double margin, double[] points, double meanEdge)
+    private static double Coverage(
+        FeaturePlan plan, NominalModel nominal, TriangleTree? border, double margin, double[] points, double meanEdge)
     {
         var members = nominal.Mesh.KeepTriangles(t => plan.Faces.Contains(nominal.FaceOfTriangle[t]));
         var samples = Alignment.SurfaceSamples.Even(members, 1500);

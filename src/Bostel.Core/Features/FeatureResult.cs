@@ -5,8 +5,8 @@ using Bostel.Core.Segmentation;
 namespace Bostel.Core.Features;
 
 /// <summary>
-/// A measured feature in nominal coordinates, with its evidence. Uncertainties are standard deviations (k = 1) from the scatter, the geometry and
-/// the effective number of points, without the device's own length error. <see cref="Points"/> holds 3·N coordinates.
+/// A measured feature in nominal coordinates, with its evidence. Uncertainties are standard deviations (k = 1) from the scatter, the
+/// geometry and the effective number of points, without the device's own length error. <see cref="Points"/> holds 3·N coordinates.
 /// </summary>
 public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape Shape, double[] Points, double[] Residuals)
 {

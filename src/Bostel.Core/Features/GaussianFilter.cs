@@ -8,7 +8,8 @@ internal static class GaussianFilter
 {
     /// <summary>Filtered residuals, and the mean number of points that one filtered value rests on (1/Σw²).</summary>
     /// <param name="nestingIndex">Cut-off wavelength, mm.</param>
-    public static (double[] Filtered, double PointsPerValue) Apply(double[] coordinates, double[] residuals, double nestingIndex, PointTree tree)
+    public static (double[] Filtered, double PointsPerValue) Apply(
+        double[] coordinates, double[] residuals, double nestingIndex, PointTree tree)
     {
         // α = √(ln 2 / π): half of a wave of the nesting index passes.
         var alpha = Math.Sqrt(Math.Log(2) / Math.PI);

@@ -3,8 +3,9 @@ using Bostel.Core.Segmentation;
 namespace Bostel.Core.Features;
 
 /// <summary>
-/// What is kept of a measured feature: how it was measured (<see cref="Plan"/>: faces, criterion, margin, search distance), its numbers, and how sure
-/// they are (standard deviations, mm and rad). The points themselves are found again from the scan. <see cref="Failure"/> says why there are no numbers.
+/// What is kept of a measured feature: how it was measured (<see cref="Plan"/>: faces, criterion, margin, search distance), its numbers,
+/// and how sure they are (standard deviations, mm and rad). The points themselves are found again from the scan. <see cref="Failure"/> says
+/// why there are no numbers.
 /// </summary>
 public sealed record MeasuredFeature(FeaturePlan Plan)
 {

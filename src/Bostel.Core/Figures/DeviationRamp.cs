@@ -1,8 +1,8 @@
 namespace Bostel.Core.Figures;
 
 /// <summary>
-/// Colours of the deviation map: material missing to material in excess, safe for colour-blind readers and grey print. The same stops are used
-/// by the stage's shader (web/src/stage/ramp.ts).
+/// Colours of the deviation map: material missing to material in excess, safe for colour-blind readers and grey print. The same stops are
+/// used by the stage's shader (web/src/stage/ramp.ts).
 /// </summary>
 public static class DeviationRamp
 {

@@ -6,8 +6,9 @@ using Bostel.Core.Segmentation;
 namespace Bostel.Core.Figures;
 
 /// <summary>
-/// Draws a figure off screen: the scan (or, without one, the nominal) with its deviation colours, hatch beyond tolerance, dots where there is
-/// no data and on patches, which were not measured, and the nominal's edges. A plain depth-buffer rasteriser at twice the size, averaged down; shading as in the stage.
+/// Draws a figure off screen: the scan (or, without one, the nominal) with its deviation colours, hatch beyond tolerance, dots where there
+/// is no data and on patches, which were not measured, and the nominal's edges. A plain depth-buffer rasteriser at twice the size, averaged
+/// down; shading as in the stage.
 /// </summary>
 public static class FigureRenderer
 {
@@ -23,7 +24,8 @@ public static class FigureRenderer
     /// <param name="scan">Scan in its own coordinates.</param>
     /// <param name="transform">Scan to nominal.</param>
     /// <param name="deviations">One a vertex, NaN for no data; null draws plain.</param>
-    public static byte[] Render(FigurePlan state, TriangleMesh scan, RigidTransform transform, double[]? deviations, NominalModel? nominal, int width, int height)
+    public static byte[] Render(
+        FigurePlan state, TriangleMesh scan, RigidTransform transform, double[]? deviations, NominalModel? nominal, int width, int height)
     {
         state.Check();
         var canvas = new Canvas(width * Over, height * Over);
@@ -42,7 +44,8 @@ public static class FigureRenderer
         for (var t = 0; t < scan.Indices.Length; t += 3)
         {
             var patch = t / 3 >= scan.MeasuredTriangleCount;
-            canvas.Triangle(projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, patch, w, normals, light, shown, state, x, y));
+            canvas.Triangle(
+                projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, patch, w, normals, light, shown, state, x, y));
         }
 
         if (scan.TriangleCount == 0)
@@ -56,7 +59,8 @@ public static class FigureRenderer
             {
                 for (var i = 0; i + 5 < edge.Points.Length; i += 3)
                 {
-                    canvas.Line(view.Project(new(edge.Points[i], edge.Points[i + 1], edge.Points[i + 2])), view.Project(new(edge.Points[i + 3], edge.Points[i + 4], edge.Points[i + 5])), state.Camera.Span * 0.004);
+                    canvas.Line(view.Project(new(edge.Points[i], edge.Points[i + 1], edge.Points[i + 2])),
+                        view.Project(new(edge.Points[i + 3], edge.Points[i + 4], edge.Points[i + 5])), state.Camera.Span * 0.004);
                 }
             }
         }
@@ -64,15 +68,20 @@ public static class FigureRenderer
         return canvas.Reduce();
     }
 
-    /// <summary>A cloud is drawn as small squares about as large as the points lie apart, so that near ones hide what is behind them.</summary>
-    private static void DrawPoints(Canvas canvas, double[] projected, TriangleMesh scan, float[] normals, Vector3D light, double[]? deviations, FigurePlan state, double scale)
+    /// <summary>
+    /// A cloud is drawn as small squares about as large as the points lie apart, so that near ones hide what is behind them.
+    /// </summary>
+    private static void DrawPoints(Canvas canvas, double[] projected, TriangleMesh scan, float[] normals, Vector3D light,
+        double[]? deviations, FigurePlan state, double scale)
     {
-        var half = Math.Clamp((int)Math.Round(0.5 * scale * Preparation.Outliers.PointSpacing(scan, new(scan.Coordinates))), 1, LargestPoint);
+        var half = Math.Clamp(
+            (int)Math.Round(0.5 * scale * Preparation.Outliers.PointSpacing(scan, new(scan.Coordinates))), 1, LargestPoint);
         for (var v = 0; v < scan.VertexCount; v++)
         {
             var n = scan.HasNormals ? new Vector3D(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]) : light;
             var (d, at) = (deviations?[v] ?? 0, v);
-            canvas.Square(projected[3 * at], projected[(3 * at) + 1], projected[(3 * at) + 2], half, (x, y) => Color(n, light, d, deviations is not null, false, state, x, y));
+            canvas.Square(projected[3 * at], projected[(3 * at) + 1], projected[(3 * at) + 2], half,
+                (x, y) => Color(n, light, d, deviations is not null, false, state, x, y));
         }
     }
 
@@ -91,7 +100,8 @@ public static class FigureRenderer
         return Color(n.Normalized(), light, d, deviations is not null, patch, state, x, y);
     }
 
-    private static (double R, double G, double B) Color(Vector3D n, Vector3D light, double d, bool compared, bool patch, FigurePlan state, int x, int y)
+    private static (double R, double G, double B) Color(
+        Vector3D n, Vector3D light, double d, bool compared, bool patch, FigurePlan state, int x, int y)
     {
         var facing = Math.Abs(n.Dot(light));
         var shade = 0.42 + (0.58 * facing);

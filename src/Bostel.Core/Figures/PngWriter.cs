@@ -6,7 +6,8 @@ namespace Bostel.Core.Figures;
 /// <summary>Writes 8-bit RGB pictures as PNG (ISO/IEC 15948), so that the core needs no native picture library.</summary>
 public static class PngWriter
 {
-    private static readonly uint[] Table = [.. Enumerable.Range(0, 256).Select(n => Enumerable.Range(0, 8).Aggregate((uint)n, (c, _) => (c & 1) != 0 ? 0xEDB88320u ^ (c >> 1) : c >> 1))];
+    private static readonly uint[] Table = [.. Enumerable.Range(0, 256)
+        .Select(n => Enumerable.Range(0, 8).Aggregate((uint)n, (c, _) => (c & 1) != 0 ? 0xEDB88320u ^ (c >> 1) : c >> 1))];
 
     /// <param name="rgb">width·height·3 bytes.</param>
     public static byte[] Encode(byte[] rgb, int width, int height)

@@ -3,8 +3,8 @@ using System.Runtime.Intrinsics;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// Which sides of the surface bind and what is least: the zone's width (both sides, the offset free), the greatest distance (both sides), the highest
-/// point (upper), or the negative of the lowest (lower).
+/// Which sides of the surface bind and what is least: the zone's width (both sides, the offset free), the greatest distance (both sides),
+/// the highest point (upper), or the negative of the lowest (lower).
 /// </summary>
 internal readonly record struct Sides(bool Upper, bool Lower, bool Centred)
 {
@@ -21,9 +21,10 @@ internal readonly record struct Sides(bool Upper, bool Lower, bool Centred)
 }
 
 /// <summary>
-/// Sequential linear programming (Anthony, Bittner, Drieschner et al., Reference algorithms for Chebyshev assessments, PTB/NPL 1996): each step solves
-/// the linearised problem exactly within a trust region that shrinks while steps do not improve (Fletcher, Practical Methods, 14.5). Large point sets
-/// are solved on a growing set of their extreme points: the optimum over it that no point outside violates is the optimum over all.
+/// Sequential linear programming (Anthony, Bittner, Drieschner et al., Reference algorithms for Chebyshev assessments, PTB/NPL 1996): each
+/// step solves the linearised problem exactly within a trust region that shrinks while steps do not improve (Fletcher, Practical Methods,
+/// 14.5). Large point sets are solved on a growing set of their extreme points: the optimum over it that no point outside violates is the
+/// optimum over all.
 /// </summary>
 internal static class ActiveSet
 {
@@ -144,11 +145,14 @@ internal static class ActiveSet
         return model;
     }
 
-    /// <summary>Reach of the points from the model: angles are scaled by it, so that one trust radius in mm serves all parameters.</summary>
+    /// <summary>
+    /// Reach of the points from the model: angles are scaled by it, so that one trust radius in mm serves all parameters.
+    /// </summary>
     private static double Lever<TModel>(double[] points, TModel model)
         where TModel : struct, IShapeModel<TModel> => Math.Sqrt(3) * PointSums.Extent(points, model.Frame.Translation);
 
-    private static void Linearise<TModel>(double[] points, TModel model, Freedom freedom, Sides sides, double lever, double[] distances, double[] gradients)
+    private static void Linearise<TModel>(
+        double[] points, TModel model, Freedom freedom, Sides sides, double lever, double[] distances, double[] gradients)
         where TModel : struct, IShapeModel<TModel>
     {
         var m = freedom.Count + (sides.Centred ? 1 : 0);

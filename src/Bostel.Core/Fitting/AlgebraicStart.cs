@@ -9,8 +9,8 @@ internal static class AlgebraicStart
     public readonly record struct RoundStart(Vector3D Axis, Vector3D Point, double Radius, double Slope, double Error);
 
     /// <summary>
-    /// For each axis direction the linear least-squares fit of x² + y² = 2ax + 2by + k²z² + 2kmz + c, a cone (or with k = 0 a cylinder) about an
-    /// axis parallel to z; the directions with the smallest residual come first.
+    /// For each axis direction the linear least-squares fit of x² + y² = 2ax + 2by + k²z² + 2kmz + c, a cone (or with k = 0 a cylinder)
+    /// about an axis parallel to z; the directions with the smallest residual come first.
     /// </summary>
     public static List<RoundStart> Round(double[] centred, IEnumerable<Vector3D> axes, bool cone)
     {
@@ -55,7 +55,8 @@ internal static class AlgebraicStart
         });
         var x = LinearSolve.Gauss(a, b);
         var r2 = x is null ? double.NaN : x[1] + (x[0] * x[0]);
-        return r2 > 0 && double.IsFinite(r2) ? (q + (x![0] * u), Math.Sqrt(r2)) : throw new BadInputException("The points do not determine a sphere with its centre on the axis.");
+        return r2 > 0 && double.IsFinite(r2) ? (q + (x![0] * u), Math.Sqrt(r2)) : throw new BadInputException(
+            "The points do not determine a sphere with its centre on the axis.");
     }
 
     /// <summary>Cones about a known axis: the straight line of the radius over the height, either way round.</summary>
@@ -67,9 +68,12 @@ internal static class AlgebraicStart
             return axis.Distance(p);
         });
         var x = LinearSolve.Gauss(a, b);
-        var (slope, radius) = x is null ? (0.0, PointBlocks.Distances(points, new CylinderModel(Frames.Along(axis.Point, axis.Direction), 0)).Average()) : (x[0], x[1]);
+        var (slope, radius) = x is null
+            ? (0.0, PointBlocks.Distances(points, new CylinderModel(Frames.Along(axis.Point, axis.Direction), 0)).Average())
+            : (x[0], x[1]);
         return Math.Abs(slope) > 1e-9 || halfAngle is not null
-            ? [new(Frames.Along(axis.Point, slope >= 0 ? axis.Direction : -axis.Direction), halfAngle ?? Math.Atan(Math.Abs(slope)), radius)]
+            ? [new(Frames.Along(axis.Point, slope >= 0 ? axis.Direction : -axis.Direction), halfAngle ?? Math.Atan(Math.Abs(slope)),
+                radius)]
             : throw new BadInputException("The points do not determine a cone: the best one has no opening angle.");
     }
 
@@ -105,7 +109,8 @@ internal static class AlgebraicStart
         for (var i = 0; i < points.Length; i += 3)
         {
             var p = inverse.Apply(new(points[i], points[i + 1], points[i + 2]));
-            var d = (Math.Sqrt(((p.X - cx) * (p.X - cx)) + ((p.Y - cy) * (p.Y - cy))) - radius - (slope * p.Z)) / Math.Sqrt(1 + (slope * slope));
+            var d = (Math.Sqrt(((p.X - cx) * (p.X - cx)) + ((p.Y - cy) * (p.Y - cy))) - radius - (slope * p.Z))
+                / Math.Sqrt(1 + (slope * slope));
             error += d * d;
         }
 

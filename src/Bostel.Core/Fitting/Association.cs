@@ -4,13 +4,15 @@ namespace Bostel.Core.Fitting;
 public static class Association
 {
     /// <param name="kind">line, plane, circle, sphere, cylinder, cone, torus or slot.</param>
-    /// <param name="criterion">Extremal criteria take no weights: they rest on single points; outliers are rejected by a least-squares fit before.</param>
+    /// <param name="criterion">Extremal criteria take no weights: they rest on single points; outliers are rejected by a least-squares fit
+    /// before.</param>
     /// <param name="points">3·N coordinates, mm.</param>
     /// <param name="known">What is known and what is held.</param>
     /// <param name="weights">N weights for least squares; null counts every point alike.</param>
     /// <param name="robust">How outliers are treated; null keeps every point.</param>
     /// <exception cref="BadInputException">The criterion is not defined for the kind, or the points do not determine it.</exception>
-    public static FitResult Fit(string kind, Criterion criterion, double[] points, Known? known = null, double[]? weights = null, Robust? robust = null)
+    public static FitResult Fit(
+        string kind, Criterion criterion, double[] points, Known? known = null, double[]? weights = null, Robust? robust = null)
     {
         known ??= Known.Nothing;
         if (criterion == Criterion.LeastSquares)

@@ -3,8 +3,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The axis of a surface of revolution from its normals: their lines all meet it, a linear condition on the axis' Plücker coordinates (Pottmann and Randrup,
-/// Computing 60, 1998). A start for fits; noise of the normals moves it.
+/// The axis of a surface of revolution from its normals: their lines all meet it, a linear condition on the axis' Plücker coordinates
+/// (Pottmann and Randrup, Computing 60, 1998). A start for fits; noise of the normals moves it.
 /// </summary>
 internal static class AxisOfRevolution
 {
@@ -13,7 +13,8 @@ internal static class AxisOfRevolution
     /// <param name="c">A point near them.</param>
     public static Line3D? Of(IEnumerable<(Vector3D Point, Vector3D Normal, double Weight)> surface, Vector3D c)
     {
-        // With lines (n, m = p × n) and the axis (a, b): n·b + m·a = 0. For a given a the best b is −N⁻¹Kᵀa, which leaves a symmetric form in a.
+        // With lines (n, m = p × n) and the axis (a, b): n·b + m·a = 0. For a given a the best b is −N⁻¹Kᵀa, which leaves a symmetric form
+        // in a.
         var (mm, mn, nn) = (new double[3, 3], new double[3, 3], new double[3, 3]);
         foreach (var (p, n, w) in surface)
         {
@@ -61,7 +62,10 @@ internal static class AxisOfRevolution
         double Fold(int k) => Enumerable.Range(0, 3).Sum(i => fold[i, k] * a[i]);
     }
 
-    /// <summary>The torus about an axis: in the half plane of distance and height about it, a circle; null when the points lie on a line there, or the circle meets the axis.</summary>
+    /// <summary>
+    /// The torus about an axis: in the half plane of distance and height about it, a circle; null when the points lie on a line there, or
+    /// the circle meets the axis.
+    /// </summary>
     /// <param name="points">3·N coordinates.</param>
     public static Torus3D? Torus(double[] points, Line3D axis)
     {
@@ -76,7 +80,9 @@ internal static class AxisOfRevolution
         try
         {
             var circle = TaubinCircle.Fit(profile, RigidTransform.Identity);
-            return circle.Center.X > circle.Radius ? new(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius) : null;
+            return circle.Center.X > circle.Radius
+                ? new(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius)
+                : null;
         }
         catch (BadInputException)
         {

@@ -3,14 +3,17 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The torus a short piece of tube belongs to: a cylinder through it errs by κs²/2·cos(θ − β), with s along its axis, θ around it, κ the curvature of the
-/// tube's middle line and β the side it bends to (second-order expansion of the torus about a meridian). Points alone tell it, where normals are too noisy.
+/// The torus a short piece of tube belongs to: a cylinder through it errs by κs²/2·cos(θ − β), with s along its axis, θ around it, κ the
+/// curvature of the tube's middle line and β the side it bends to (second-order expansion of the torus about a meridian). Points alone tell
+/// it, where normals are too noisy.
 /// </summary>
 internal static class BentCylinder
 {
     private const int Terms = 8;
 
-    /// <summary>The torus nearest to points that lie about a cylinder; null when they do not tell a bend, or one tighter than the tube.</summary>
+    /// <summary>
+    /// The torus nearest to points that lie about a cylinder; null when they do not tell a bend, or one tighter than the tube.
+    /// </summary>
     /// <param name="points">3·N coordinates, mm.</param>
     public static Torus3D? Torus(double[] points, Cylinder3D cylinder)
     {
@@ -51,7 +54,8 @@ internal static class BentCylinder
         var curvature = 2 * Math.Sqrt((bend[6] * bend[6]) + (bend[7] * bend[7])) / (scale * scale);
         var (major, side) = (1 / curvature, frame.Rotate(new Vector3D(bend[6], bend[7], 0).Normalized()));
         return major > cylinder.Radius && curvature * scale > 1e-3
-            ? new(frame.Apply(new(bend[2], bend[3], 0)) + (major * side), cylinder.Axis.Cross(side).Normalized(), major, cylinder.Radius + bend[0])
+            ? new(frame.Apply(new(bend[2], bend[3], 0)) + (major * side), cylinder.Axis.Cross(side).Normalized(), major,
+                cylinder.Radius + bend[0])
             : null;
     }
 }

@@ -1,9 +1,9 @@
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The linear program  min t  subject to  s·(dᵢ + gᵢ·δ) − aᵢ ≤ t  for all points i and the chosen signs s ∈ {+1, −1}, and |δₖ| ≤ Δ, solved through its dual by
-/// the revised simplex method with full pricing. Each pivot exchanges one contact point, as in the classical exchange algorithm (Stiefel 1959;
-/// Osborne and Watson 1967). On return the dual weights of the contact points prove optimality.
+/// The linear program min t subject to s·(dᵢ + gᵢ·δ) − aᵢ ≤ t for all points i and the chosen signs s ∈ {+1, −1}, and |δₖ| ≤ Δ, solved
+/// through its dual by the revised simplex method with full pricing. Each pivot exchanges one contact point, as in the classical exchange
+/// algorithm (Stiefel 1959; Osborne and Watson 1967). On return the dual weights of the contact points prove optimality.
 /// </summary>
 internal static class ChebyshevProgram
 {
@@ -17,7 +17,8 @@ internal static class ChebyshevProgram
     /// <param name="lower">Bind −(dᵢ + gᵢδ) ≤ t.</param>
     /// <param name="allowances">aᵢ, how much of each distance is allowed; null for none.</param>
     /// <returns>δ and t at the optimum; null when the program is unbounded or does not settle.</returns>
-    public static (double[] Delta, double T)? Solve(double[] distances, double[] gradients, int m, double trust, bool upper, bool lower, double[]? allowances = null)
+    public static (double[] Delta, double T)? Solve(
+        double[] distances, double[] gradients, int m, double trust, bool upper, bool lower, double[]? allowances = null)
     {
         var n = distances.Length;
         var size = m + 1;

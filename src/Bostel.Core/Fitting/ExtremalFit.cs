@@ -3,8 +3,9 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// Minimum-zone, minimum-circumscribed, maximum-inscribed and outer-tangent association, from the least-squares feature by <see cref="ActiveSet"/>.
-/// Maximum inscribed has several local optima: this is the best one reached from the least-squares feature and, for cylinders, from eight tilted ones.
+/// Minimum-zone, minimum-circumscribed, maximum-inscribed and outer-tangent association, from the least-squares feature by
+/// <see cref="ActiveSet"/>. Maximum inscribed has several local optima: this is the best one reached from the least-squares feature and,
+/// for cylinders, from eight tilted ones.
 /// </summary>
 public static class ExtremalFit
 {
@@ -22,7 +23,9 @@ public static class ExtremalFit
         {
             ("plane", Criterion.MinimumZone) => MinimumZonePlane(points, known),
             ("plane", Criterion.OuterTangent) => OuterTangentPlane(points, known),
-            ("line", Criterion.MinimumZone) => known.Normal is null ? MinimumZoneLine(points, known) : LineInPlane(points, criterion, known),
+            ("line", Criterion.MinimumZone) => known.Normal is null
+                ? MinimumZoneLine(points, known)
+                : LineInPlane(points, criterion, known),
             ("line", Criterion.OuterTangent) => LineInPlane(points, criterion, known),
             ("circle", not Criterion.OuterTangent) => Circle(points, criterion, known),
             ("sphere", not Criterion.OuterTangent) => Sphere(points, criterion, known),
@@ -76,12 +79,13 @@ public static class ExtremalFit
         var found = ActiveSet.Solve(points, model, Freedom.Of(known, model, sized: false), Sides.Above);
         var axis = (Cylinder3D)found.ToShape();
         var residuals = PointBlocks.Distances(points, found);
-        return new(new Line3D(axis.AxisLine.Project(start.Reference), axis.Axis), Criterion.MinimumZone, residuals, 2 * PointSums.Range(residuals).High, null, start.Reference, 0);
+        return new(new Line3D(axis.AxisLine.Project(start.Reference), axis.Axis), Criterion.MinimumZone, residuals,
+            2 * PointSums.Range(residuals).High, null, start.Reference, 0);
     }
 
     /// <summary>
-    /// Plane outside the material touching the points. The sum of the distances is least when asked (a face of the convex hull); otherwise the greatest
-    /// distance is least (the minimum-zone plane moved outward).
+    /// Plane outside the material touching the points. The sum of the distances is least when asked (a face of the convex hull); otherwise
+    /// the greatest distance is least (the minimum-zone plane moved outward).
     /// </summary>
     private static FitResult OuterTangentPlane(double[] points, Known known)
     {
@@ -138,7 +142,8 @@ public static class ExtremalFit
     }
 
     /// <summary>
-    /// The least-squares cylinder and eight tilted by the form error: circumscribed and inscribed cylinders have several local optima close together.
+    /// The least-squares cylinder and eight tilted by the form error: circumscribed and inscribed cylinders have several local optima close
+    /// together.
     /// </summary>
     private static IEnumerable<Cylinder3D> Starts(double[] points, Cylinder3D cylinder, double form, Known known)
     {
@@ -164,7 +169,8 @@ public static class ExtremalFit
         _ => fit.Form,
     };
 
-    private static FitResult Settle<TModel>(double[] points, TModel start, Known known, Criterion criterion, FitResult from, Sides? sides = null)
+    private static FitResult Settle<TModel>(
+        double[] points, TModel start, Known known, Criterion criterion, FitResult from, Sides? sides = null)
         where TModel : struct, IShapeModel<TModel>
     {
         var binding = sides ?? criterion switch

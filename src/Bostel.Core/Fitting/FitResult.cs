@@ -24,9 +24,10 @@ public enum Criterion
 }
 
 /// <summary>
-/// An associated feature. Residuals are signed orthogonal distances, one a point in input order, rejected ones included; <see cref="Form"/> is that of
-/// the points used. <see cref="Covariance"/> is that of the local parameters under independent errors of the observed scatter (null for extremal
-/// criteria): first the displacements of the reference point across the feature, then the tilts in rad, then the sizes; see the model of each shape.
+/// An associated feature. Residuals are signed orthogonal distances, one a point in input order, rejected ones included; <see cref="Form"/>
+/// is that of the points used. <see cref="Covariance"/> is that of the local parameters under independent errors of the observed scatter
+/// (null for extremal criteria): first the displacements of the reference point across the feature, then the tilts in rad, then the sizes;
+/// see the model of each shape.
 /// </summary>
 public sealed record FitResult(
     Shape Shape, Criterion Criterion, double[] Residuals, double Form, double[,]? Covariance, Vector3D Reference, int Iterations)
@@ -37,7 +38,9 @@ public sealed record FitResult(
     /// <summary>Indices of points that took no part, in order.</summary>
     public int[] Rejected { get; init; } = [];
 
-    /// <summary>Standard deviation of the residuals of the points used, with the degrees of freedom used up by the parameters taken off.</summary>
+    /// <summary>
+    /// Standard deviation of the residuals of the points used, with the degrees of freedom used up by the parameters taken off.
+    /// </summary>
     public double Scatter { get; init; } = Spread(Residuals, Covariance?.GetLength(0) ?? 0);
 
     public int Points => Residuals.Length - Rejected.Length;

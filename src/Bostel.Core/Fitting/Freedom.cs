@@ -3,8 +3,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The directions in which the local parameters of a model may move when parts of the feature are held: δ = B u, one column of <see cref="Basis"/> a
-/// free direction. <see cref="Angular"/> marks columns in rad.
+/// The directions in which the local parameters of a model may move when parts of the feature are held: δ = B u, one column of
+/// <see cref="Basis"/> a free direction. <see cref="Angular"/> marks columns in rad.
 /// </summary>
 internal sealed record Freedom(double[,] Basis, bool[] Angular)
 {

@@ -3,7 +3,9 @@ namespace Bostel.Core.Fitting;
 /// <summary>Where a fit ended: the model, JᵀWJ there, Σwd², and the number of steps.</summary>
 internal readonly record struct FitRun<TModel>(TModel Model, double[,] Matrix, double SumOfSquares, int Iterations);
 
-/// <summary>Orthogonal-distance least squares by Gauss–Newton with Levenberg–Marquardt damping (Marquardt 1963; Forbes, NPL DITC 140/89).</summary>
+/// <summary>
+/// Orthogonal-distance least squares by Gauss–Newton with Levenberg–Marquardt damping (Marquardt 1963; Forbes, NPL DITC 140/89).
+/// </summary>
 internal static class GaussNewton
 {
     private const int MostIterations = 200;
@@ -50,7 +52,8 @@ internal static class GaussNewton
             }
             else
             {
-                // Ever faster (Nielsen, IMM-REP-1999-05): a start beyond the reach of the linear model needs much, rounding at the end no step at all.
+                // Ever faster (Nielsen, IMM-REP-1999-05): a start beyond the reach of the linear model needs much, rounding at the end no
+                // step at all.
                 (damping, raise) = (Math.Max(damping * raise, 1e-8), 10 * raise);
             }
 

@@ -25,8 +25,8 @@ internal enum Parameter
 }
 
 /// <summary>
-/// A shape in its own local frame (axis along z, reference at the origin), linearised as in Forbes (NPL DITC 140/89): the distances of four local
-/// points at once and their derivatives by the local parameters at zero.
+/// A shape in its own local frame (axis along z, reference at the origin), linearised as in Forbes (NPL DITC 140/89): the distances of four
+/// local points at once and their derivatives by the local parameters at zero.
 /// </summary>
 internal interface IShapeModel<TSelf>
     where TSelf : struct, IShapeModel<TSelf>

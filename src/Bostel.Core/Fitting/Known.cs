@@ -28,7 +28,10 @@ public sealed record Known
     /// <summary>Held: the angle between axis and generator of a cone, rad.</summary>
     public double? HalfAngle { get; init; }
 
-    /// <summary>Held: the axis of a cylinder, cone or torus is this line; the centre of a sphere lies on it, that of a circle where it meets the plane.</summary>
+    /// <summary>
+    /// Held: the axis of a cylinder, cone or torus is this line; the centre of a sphere lies on it, that of a circle where it meets the
+    /// plane.
+    /// </summary>
     public Line3D? On { get; init => field = value is null ? null : value with { Direction = value.Direction.Normalized() }; }
 
     /// <summary>Largest root mean square distance at which a fit is of use, mm: one that will not come down to it is given up.</summary>
@@ -54,7 +57,8 @@ public sealed record Known
             throw new BadInputException("half angle: a held half angle must lie between 0 and 90°.");
         }
 
-        foreach (var (name, v) in ((string, Vector3D?)[])[("normal", Normal), ("direction", Direction), ("outward", Outward), ("axis", On?.Direction)])
+        foreach (var (name, v) in ((string, Vector3D?)[])[("normal", Normal), ("direction", Direction), ("outward", Outward),
+            ("axis", On?.Direction)])
         {
             if (v is { } given && !(given.LengthSquared > 0 && double.IsFinite(given.LengthSquared)))
             {

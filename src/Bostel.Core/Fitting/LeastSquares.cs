@@ -3,9 +3,9 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// Least-squares association of ideal features with points (3·N coordinates, mm). No start is needed; one may be given to save time. Parts of the
-/// feature may be held, points may have weights. Accuracy: better than 1e-9 mm for well-determined data, also far from the origin (all work is about
-/// the centroid). Source: Forbes, Least-squares best-fit geometric elements, NPL DITC 140/89 (1991).
+/// Least-squares association of ideal features with points (3·N coordinates, mm). No start is needed; one may be given to save time. Parts
+/// of the feature may be held, points may have weights. Accuracy: better than 1e-9 mm for well-determined data, also far from the origin
+/// (all work is about the centroid). Source: Forbes, Least-squares best-fit geometric elements, NPL DITC 140/89 (1991).
 /// </summary>
 public static class LeastSquares
 {
@@ -52,7 +52,9 @@ public static class LeastSquares
         var shape = new Line3D(c, known.Direction?.Normalized() ?? MostScatter(points, c, weights));
         var distances = PointBlocks.Distances(points, new CylinderModel(Frames.Along(c, shape.Direction), 0));
         var covariance = Lines.Covariance(points, weights, shape, distances, 2, known.Direction is null);
-        return new(shape, Criterion.LeastSquares, distances, 2 * Used(distances, weights).High, covariance, c, 1) { Fitted = known.Direction is null ? 4 : 2, Rejected = Rejected(weights) };
+        return new(shape, Criterion.LeastSquares, distances, 2 * Used(distances, weights).High, covariance, c,
+            1)
+        { Fitted = known.Direction is null ? 4 : 2, Rejected = Rejected(weights) };
     }
 
     /// <summary>Line in a known plane: points are projected along the normal into the plane through the centroid.</summary>
@@ -72,14 +74,19 @@ public static class LeastSquares
         var residuals = PointBlocks.Distances(flat, PlaneModel.From(new(c, across)));
         var covariance = Lines.Covariance(flat, weights, shape, residuals, 1, known.Direction is null);
         var (low, high) = Used(residuals, weights);
-        return new(shape, Criterion.LeastSquares, residuals, high - low, covariance, c, 1) { Fitted = known.Direction is null ? 2 : 1, Rejected = Rejected(weights) };
+        return new(shape, Criterion.LeastSquares, residuals, high - low, covariance, c, 1)
+        {
+            Fitted = known.Direction is null ? 2 : 1,
+            Rejected = Rejected(weights)
+        };
     }
 
     /// <summary>Circle in the least-squares plane of the points, or in the plane with the given normal through the centroid.</summary>
     public static FitResult Circle(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        var c = PointSums.Require(points, known.Normal is null ? 3 : Math.Max(1, 3 - Held(known.Radius) - (known.On is null ? 0 : 2)), weights);
+        var c = PointSums.Require(
+            points, known.Normal is null ? 3 : Math.Max(1, 3 - Held(known.Radius) - (known.On is null ? 0 : 2)), weights);
         var frame = Frames.Along(c, known.Normal ?? LeastScatter(points, c, weights));
         var plane = new Plane3D(c, frame.Rotate(Vector3D.UnitZ));
         var flat = PointSums.Project(points, plane);
@@ -87,7 +94,9 @@ public static class LeastSquares
         return Finish(flat, weights, best, best.Model.ToShape(), known, c);
     }
 
-    /// <summary>Slot (obround) in the least-squares plane of the points, or in the plane with the given normal through the centroid.</summary>
+    /// <summary>
+    /// Slot (obround) in the least-squares plane of the points, or in the plane with the given normal through the centroid.
+    /// </summary>
     /// <exception cref="BadInputException">The points do not determine it: too few, or as wide as they are long.</exception>
     public static FitResult Slot(double[] points, Known? known = null, double[]? weights = null)
     {
@@ -116,7 +125,8 @@ public static class LeastSquares
     public static FitResult Cylinder(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        var c = PointSums.Require(points, 5 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
+        var c = PointSums.Require(
+            points, 5 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
         var best = Best(points, weights, StartValues.Cylinders(points, c, known), known, "cylinder");
         var axis = (Cylinder3D)best.Model.ToShape();
         return Finish(points, weights, best, axis with { Point = axis.AxisLine.Project(c) }, known, c);
@@ -126,7 +136,8 @@ public static class LeastSquares
     public static FitResult Cone(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        var c = PointSums.Require(points, 6 - Held(known.HalfAngle) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
+        var c = PointSums.Require(
+            points, 6 - Held(known.HalfAngle) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
         var best = Best(points, weights, StartValues.Cones(points, c, known), known, "cone");
         var cone = (Cone3D)best.Model.ToShape();
         return cone.HalfAngle > 0 && cone.HalfAngle < Math.PI / 2
@@ -138,7 +149,8 @@ public static class LeastSquares
     public static FitResult Torus(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        var c = PointSums.Require(points, 7 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
+        var c = PointSums.Require(
+            points, 7 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights);
         var best = Best(points, weights, StartValues.Tori(points, c, known), known, "torus");
         return Finish(points, weights, best, best.Model.ToShape(), known, c);
     }
@@ -189,7 +201,8 @@ public static class LeastSquares
         return thin.Length == points.Length ? found : GaussNewton.Run(points, weights, found.Model, known, size);
     }
 
-    private static FitResult Finish<TModel>(double[] points, double[]? weights, FitRun<TModel> run, Shape shape, Known known, Vector3D reference)
+    private static FitResult Finish<TModel>(
+        double[] points, double[]? weights, FitRun<TModel> run, Shape shape, Known known, Vector3D reference)
         where TModel : struct, IShapeModel<TModel>
     {
         var residuals = PointBlocks.Distances(points, run.Model);
@@ -201,7 +214,8 @@ public static class LeastSquares
         var variance = used > freedom.Count ? run.SumOfSquares / mean / (used - freedom.Count) : 0;
         var inverse = freedom.Count == 0
             ? new double[0, 0]
-            : LinearSolve.Inverse(freedom.Reduce(run.Matrix)) ?? throw new BadInputException($"The points do not determine a {shape.Kind}: at least one of its parameters stays free.");
+            : LinearSolve.Inverse(freedom.Reduce(run.Matrix))
+                ?? throw new BadInputException($"The points do not determine a {shape.Kind}: at least one of its parameters stays free.");
         var covariance = freedom.Expand(inverse);
         for (var r = 0; r < covariance.GetLength(0); r++)
         {
@@ -220,7 +234,8 @@ public static class LeastSquares
         };
     }
 
-    private static int[] Rejected(double[]? weights) => weights is null ? [] : [.. Enumerable.Range(0, weights.Length).Where(i => weights[i] == 0)];
+    private static int[] Rejected(double[]? weights) =>
+        weights is null ? [] : [.. Enumerable.Range(0, weights.Length).Where(i => weights[i] == 0)];
 
     private static (double Low, double High) Used(double[] residuals, double[]? weights) =>
         PointSums.Range(weights is null ? residuals : [.. residuals.Where((_, i) => weights[i] > 0)]);

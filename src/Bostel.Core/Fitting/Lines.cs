@@ -6,8 +6,8 @@ namespace Bostel.Core.Fitting;
 internal static class Lines
 {
     /// <summary>
-    /// Displacements across the line at the reference, then tilts: for errors alike in every direction across, each direction is a straight regression
-    /// over the position along the line. Two directions in space, one in a plane.
+    /// Displacements across the line at the reference, then tilts: for errors alike in every direction across, each direction is a straight
+    /// regression over the position along the line. Two directions in space, one in a plane.
     /// </summary>
     /// <param name="residuals">Distances from the line.</param>
     /// <param name="directions">2 in space, 1 in a plane.</param>

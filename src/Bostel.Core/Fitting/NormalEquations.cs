@@ -3,7 +3,9 @@ using System.Runtime.Intrinsics;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>JᵀWJ, JᵀWd and Σwd² over all points, accumulated in fixed chunks and combined in order: the same bits for any thread count.</summary>
+/// <summary>
+/// JᵀWJ, JᵀWd and Σwd² over all points, accumulated in fixed chunks and combined in order: the same bits for any thread count.
+/// </summary>
 internal static class NormalEquations
 {
     /// <summary>Vectors of four points in a block that stays in the nearest cache.</summary>
@@ -12,7 +14,8 @@ internal static class NormalEquations
     /// <param name="points">3·N coordinates.</param>
     /// <param name="weights">N weights; null counts every point once.</param>
     /// <param name="model">The shape linearised.</param>
-    public static (double[,] Matrix, double[] Right, double SumOfSquares) Accumulate<TModel>(double[] points, double[]? weights, TModel model)
+    public static (double[,] Matrix, double[] Right, double SumOfSquares) Accumulate<TModel>(
+        double[] points, double[]? weights, TModel model)
         where TModel : struct, IShapeModel<TModel>
     {
         var m = TModel.Parameters.Length;
@@ -49,7 +52,8 @@ internal static class NormalEquations
         return Unpack(Pairwise(partial, 0, chunks, width), m);
     }
 
-    private static void Fill<TModel>(double[] points, double[]? weights, TModel model, int from, int end, Span<Vector256<double>> columns, Span<Vector256<double>> weighted)
+    private static void Fill<TModel>(double[] points, double[]? weights, TModel model, int from, int end, Span<Vector256<double>> columns,
+        Span<Vector256<double>> weighted)
         where TModel : struct, IShapeModel<TModel>
     {
         var m = TModel.Parameters.Length;

@@ -80,7 +80,8 @@ internal static class PointSums
         for (var i = 0; i < count; i++)
         {
             var at = 3 * (int)((long)i * n / count);
-            (thin[3 * i], thin[(3 * i) + 1], thin[(3 * i) + 2]) = (points[at] + shift.X, points[at + 1] + shift.Y, points[at + 2] + shift.Z);
+            (thin[3 * i], thin[(3 * i) + 1], thin[(3 * i) + 2]) =
+                (points[at] + shift.X, points[at + 1] + shift.Y, points[at + 2] + shift.Z);
         }
 
         return thin;
@@ -103,7 +104,8 @@ internal static class PointSums
         double most = 1e-9;
         for (var i = 0; i < points.Length; i += 3)
         {
-            most = Math.Max(most, Math.Max(Math.Abs(points[i] - from.X), Math.Max(Math.Abs(points[i + 1] - from.Y), Math.Abs(points[i + 2] - from.Z))));
+            most = Math.Max(
+                most, Math.Max(Math.Abs(points[i] - from.X), Math.Max(Math.Abs(points[i + 1] - from.Y), Math.Abs(points[i + 2] - from.Z))));
         }
 
         return most;

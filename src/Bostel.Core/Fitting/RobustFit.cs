@@ -26,9 +26,9 @@ public enum RobustMethod
 public sealed record Robust(RobustMethod Method, double Share = 0.9);
 
 /// <summary>
-/// Least squares in the presence of outliers. Trimmed: least trimmed squares by concentration steps from the plain fit and from fits to small random
-/// subsets with a fixed seed (Rousseeuw and Van Driessen 2006). Tukey: biweight reweighting from the trimmed fit, scale from the median absolute
-/// residual (Yohai 1987; Beaton and Tukey 1974). Three-sigma: rejection until nothing changes.
+/// Least squares in the presence of outliers. Trimmed: least trimmed squares by concentration steps from the plain fit and from fits to
+/// small random subsets with a fixed seed (Rousseeuw and Van Driessen 2006). Tukey: biweight reweighting from the trimmed fit, scale from
+/// the median absolute residual (Yohai 1987; Beaton and Tukey 1974). Three-sigma: rejection until nothing changes.
 /// </summary>
 public static class RobustFit
 {
@@ -37,7 +37,9 @@ public static class RobustFit
     private const int MostRounds = 60;
     private const double TukeyConstant = 4.685;
 
-    /// <summary>Nothing nearer than this is an outlier, mm: the residuals of exact points are rounding, and have outliers of their own.</summary>
+    /// <summary>
+    /// Nothing nearer than this is an outlier, mm: the residuals of exact points are rounding, and have outliers of their own.
+    /// </summary>
     internal const double Insignificant = 1e-9;
 
     /// <exception cref="BadInputException">The points, or those left, do not determine the feature.</exception>
@@ -81,14 +83,16 @@ public static class RobustFit
         var tried = Starts(kind, thin, known, thinWeights)
             .Select(start => Concentrated(kind, thin, known, thinWeights, start, share, 2)).OfType<(FitResult Fit, double Sum)>()
             .OrderBy(t => t.Sum).Take(3)
-            .Select(t => Concentrated(kind, thin, known, thinWeights, t.Fit.Shape, share, 20)).OfType<(FitResult Fit, double Sum)>().ToList();
+            .Select(t => Concentrated(kind, thin, known, thinWeights, t.Fit.Shape, share, 20)).OfType<(FitResult Fit, double Sum)>()
+                .ToList();
         if (tried.Count == 0)
         {
             throw new BadInputException($"The points do not determine a {kind}.");
         }
 
         var best = tried.MinBy(t => t.Sum).Fit.Shape;
-        var result = Concentrated(kind, points, known, weights, best, share, MostRounds)?.Fit ?? throw new BadInputException($"The points do not determine a {kind}.");
+        var result = Concentrated(kind, points, known, weights, best, share, MostRounds)?.Fit
+            ?? throw new BadInputException($"The points do not determine a {kind}.");
         return final ? Consistent(result, share) : result;
     }
 
@@ -113,7 +117,8 @@ public static class RobustFit
         }
     }
 
-    private static (FitResult Fit, double Sum)? Concentrated(string kind, double[] points, Known known, double[]? weights, Shape start, double share, int rounds)
+    private static (FitResult Fit, double Sum)? Concentrated(
+        string kind, double[] points, Known known, double[]? weights, Shape start, double share, int rounds)
     {
         var n = points.Length / 3;
         var count = (int)Math.Ceiling(share * n);
@@ -124,7 +129,8 @@ public static class RobustFit
             var sizes = residuals.Select(Math.Abs).Order().ToArray();
             var limit = sizes[count - 1];
             var from = best?.Fit.Shape ?? start;
-            if (Try(() => LeastSquares.Fit(kind, points, known with { Start = from }, Kept(residuals, weights, r => Math.Abs(r) <= limit))) is not { } fit)
+            if (Try(() => LeastSquares.Fit(
+                kind, points, known with { Start = from }, Kept(residuals, weights, r => Math.Abs(r) <= limit))) is not { } fit)
             {
                 break;
             }
@@ -172,7 +178,9 @@ public static class RobustFit
         return scale > Insignificant ? Biweighted(fit, scale) : fit;
     }
 
-    /// <summary>Covariance of an M-estimate: s² Σψ²/(n − m) / (Σψ′/n)² in place of the weighted variance (Huber, Robust Statistics, 1981, 7.6).</summary>
+    /// <summary>
+    /// Covariance of an M-estimate: s² Σψ²/(n − m) / (Σψ′/n)² in place of the weighted variance (Huber, Robust Statistics, 1981, 7.6).
+    /// </summary>
     private static FitResult Biweighted(FitResult fit, double scale)
     {
         double psi = 0, slope = 0, weighted = 0, weight = 0;

@@ -3,8 +3,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The surface z = a + bx + cy + dx² + exy + fy² over a plane: to second order every smooth surface near it (Monge form; do Carmo, Differential Geometry of
-/// Curves and Surfaces, 3-3). Where it is no better than the plane, neither is a cylinder, sphere or cone.
+/// The surface z = a + bx + cy + dx² + exy + fy² over a plane: to second order every smooth surface near it (Monge form; do Carmo,
+/// Differential Geometry of Curves and Surfaces, 3-3). Where it is no better than the plane, neither is a cylinder, sphere or cone.
 /// </summary>
 internal static class SecondOrderSurface
 {

@@ -79,7 +79,8 @@ internal readonly struct CircleModel(RigidTransform frame, double radius) : ISha
 /// <summary>Local parameters: displacement x y, tilts of the axis toward x and y, radius.</summary>
 internal readonly struct CylinderModel(RigidTransform frame, double radius) : IShapeModel<CylinderModel>
 {
-    public static ReadOnlySpan<Parameter> Parameters => [Parameter.ShiftX, Parameter.ShiftY, Parameter.Tilt, Parameter.Tilt, Parameter.Offset];
+    public static ReadOnlySpan<Parameter> Parameters =>
+        [Parameter.ShiftX, Parameter.ShiftY, Parameter.Tilt, Parameter.Tilt, Parameter.Offset];
 
     public RigidTransform Frame { get; } = frame;
 
@@ -142,7 +143,8 @@ internal readonly struct ConeModel(RigidTransform frame, double halfAngle, doubl
         return new(Frames.Along(cone.Apex + (h * cone.Axis), cone.Axis), cone.HalfAngle, h * Math.Tan(cone.HalfAngle));
     }
 
-    public ConeModel Step(ReadOnlySpan<double> s) => new(Frames.Tilted(Frame, s[2], s[3], new(s[0], s[1], 0)), halfAngle + s[4], radius + s[5]);
+    public ConeModel Step(ReadOnlySpan<double> s) =>
+        new(Frames.Tilted(Frame, s[2], s[3], new(s[0], s[1], 0)), halfAngle + s[4], radius + s[5]);
 
     public ConeModel Grown(double by) => new(Frame, halfAngle, radius + (by / Math.Cos(halfAngle)));
 }
@@ -177,15 +179,19 @@ internal readonly struct TorusModel(RigidTransform frame, double major, double m
 
     public static TorusModel From(Torus3D t) => new(Frames.Along(t.Center, t.Axis), t.MajorRadius, t.MinorRadius);
 
-    public TorusModel Step(ReadOnlySpan<double> s) => new(Frames.Tilted(Frame, s[3], s[4], new(s[0], s[1], s[2])), major + s[5], minor + s[6]);
+    public TorusModel Step(ReadOnlySpan<double> s) =>
+        new(Frames.Tilted(Frame, s[3], s[4], new(s[0], s[1], s[2])), major + s[5], minor + s[6]);
 
     public TorusModel Grown(double by) => new(Frame, major, minor + by);
 }
 
-/// <summary>Local parameters: displacement x y, turn about z, half the straight length, half the width; the plane is given and points lie in it.</summary>
+/// <summary>
+/// Local parameters: displacement x y, turn about z, half the straight length, half the width; the plane is given and points lie in it.
+/// </summary>
 internal readonly struct SlotModel(RigidTransform frame, double half, double radius) : IShapeModel<SlotModel>
 {
-    public static ReadOnlySpan<Parameter> Parameters => [Parameter.ShiftX, Parameter.ShiftY, Parameter.Turn, Parameter.Extent, Parameter.Offset];
+    public static ReadOnlySpan<Parameter> Parameters =>
+        [Parameter.ShiftX, Parameter.ShiftY, Parameter.Turn, Parameter.Extent, Parameter.Offset];
 
     public RigidTransform Frame { get; } = frame;
 
@@ -205,13 +211,15 @@ internal readonly struct SlotModel(RigidTransform frame, double half, double rad
         return rho - Vector256.Create(radius);
     }
 
-    public Shape ToShape() => new Slot3D(Frame.Translation, Frame.Rotate(Vector3D.UnitZ), Frame.Rotate(Vector3D.UnitX), 2 * (half + radius), 2 * radius);
+    public Shape ToShape() =>
+        new Slot3D(Frame.Translation, Frame.Rotate(Vector3D.UnitZ), Frame.Rotate(Vector3D.UnitX), 2 * (half + radius), 2 * radius);
 
     public static SlotModel From(Slot3D s) => new(
         RigidTransform.FromAxes(s.Direction, s.Normal.Cross(s.Direction), s.Normal, s.Center), (s.Length - s.Width) / 2, s.Width / 2);
 
     public SlotModel Step(ReadOnlySpan<double> s) =>
-        new(Frame.After(RigidTransform.FromAxisAngle(Vector3D.UnitZ, s[2]) with { Translation = new(s[0], s[1], 0) }), half + s[3], radius + s[4]);
+        new(Frame.After(RigidTransform.FromAxisAngle(Vector3D.UnitZ, s[2]) with { Translation = new(s[0], s[1], 0) }), half + s[3],
+            radius + s[4]);
 
     public SlotModel Grown(double by) => new(Frame, half, radius + by);
 }

@@ -4,8 +4,9 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// How many independent points a set of neighbouring residuals is worth: n / (1 + Σρ), the sum of the correlations of a point with all others taken
-/// from the empirical correlogram (Cressie, Statistics for Spatial Data, 1993, 1.3 and 2.4). Holds on curves and surfaces alike.
+/// How many independent points a set of neighbouring residuals is worth: n / (1 + Σρ), the sum of the correlations of a point with all
+/// others taken from the empirical correlogram (Cressie, Statistics for Spatial Data, 1993, 1.3 and 2.4). Holds on curves and surfaces
+/// alike.
 /// </summary>
 internal static class SpatialCorrelation
 {
@@ -16,7 +17,8 @@ internal static class SpatialCorrelation
     /// <summary>Effective number of points, between 1 and their count.</summary>
     /// <param name="points">3·N coordinates, mm.</param>
     /// <param name="residuals">N, about zero.</param>
-    /// <param name="fitted">Parameters of the fit that left the residuals: it took m/nₑ of the variance, and as much of the covariance of neighbours.</param>
+    /// <param name="fitted">Parameters of the fit that left the residuals: it took m/nₑ of the variance, and as much of the covariance of
+    /// neighbours.</param>
     public static double EffectiveCount(double[] points, double[] residuals, PointTree tree, int fitted)
     {
         var n = residuals.Length;
@@ -40,8 +42,11 @@ internal static class SpatialCorrelation
         }
     }
 
-    /// <summary>Sum of the correlations of a point with its neighbours, how many those are, and whether correlation was lost within the lags.</summary>
-    private static (double Sum, double Pairs, bool Lost) Correlogram(double[] points, double[] residuals, PointTree tree, double lag, double variance)
+    /// <summary>
+    /// Sum of the correlations of a point with its neighbours, how many those are, and whether correlation was lost within the lags.
+    /// </summary>
+    private static (double Sum, double Pairs, bool Lost) Correlogram(
+        double[] points, double[] residuals, PointTree tree, double lag, double variance)
     {
         var products = new double[Lags];
         var counts = new int[Lags];

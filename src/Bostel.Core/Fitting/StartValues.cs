@@ -2,7 +2,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>Starts for the iterative fits that need no guess from outside: algebraic fits, over a fan of axis directions where none is known.</summary>
+/// <summary>
+/// Starts for the iterative fits that need no guess from outside: algebraic fits, over a fan of axis directions where none is known.
+/// </summary>
 internal static class StartValues
 {
     /// <summary>Points used to find a start.</summary>
@@ -26,7 +28,8 @@ internal static class StartValues
         if (known.On is { } line)
         {
             var center = line.Meet(plane) ?? throw new BadInputException("axis: the axis to lie on does not cut the plane of the circle.");
-            return [new(frame with { Translation = center }, known.Radius ?? MeanDistance(flat, new CircleModel(frame with { Translation = center }, 0)))];
+            return [new(frame with { Translation = center },
+                known.Radius ?? MeanDistance(flat, new CircleModel(frame with { Translation = center }, 0)))];
         }
 
         if (known.Start is Circle3D start)
@@ -46,7 +49,8 @@ internal static class StartValues
         if (known.Start is Slot3D start)
         {
             var direction = (known.Direction ?? start.Direction) is var d ? d - (d.Dot(plane.Normal) * plane.Normal) : default;
-            var slot = new Slot3D(plane.Project(start.Center), plane.Normal, direction.Normalized(), start.Length, 2 * known.Radius ?? start.Width);
+            var slot = new Slot3D(
+                plane.Project(start.Center), plane.Normal, direction.Normalized(), start.Length, 2 * known.Radius ?? start.Width);
             return [SlotModel.From(slot)];
         }
 
@@ -74,7 +78,10 @@ internal static class StartValues
         var (w, l) = (Extent(across), Extent(along));
         var (sin, cos) = Math.SinCos(along);
         var (x, y) = ((l.Low + l.High) / 2, (w.Low + w.High) / 2);
-        var turned = frame.After(RigidTransform.FromAxisAngle(Vector3D.UnitZ, along) with { Translation = new((cos * x) - (sin * y), (sin * x) + (cos * y), 0) });
+        var turned =
+            frame.After(RigidTransform.FromAxisAngle(
+                Vector3D.UnitZ, along) with
+            { Translation = new((cos * x) - (sin * y), (sin * x) + (cos * y), 0) });
         var radius = known.Radius ?? (w.High - w.Low) / 2;
         return [new(turned, Math.Max(0.02 * radius, ((l.High - l.Low) / 2) - radius), radius)];
     }
@@ -96,7 +103,8 @@ internal static class StartValues
 
         if (AlgebraicStart.Sphere(local) is var (found, size))
         {
-            return known.Radius is { } held ? BothSides(points, found + c, held).Select(p => new SphereModel(p, held)) : [new(found + c, size)];
+            return known.Radius is { } held ? BothSides(points, found + c, held)
+                .Select(p => new SphereModel(p, held)) : [new(found + c, size)];
         }
 
         throw new BadInputException("The points lie in a plane: they do not determine a sphere.");
@@ -145,7 +153,8 @@ internal static class StartValues
 
         IEnumerable<Vector3D> axes = known.Direction is { } held ? [held.Normalized()] : HalfSphere(400);
         return Ranked(points, c, axes, cone: true).Where(s => Math.Abs(s.Slope) > 1e-4).Take(8)
-            .Select(s => new ConeModel(Frames.Along(s.Point + c, s.Slope > 0 ? s.Axis : -s.Axis), known.HalfAngle ?? Math.Atan(Math.Abs(s.Slope)), s.Radius));
+            .Select(s => new ConeModel(
+                Frames.Along(s.Point + c, s.Slope > 0 ? s.Axis : -s.Axis), known.HalfAngle ?? Math.Atan(Math.Abs(s.Slope)), s.Radius));
     }
 
     /// <summary>All directions are tried on few points, the better ones on more.</summary>
@@ -168,11 +177,13 @@ internal static class StartValues
         if (known.On is { } on)
         {
             var rho = MeanDistance(points, new CylinderModel(Frames.Along(on.Project(c), on.Direction), 0));
-            return ((double[])[0.1, 0.25, 0.5]).Select(s => new TorusModel(Frames.Along(on.Project(c), on.Direction), rho, known.Radius ?? s * rho));
+            return ((double[])[0.1, 0.25, 0.5])
+                .Select(s => new TorusModel(Frames.Along(on.Project(c), on.Direction), rho, known.Radius ?? s * rho));
         }
 
         IEnumerable<Vector3D> axes = known.Direction is { } held ? [held.Normalized()] : HalfSphere(40);
-        return axes.SelectMany(axis => Rings(axis)).Select(t => new TorusModel(Frames.Along(t.Center + c, t.Axis), t.MajorRadius, known.Radius ?? t.MinorRadius));
+        return axes.SelectMany(axis => Rings(axis))
+            .Select(t => new TorusModel(Frames.Along(t.Center + c, t.Axis), t.MajorRadius, known.Radius ?? t.MinorRadius));
 
         IEnumerable<Torus3D> Rings(Vector3D axis)
         {
@@ -186,7 +197,10 @@ internal static class StartValues
         }
     }
 
-    /// <summary>With the radius held a short arc may be met from either side: centres a radius away from the centroid, toward and away from the free centre.</summary>
+    /// <summary>
+    /// With the radius held a short arc may be met from either side: centres a radius away from the centroid, toward and away from the free
+    /// centre.
+    /// </summary>
     private static Vector3D[] BothSides(double[] points, Vector3D free, double radius)
     {
         var c = PointSums.Centroid(points);

@@ -2,7 +2,10 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>Algebraic circle that stays unbiased on short arcs (Taubin 1991, in the Newton form of Chernov, Circular and Linear Regression, 2010, section 5.9).</summary>
+/// <summary>
+/// Algebraic circle that stays unbiased on short arcs (Taubin 1991, in the Newton form of Chernov, Circular and Linear Regression, 2010,
+/// section 5.9).
+/// </summary>
 internal static class TaubinCircle
 {
     /// <param name="flat">Points; only their coordinates in the frame's xy plane count.</param>

@@ -8,8 +8,8 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Formats;
 
 /// <summary>
-/// glTF 2.0, as .glb or as .gltf with its data inside: the triangles of the scene with the transforms of its nodes, in metres. Vertices are doubled there
-/// wherever normals or textures break; those at the same place are welded.
+/// glTF 2.0, as .glb or as .gltf with its data inside: the triangles of the scene with the transforms of its nodes, in metres. Vertices are
+/// doubled there wherever normals or textures break; those at the same place are welded.
 /// </summary>
 internal static class GltfFormat
 {
@@ -27,7 +27,8 @@ internal static class GltfFormat
         try
         {
             var (json, binary) = Chunks(context);
-            var root = JsonNode.Parse(json, documentOptions: new() { MaxDepth = 64 })?.AsObject() ?? throw context.Bad("the glTF has no content.");
+            var root = JsonNode.Parse(json, documentOptions: new() { MaxDepth = 64 })?.AsObject()
+                ?? throw context.Bad("the glTF has no content.");
             if (root["extensionsRequired"]?.AsArray() is { Count: > 0 } needed)
             {
                 var known = Compressions.FirstOrDefault(c => needed.Any(e => (string?)e == c));
@@ -36,7 +37,9 @@ internal static class GltfFormat
 
             return new Scene(root, binary, context).Read();
         }
-        catch (Exception e) when (e is JsonException or InvalidOperationException or FormatException or ArgumentOutOfRangeException or IndexOutOfRangeException or OverflowException)
+        catch (Exception e)
+            when (e is JsonException or InvalidOperationException or FormatException or ArgumentOutOfRangeException
+            or IndexOutOfRangeException or OverflowException)
         {
             throw context.Bad("the glTF is damaged: what its parts refer to does not fit together.", e);
         }
@@ -44,10 +47,13 @@ internal static class GltfFormat
 
     public static void Write(Stream stream, TriangleMesh mesh)
     {
-        // Positions in metres about the centre, which a node adds again: single precision is then relative to the part, not to where it lies.
+        // Positions in metres about the centre, which a node adds again: single precision is then relative to the part, not to where it
+        // lies.
         var center = mesh.Bounds.Center;
         var positions = new byte[12 * mesh.VertexCount];
-        var (low, high) = (new float[] { float.MaxValue, float.MaxValue, float.MaxValue }, new float[] { float.MinValue, float.MinValue, float.MinValue });
+        var (low, high) =
+            (new float[] { float.MaxValue, float.MaxValue, float.MaxValue },
+                new float[] { float.MinValue, float.MinValue, float.MinValue });
         for (var v = 0; v < mesh.VertexCount; v++)
         {
             var p = (mesh.Vertex(v) - center) / 1000;
@@ -60,15 +66,37 @@ internal static class GltfFormat
         }
 
         var primitive = new JsonObject { ["attributes"] = new JsonObject { ["POSITION"] = 0 }, ["mode"] = mesh.TriangleCount > 0 ? 4 : 0 };
-        var accessors = new JsonArray(new JsonObject { ["bufferView"] = 0, ["componentType"] = 5126, ["count"] = mesh.VertexCount, ["type"] = "VEC3", ["min"] = Array(low), ["max"] = Array(high) });
-        var views = new JsonArray(new JsonObject { ["buffer"] = 0, ["byteOffset"] = 0, ["byteLength"] = positions.Length, ["target"] = 34962 });
+        var accessors =
+            new JsonArray(new JsonObject
+            {
+                ["bufferView"] = 0,
+                ["componentType"] = 5126,
+                ["count"] = mesh.VertexCount,
+                ["type"] = "VEC3",
+                ["min"] = Array(low),
+                ["max"] = Array(high)
+            });
+        var views = new JsonArray(
+            new JsonObject { ["buffer"] = 0, ["byteOffset"] = 0, ["byteLength"] = positions.Length, ["target"] = 34962 });
         var indices = new byte[4 * mesh.Indices.Length];
         if (mesh.TriangleCount > 0)
         {
             Buffer.BlockCopy(mesh.Indices, 0, indices, 0, indices.Length);
             primitive["indices"] = 1;
-            accessors.Add((JsonNode)new JsonObject { ["bufferView"] = 1, ["componentType"] = 5125, ["count"] = mesh.Indices.Length, ["type"] = "SCALAR" });
-            views.Add((JsonNode)new JsonObject { ["buffer"] = 0, ["byteOffset"] = positions.Length, ["byteLength"] = indices.Length, ["target"] = 34963 });
+            accessors.Add((JsonNode)new JsonObject
+            {
+                ["bufferView"] = 1,
+                ["componentType"] = 5125,
+                ["count"] = mesh.Indices.Length,
+                ["type"] = "SCALAR"
+            });
+            views.Add((JsonNode)new JsonObject
+            {
+                ["buffer"] = 0,
+                ["byteOffset"] = positions.Length,
+                ["byteLength"] = indices.Length,
+                ["target"] = 34963
+            });
         }
 
         var root = new JsonObject
@@ -76,7 +104,8 @@ internal static class GltfFormat
             ["asset"] = new JsonObject { ["version"] = "2.0", ["generator"] = "Bostel" },
             ["scene"] = 0,
             ["scenes"] = new JsonArray(new JsonObject { ["nodes"] = new JsonArray(0) }),
-            ["nodes"] = new JsonArray(new JsonObject { ["mesh"] = 0, ["translation"] = new JsonArray(center.X / 1000, center.Y / 1000, center.Z / 1000) }),
+            ["nodes"] = new JsonArray(
+                new JsonObject { ["mesh"] = 0, ["translation"] = new JsonArray(center.X / 1000, center.Y / 1000, center.Z / 1000) }),
             ["meshes"] = new JsonArray(new JsonObject { ["primitives"] = new JsonArray(primitive) }),
             ["accessors"] = accessors,
             ["bufferViews"] = views,
@@ -105,7 +134,9 @@ internal static class GltfFormat
         var bytes = context.Bytes;
         if (bytes.Length < 20 || BinaryPrimitives.ReadUInt32LittleEndian(bytes) != Magic)
         {
-            return bytes.AsSpan().TrimStart(" \t\r\n"u8).StartsWith("{"u8) ? (bytes, default) : throw context.Bad("is neither a .glb nor a .gltf file.");
+            return bytes.AsSpan().TrimStart(" \t\r\n"u8).StartsWith("{"u8)
+                ? (bytes, default)
+                : throw context.Bad("is neither a .glb nor a .gltf file.");
         }
 
         if (BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(4)) != 2)
@@ -149,7 +180,8 @@ internal static class GltfFormat
         public MeshFile Read()
         {
             var scenes = root["scenes"]?.AsArray();
-            var nodes = scenes is { Count: > 0 } ? scenes[(int?)root["scene"] ?? 0]!["nodes"]?.AsArray() : [.. Enumerable.Range(0, List("nodes").Count).Select(i => (JsonNode)i)];
+            var nodes = scenes is { Count: > 0 } ? scenes[(int?)root["scene"] ?? 0]!["nodes"]
+                ?.AsArray() : [.. Enumerable.Range(0, List("nodes").Count).Select(i => (JsonNode)i)];
             foreach (var node in nodes ?? [])
             {
                 Node((int)node!, Matrix.Identity, 0);
@@ -205,7 +237,8 @@ internal static class GltfFormat
             for (var i = 0; i < count; i++)
             {
                 var at = bytes.Span[(i * stride)..];
-                var p = transform.Apply(new(BinaryPrimitives.ReadSingleLittleEndian(at), BinaryPrimitives.ReadSingleLittleEndian(at[4..]), BinaryPrimitives.ReadSingleLittleEndian(at[8..])));
+                var p = transform.Apply(new(BinaryPrimitives.ReadSingleLittleEndian(at), BinaryPrimitives.ReadSingleLittleEndian(at[4..]),
+                    BinaryPrimitives.ReadSingleLittleEndian(at[8..])));
                 map[i] = _welder.Add(new(p.X, p.Y, p.Z));
             }
 
@@ -231,13 +264,24 @@ internal static class GltfFormat
 
         private int[] Corners(int accessor)
         {
-            var size = (int?)List("accessors")[accessor]!["componentType"] switch { 5121 => 1, 5123 => 2, 5125 => 4, _ => throw context.Bad("indices are of a type that is not allowed.") };
+            var size = (int?)List("accessors")[accessor]!["componentType"] switch
+            {
+                5121 => 1,
+                5123 => 2,
+                5125 => 4,
+                _ => throw context.Bad("indices are of a type that is not allowed.")
+            };
             var (bytes, stride, count, _) = Accessor(accessor, 1, size);
             var corners = new int[count];
             for (var i = 0; i < count; i++)
             {
                 var at = bytes.Span[(i * stride)..];
-                corners[i] = size switch { 1 => at[0], 2 => BinaryPrimitives.ReadUInt16LittleEndian(at), _ => checked((int)BinaryPrimitives.ReadUInt32LittleEndian(at)) };
+                corners[i] = size switch
+                {
+                    1 => at[0],
+                    2 => BinaryPrimitives.ReadUInt16LittleEndian(at),
+                    _ => checked((int)BinaryPrimitives.ReadUInt32LittleEndian(at))
+                };
             }
 
             return corners;
@@ -259,7 +303,8 @@ internal static class GltfFormat
             var view = List("bufferViews")[viewIndex]!.AsObject();
             var stride = (int?)view["byteStride"] ?? size;
             var count = (int?)accessor["count"] ?? 0;
-            var data = DataOf((int?)view["buffer"] ?? 0).Slice((int?)view["byteOffset"] ?? 0, (int?)view["byteLength"] ?? 0)[((int?)accessor["byteOffset"] ?? 0)..];
+            var data = DataOf((int?)view["buffer"] ?? 0)
+                .Slice((int?)view["byteOffset"] ?? 0, (int?)view["byteLength"] ?? 0)[((int?)accessor["byteOffset"] ?? 0)..];
             return count >= 1 && stride >= size && ((count - 1L) * stride) + size <= data.Length
                 ? (data, stride, count, (int?)accessor["componentType"] ?? 0)
                 : throw context.Bad("the file is cut off: an accessor reaches beyond its data.");
@@ -275,7 +320,8 @@ internal static class GltfFormat
             var uri = (string?)List("buffers")[buffer]!["uri"];
             const string Inline = ";base64,";
             var data = uri is null ? binary
-                : uri.StartsWith("data:", StringComparison.Ordinal) && uri.IndexOf(Inline, StringComparison.Ordinal) is var at and > 0 ? Convert.FromBase64String(uri[(at + Inline.Length)..])
+                : uri.StartsWith("data:", StringComparison.Ordinal) && uri.IndexOf(Inline, StringComparison.Ordinal) is var at and > 0
+                    ? Convert.FromBase64String(uri[(at + Inline.Length)..])
                 : throw context.Bad("its data lies in another file: save it as one .glb.");
             return _buffers[buffer] = data;
         }
@@ -294,7 +340,8 @@ internal static class GltfFormat
                 return m.Length == 16 ? new(m) : throw new FormatException("matrix");
             }
 
-            double[] Numbers(string name, double[] otherwise) => node[name] is JsonArray a && a.Count == otherwise.Length ? [.. a.Select(v => (double)v!)] : otherwise;
+            double[] Numbers(string name, double[] otherwise) =>
+                node[name] is JsonArray a && a.Count == otherwise.Length ? [.. a.Select(v => (double)v!)] : otherwise;
             var t = Numbers("translation", [0, 0, 0]);
             var q = Numbers("rotation", [0, 0, 0, 1]);
             var s = Numbers("scale", [1, 1, 1]);
@@ -325,6 +372,7 @@ internal static class GltfFormat
         }
 
         public Vector3D Apply(Vector3D p) => new(
-            (M[0] * p.X) + (M[4] * p.Y) + (M[8] * p.Z) + M[12], (M[1] * p.X) + (M[5] * p.Y) + (M[9] * p.Z) + M[13], (M[2] * p.X) + (M[6] * p.Y) + (M[10] * p.Z) + M[14]);
+            (M[0] * p.X) + (M[4] * p.Y) + (M[8] * p.Z) + M[12], (M[1] * p.X) + (M[5] * p.Y) + (M[9] * p.Z) + M[13],
+            (M[2] * p.X) + (M[6] * p.Y) + (M[10] * p.Z) + M[14]);
     }
 }

@@ -15,17 +15,20 @@ public sealed record MeshFile(TriangleMesh Mesh, string Format, IReadOnlyList<st
 /// <summary>Reads any mesh or point file by its suffix and content. Nothing is guessed about units here.</summary>
 public static class MeshFormats
 {
-    public static readonly IReadOnlyList<string> Suffixes = [".stl", ".obj", ".ply", ".off", ".3mf", ".glb", ".gltf", ".xyz", ".txt", ".csv", ".pts", ".asc"];
+    public static readonly IReadOnlyList<string> Suffixes =
+        [".stl", ".obj", ".ply", ".off", ".3mf", ".glb", ".gltf", ".xyz", ".txt", ".csv", ".pts", ".asc"];
 
     /// <summary>Reads a whole stream. Progress runs from 0 to 1.</summary>
     /// <param name="columns">What the columns of a text of points are; guessed when null.</param>
     /// <exception cref="BadInputException">Unknown suffix, damaged or empty content; the message starts with the file's name.</exception>
-    public static MeshFile Read(Stream stream, string fileName, IProgress<double>? progress = null, CancellationToken cancel = default, PointColumns? columns = null)
+    public static MeshFile Read(Stream stream, string fileName, IProgress<double>? progress = null, CancellationToken cancel = default,
+        PointColumns? columns = null)
     {
         var suffix = Path.GetExtension(fileName).ToLowerInvariant();
         if (!Suffixes.Contains(suffix))
         {
-            throw new BadInputException($"{fileName}: '{suffix}' is not a mesh or point format that is read here ({string.Join(", ", Suffixes)}).");
+            throw new BadInputException(
+                $"{fileName}: '{suffix}' is not a mesh or point format that is read here ({string.Join(", ", Suffixes)}).");
         }
 
         if (suffix == ".stl" && StlFormat.ReadPiecewise(stream, new(fileName, [], progress, cancel)) is { } direct)
@@ -56,7 +59,9 @@ public static class MeshFormats
     /// <summary>Suffixes of what can be written.</summary>
     public static readonly IReadOnlyList<string> Written = [".stl", ".ply", ".obj", ".3mf", ".glb", ".xyz"];
 
-    /// <summary>Writes by suffix, in mm (.glb in metres): .stl and .ply binary, .ply and .xyz with a deviation per vertex where given.</summary>
+    /// <summary>
+    /// Writes by suffix, in mm (.glb in metres): .stl and .ply binary, .ply and .xyz with a deviation per vertex where given.
+    /// </summary>
     public static void Write(Stream stream, string fileName, TriangleMesh mesh, float[]? deviation = null)
     {
         switch (Path.GetExtension(fileName).ToLowerInvariant())

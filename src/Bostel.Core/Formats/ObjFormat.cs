@@ -74,7 +74,8 @@ internal static class ObjFormat
 
         for (var t = 0; t < mesh.Indices.Length; t += 3)
         {
-            writer.WriteLine(string.Create(CultureInfo.InvariantCulture, $"f {mesh.Indices[t] + 1} {mesh.Indices[t + 1] + 1} {mesh.Indices[t + 2] + 1}"));
+            writer.WriteLine(string.Create(
+                CultureInfo.InvariantCulture, $"f {mesh.Indices[t] + 1} {mesh.Indices[t + 1] + 1} {mesh.Indices[t + 2] + 1}"));
         }
     }
 }

@@ -2,7 +2,10 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Formats;
 
-/// <summary>OFF text: a count line, points, polygons by point number; a prefix such as C, N or ST only adds columns, which are skipped. Polygons are fanned.</summary>
+/// <summary>
+/// OFF text: a count line, points, polygons by point number; a prefix such as C, N or ST only adds columns, which are skipped. Polygons are
+/// fanned.
+/// </summary>
 internal static class OffFormat
 {
     public static MeshFile Read(ReadContext context)
@@ -30,7 +33,8 @@ internal static class OffFormat
         // A point takes at least six characters and a face eight: a count that cannot be true must not reserve memory.
         if ((6 * points) + (8 * faces) > context.Bytes.Length + 64)
         {
-            throw context.Bad($"the file is cut off or damaged: it announces {points} points and {faces} faces in {context.Bytes.Length} bytes.");
+            throw context.Bad(
+                $"the file is cut off or damaged: it announces {points} points and {faces} faces in {context.Bytes.Length} bytes.");
         }
 
         var coordinates = new double[3 * points];
@@ -56,7 +60,8 @@ internal static class OffFormat
             int first = 0, previous = 0;
             for (long k = 0; k < corners; k++)
             {
-                if (!TextScanner.Number(TextScanner.Word(ref line), out var number) || number < 0 || number >= points || number != Math.Floor(number))
+                if (!TextScanner.Number(TextScanner.Word(ref line), out var number) || number < 0 || number >= points
+                    || number != Math.Floor(number))
                 {
                     throw context.Bad($"line {scanner.LineNumber} is not a face of point numbers below {points}.");
                 }
@@ -95,7 +100,9 @@ internal static class OffFormat
     }
 
     private static long Count(ref ReadOnlySpan<byte> line, ReadContext context, string what) =>
-        TextScanner.Number(TextScanner.Word(ref line), out var n) && n >= 0 && n <= int.MaxValue / 4 && n == Math.Floor(n) ? (long)n : throw context.Bad($"the number of {what} is not a count.");
+        TextScanner.Number(TextScanner.Word(ref line), out var n) && n >= 0 && n <= int.MaxValue / 4 && n == Math.Floor(n)
+            ? (long)n
+            : throw context.Bad($"the number of {what} is not a count.");
 
     private static void Tell(ReadContext context, in TextScanner scanner, long i)
     {

@@ -5,7 +5,10 @@ namespace Bostel.Core.Formats;
 /// <summary>Outlines of sections as open text formats.</summary>
 public static class OutlineFormats
 {
-    /// <summary>Writes by suffix: .csv (outline, closed, x, y, z; one point a line) or .dxf (3D polylines, the plain R12 form that all readers know). mm.</summary>
+    /// <summary>
+    /// Writes by suffix: .csv (outline, closed, x, y, z; one point a line) or .dxf (3D polylines, the plain R12 form that all readers
+    /// know). mm.
+    /// </summary>
     /// <param name="outlines">Points, 3·N numbers, and whether the outline is closed.</param>
     /// <exception cref="BadInputException">Another suffix.</exception>
     public static void Write(TextWriter writer, string fileName, IReadOnlyList<(double[] Points, bool Closed)> outlines)
@@ -26,7 +29,8 @@ public static class OutlineFormats
             var (points, closed) = outlines[k];
             for (var i = 0; i < points.Length; i += 3)
             {
-                writer.Write(string.Create(CultureInfo.InvariantCulture, $"{k + 1},{(closed ? "yes" : "no")},{points[i]:R},{points[i + 1]:R},{points[i + 2]:R}\n"));
+                writer.Write(string.Create(CultureInfo.InvariantCulture,
+                    $"{k + 1},{(closed ? "yes" : "no")},{points[i]:R},{points[i + 1]:R},{points[i + 2]:R}\n"));
             }
         }
     }

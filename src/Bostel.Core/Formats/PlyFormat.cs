@@ -21,7 +21,9 @@ internal static class PlyFormat
             throw context.Bad("the file is cut off or damaged: it announces more data than it holds.");
         }
 
-        IValueSource source = encoding == "ascii" ? new TextValues(context, bodyStart) : new BinaryValues(context, bodyStart, encoding == "binary_big_endian");
+        IValueSource source = encoding == "ascii"
+            ? new TextValues(context, bodyStart)
+            : new BinaryValues(context, bodyStart, encoding == "binary_big_endian");
         var coordinates = new List<double>();
         var indices = new List<int>();
         var normals = new List<float>();
@@ -110,7 +112,8 @@ internal static class PlyFormat
         throw context.Bad("the PLY header has no end.");
     }
 
-    private static void ReadOne(Element element, IValueSource source, List<double> coordinates, List<float> normals, List<int> indices, ReadContext context)
+    private static void ReadOne(
+        Element element, IValueSource source, List<double> coordinates, List<float> normals, List<int> indices, ReadContext context)
     {
         double x = 0, y = 0, z = 0;
         var normal = Vector3D.Zero;

@@ -4,8 +4,8 @@ using System.Text;
 namespace Bostel.Core.Formats;
 
 /// <summary>
-/// Which column of a text of points is what. Written as a row of names, one a column: x y z nx ny nz, and - for what is not read; a leading ","
-/// says that numbers have decimal commas.
+/// Which column of a text of points is what. Written as a row of names, one a column: x y z nx ny nz, and - for what is not read; a leading
+/// "," says that numbers have decimal commas.
 /// </summary>
 /// <param name="Names">One a column.</param>
 /// <param name="DecimalComma">Numbers are written 1,5.</param>
@@ -41,22 +41,27 @@ public sealed record PointColumns(IReadOnlyList<string> Names, bool DecimalComma
     public override string ToString() => (DecimalComma ? "," : "") + string.Join(' ', Names);
 
     /// <summary>
-    /// Guesses from the first lines: names in a heading if there are any; else a first column that counts up is a number, the next three are the point, and
-    /// three more of length one are its normal.
+    /// Guesses from the first lines: names in a heading if there are any; else a first column that counts up is a number, the next three
+    /// are the point, and three more of length one are its normal.
     /// </summary>
     internal static PointColumns Guess(ReadOnlySpan<byte> text)
     {
         var (lines, heading) = SampleOf(text);
-        var comma = lines.Count > 0 && lines.All(l => Words(l, true).Length >= 3) && lines.Exists(l => Words(l, true).Any(w => w.Contains(','))) &&
-            lines.All(l => !l.Contains('.', StringComparison.Ordinal) && Array.TrueForAll(Words(l, true), w => Number(w, true) is not null));
-        var rows = lines.Select(l => Words(l, comma).Select(w => Number(w, comma) ?? double.NaN).ToArray()).Where(r => r.Length >= 3).ToList();
+        var comma = lines.Count > 0 && lines.All(l => Words(l, true).Length >= 3)
+            && lines.Exists(l => Words(l, true).Any(w => w.Contains(','))) &&
+            lines.All(l => !l.Contains('.', StringComparison.Ordinal)
+                && Array.TrueForAll(Words(l, true), w => Number(w, true) is not null));
+        var rows = lines.Select(l => Words(l, comma).Select(w => Number(w, comma) ?? double.NaN).ToArray()).Where(r => r.Length >= 3)
+            .ToList();
         var width = rows.Count == 0 ? 3 : rows.Min(r => r.Length);
         if (heading is not null && Named(Words(heading.TrimStart('#', '/', ' '), comma), width) is { } named)
         {
             return new(named, comma);
         }
 
-        var counts = width >= 4 && rows.Count >= 3 && rows.Zip(rows.Skip(1)).All(p => p.Second[0] == p.First[0] + 1) && rows[0][0] is 0 or 1 ? 1 : 0;
+        var counts = width >= 4 && rows.Count >= 3 && rows.Zip(rows.Skip(1)).All(p => p.Second[0] == p.First[0] + 1) && rows[0][0] is 0 or 1
+            ? 1
+            : 0;
         var names = Enumerable.Repeat("-", counts).Concat(["x", "y", "z"]).ToList();
         for (var at = names.Count; at + 3 <= width && names.Count < 6 + counts; at++)
         {
@@ -131,13 +136,17 @@ public sealed record PointColumns(IReadOnlyList<string> Names, bool DecimalComma
             _ => "-",
         }).ToList();
         var whole = names.Contains("x") && names.Contains("y") && names.Contains("z") && names.Count <= Math.Max(width, 3);
-        return whole && names.Where(n => n != "-").Distinct().Count() == names.Count(n => n != "-") && names.Count(n => n.StartsWith('n')) is 0 or 3 ? names : null;
+        return whole && names.Where(n => n != "-").Distinct()
+            .Count() == names.Count(n => n != "-") && names.Count(n => n.StartsWith('n')) is 0 or 3 ? names : null;
     }
 
-    private static string[] Words(string line, bool decimalComma) => line.Split(decimalComma ? [' ', '\t', ';'] : [' ', '\t', ';', ','], StringSplitOptions.RemoveEmptyEntries);
+    private static string[] Words(string line, bool decimalComma) =>
+        line.Split(decimalComma ? [' ', '\t', ';'] : [' ', '\t', ';', ','], StringSplitOptions.RemoveEmptyEntries);
 
     private static double? Number(string word, bool decimalComma) =>
-        double.TryParse(decimalComma ? word.Replace(',', '.') : word, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : null;
+        double.TryParse(decimalComma ? word.Replace(',', '.') : word, NumberStyles.Float, CultureInfo.InvariantCulture, out var value)
+            ? value
+            : null;
 
     private int At(string name)
     {

@@ -14,7 +14,8 @@ internal static class StlFormat
     private const int Batch = 4096;
 
     /// <summary>
-    /// Reads a well-formed binary file piece by piece, so that its bytes never lie in memory as a whole; null for any other, with the stream where it was.
+    /// Reads a well-formed binary file piece by piece, so that its bytes never lie in memory as a whole; null for any other, with the
+    /// stream where it was.
     /// </summary>
     public static MeshFile? ReadPiecewise(Stream stream, ReadContext context)
     {
@@ -54,17 +55,22 @@ internal static class StlFormat
             if (!looksText && whole && count is 0 or uint.MaxValue)
             {
                 var held = (bytes.Length - Header) / Facet;
-                return ReadBinary(Facets(context), context, held) is var file ? file with { Remarks = [$"the file announces {count} triangles and holds {held}; those it holds were read"] } : file;
+                return ReadBinary(Facets(context), context, held) is var file
+                    ? file with { Remarks = [$"the file announces {count} triangles and holds {held}; those it holds were read"] }
+                    : file;
             }
 
             if (!looksText && count > 0 && expected < bytes.Length)
             {
-                return ReadBinary(Facets(context), context, (int)count) is var file ? file with { Remarks = [$"{bytes.Length - expected} bytes after the last triangle were not read"] } : file;
+                return ReadBinary(Facets(context), context, (int)count) is var file
+                    ? file with { Remarks = [$"{bytes.Length - expected} bytes after the last triangle were not read"] }
+                    : file;
             }
 
             if (!looksText)
             {
-                throw context.Bad($"the file is cut off or damaged: it announces {count} triangles but holds {(bytes.Length - Header) / Facet}.");
+                throw context.Bad(
+                    $"the file is cut off or damaged: it announces {count} triangles but holds {(bytes.Length - Header) / Facet}.");
             }
         }
         else if (!looksText)
@@ -128,7 +134,8 @@ internal static class StlFormat
             for (var t = 0; t < some; t++)
             {
                 var facet = bytes.AsSpan(t * Facet, Facet);
-                (corners[3 * t], corners[(3 * t) + 1], corners[(3 * t) + 2]) = (SingleKey.Read(facet[12..]), SingleKey.Read(facet[24..]), SingleKey.Read(facet[36..]));
+                (corners[3 * t], corners[(3 * t) + 1], corners[(3 * t) + 2]) =
+                    (SingleKey.Read(facet[12..]), SingleKey.Read(facet[24..]), SingleKey.Read(facet[36..]));
             }
 
             welder.Add(corners.AsSpan(0, 3 * some), indices.AsSpan(3 * start, 3 * some));
@@ -155,7 +162,8 @@ internal static class StlFormat
             var word = TextScanner.Word(ref line);
             if (word.SequenceEqual("vertex"u8))
             {
-                if (!TextScanner.Number(TextScanner.Word(ref line), out var x) || !TextScanner.Number(TextScanner.Word(ref line), out var y) ||
+                if (!TextScanner.Number(TextScanner.Word(ref line), out var x)
+                    || !TextScanner.Number(TextScanner.Word(ref line), out var y) ||
                     !TextScanner.Number(TextScanner.Word(ref line), out var z))
                 {
                     throw context.Bad($"line {scanner.LineNumber} is not a vertex with three numbers.");

@@ -7,8 +7,8 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Formats;
 
 /// <summary>
-/// 3MF: a ZIP package with a model in XML. Objects, components and build items with their transforms are put together into one mesh, equal points welded. Nothing in the
-/// package is ever written to disk, and what unpacks to more than it may is refused.
+/// 3MF: a ZIP package with a model in XML. Objects, components and build items with their transforms are put together into one mesh, equal
+/// points welded. Nothing in the package is ever written to disk, and what unpacks to more than it may is refused.
 /// </summary>
 internal static class ThreeMfFormat
 {
@@ -32,7 +32,8 @@ internal static class ThreeMfFormat
         try
         {
             using var package = new ZipArchive(new MemoryStream(context.Bytes, writable: false), ZipArchiveMode.Read);
-            var entry = package.Entries.FirstOrDefault(e => e.FullName.EndsWith(".model", StringComparison.OrdinalIgnoreCase) && e.FullName.StartsWith("3D/", StringComparison.OrdinalIgnoreCase))
+            var entry = package.Entries.FirstOrDefault(e => e.FullName.EndsWith(".model", StringComparison.OrdinalIgnoreCase)
+                && e.FullName.StartsWith("3D/", StringComparison.OrdinalIgnoreCase))
                 ?? package.Entries.FirstOrDefault(e => e.FullName.EndsWith(".model", StringComparison.OrdinalIgnoreCase))
                 ?? throw context.Bad("the package holds no 3D model.");
             if (entry.Length > MostModelBytes || entry.Length > (MostRatio * Math.Max(1, entry.CompressedLength)) + (1 << 20))
@@ -115,7 +116,8 @@ internal static class ThreeMfFormat
         var items = new List<Component>();
         var unit = "millimeter";
         Body? body = null;
-        using var reader = XmlReader.Create(stream, new() { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 1024 });
+        using var reader = XmlReader.Create(
+            stream, new() { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 1024 });
         for (long n = 0; reader.Read(); n++)
         {
             if ((n & 0xFFFF) == 0)
@@ -173,7 +175,9 @@ internal static class ThreeMfFormat
         };
         int[] settled = [.. indices];
         welder.Settle(settled);
-        return new(new TriangleMesh(welder.Coordinates(), settled).Scaled(factor), "3MF", items.Count > 1 ? [$"{items.Count} objects put together"] : []) { Unit = name };
+        return new(new TriangleMesh(welder.Coordinates(), settled).Scaled(factor), "3MF",
+            items.Count > 1 ? [$"{items.Count} objects put together"] : [])
+        { Unit = name };
 
         void Place(Component component, List<double[]> transforms, int depth)
         {
@@ -207,7 +211,9 @@ internal static class ThreeMfFormat
 
             foreach (var index in placed.Triangles)
             {
-                indices.Add((uint)index < (uint)numbers.Length ? numbers[index] : throw context.Bad($"a triangle refers to vertex {index}, but the object has {numbers.Length}."));
+                indices.Add((uint)index < (uint)numbers.Length
+                    ? numbers[index]
+                    : throw context.Bad($"a triangle refers to vertex {index}, but the object has {numbers.Length}."));
             }
 
             foreach (var inner in placed.Components)
@@ -219,7 +225,8 @@ internal static class ThreeMfFormat
 
     /// <summary>Row vectors times a 4 × 3 matrix, as the format has it.</summary>
     private static Vector3D Apply(double[] m, Vector3D p) => new(
-        (p.X * m[0]) + (p.Y * m[3]) + (p.Z * m[6]) + m[9], (p.X * m[1]) + (p.Y * m[4]) + (p.Z * m[7]) + m[10], (p.X * m[2]) + (p.Y * m[5]) + (p.Z * m[8]) + m[11]);
+        (p.X * m[0]) + (p.Y * m[3]) + (p.Z * m[6]) + m[9], (p.X * m[1]) + (p.Y * m[4]) + (p.Z * m[7]) + m[10],
+        (p.X * m[2]) + (p.Y * m[5]) + (p.Z * m[8]) + m[11]);
 
     private static double[]? Transform(XmlReader reader, ReadContext context)
     {
@@ -229,15 +236,20 @@ internal static class ThreeMfFormat
         }
 
         var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        var numbers = words.Select(w => double.TryParse(w, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && double.IsFinite(v) ? v : double.NaN).ToArray();
+        var numbers = words.Select(w => double.TryParse(w, NumberStyles.Float, CultureInfo.InvariantCulture, out var v)
+            && double.IsFinite(v) ? v : double.NaN).ToArray();
         return numbers.Length == 12 && !numbers.Any(double.IsNaN) ? numbers : throw context.Bad($"a transform is not twelve numbers.");
     }
 
     private static double Number(XmlReader reader, string name, ReadContext context) =>
-        double.TryParse(reader.GetAttribute(name), NumberStyles.Float, CultureInfo.InvariantCulture, out var v) ? v : throw context.Bad($"a {reader.LocalName} has no number {name}.");
+        double.TryParse(reader.GetAttribute(name), NumberStyles.Float, CultureInfo.InvariantCulture, out var v)
+            ? v
+            : throw context.Bad($"a {reader.LocalName} has no number {name}.");
 
     private static int Whole(XmlReader reader, string name, ReadContext context) =>
-        int.TryParse(reader.GetAttribute(name), NumberStyles.None, CultureInfo.InvariantCulture, out var v) ? v : throw context.Bad($"a {reader.LocalName} has no whole number {name}.");
+        int.TryParse(reader.GetAttribute(name), NumberStyles.None, CultureInfo.InvariantCulture, out var v)
+            ? v
+            : throw context.Bad($"a {reader.LocalName} has no whole number {name}.");
 
     /// <summary>Stops a stream that unpacks to more than its entry says.</summary>
     private sealed class Bounded(Stream inner, long most, ReadContext context) : Stream

@@ -5,8 +5,8 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Formats;
 
 /// <summary>
-/// Plain text points, one a line, in any order of columns (see <see cref="PointColumns"/>). Lines starting with # or // and one heading are skipped; a
-/// lone count before the points (PTS) is compared with what follows.
+/// Plain text points, one a line, in any order of columns (see <see cref="PointColumns"/>). Lines starting with # or // and one heading are
+/// skipped; a lone count before the points (PTS) is compared with what follows.
 /// </summary>
 internal static class XyzFormat
 {
@@ -21,7 +21,8 @@ internal static class XyzFormat
         var headingSeen = false;
         long? announced = null;
         Span<double> values = stackalloc double[MostColumns];
-        var needed = columns.HasNormals ? Math.Max(Math.Max(columns.X, Math.Max(columns.Y, columns.Z)), columns.NormalX + 2) : Math.Max(columns.X, Math.Max(columns.Y, columns.Z));
+        var needed = columns.HasNormals ? Math.Max(
+            Math.Max(columns.X, Math.Max(columns.Y, columns.Z)), columns.NormalX + 2) : Math.Max(columns.X, Math.Max(columns.Y, columns.Z));
         if (needed >= MostColumns)
         {
             throw context.Bad($"only the first {MostColumns} columns can be read.");
@@ -70,7 +71,9 @@ internal static class XyzFormat
             throw context.Bad($"the file is cut off: it announces {announced} points but holds {points}.");
         }
 
-        return new(new([.. coordinates], [], pointNormals: normals?.ToArray()), "XYZ text", ["a point cloud without triangles"]) { Columns = columns };
+        return new(new([.. coordinates], [], pointNormals: normals?.ToArray()), "XYZ text",
+            ["a point cloud without triangles"])
+        { Columns = columns };
     }
 
     public static void Write(Stream stream, TriangleMesh mesh, float[]? deviation)
@@ -84,7 +87,9 @@ internal static class XyzFormat
         }
     }
 
-    /// <summary>Reads the numbers of a line up to the last column needed; returns how many there were before the first that is not read as one.</summary>
+    /// <summary>
+    /// Reads the numbers of a line up to the last column needed; returns how many there were before the first that is not read as one.
+    /// </summary>
     private static int Values(ReadOnlySpan<byte> line, PointColumns columns, int needed, Span<double> values)
     {
         Span<byte> dotted = stackalloc byte[64];

@@ -3,7 +3,9 @@ namespace Bostel.Core.Geometry;
 /// <summary>Small dense systems: Cholesky for normal equations, Gauss–Jordan for the rest.</summary>
 public static class LinearSolve
 {
-    /// <summary>Solves A x = b for a symmetric positive definite A (n×n). Returns false when A is not positive definite to working precision.</summary>
+    /// <summary>
+    /// Solves A x = b for a symmetric positive definite A (n×n). Returns false when A is not positive definite to working precision.
+    /// </summary>
     public static bool Cholesky(double[,] a, double[] b, double[] x)
     {
         var n = b.Length;

@@ -75,8 +75,8 @@ public sealed record Circle3D(Vector3D Center, Vector3D Normal, double Radius) :
 }
 
 /// <summary>
-/// An obround: two parallel straight sides closed by half circles. <see cref="Length"/> is overall, <see cref="Width"/> the distance of the sides. The
-/// distance is taken in its plane, positive outside.
+/// An obround: two parallel straight sides closed by half circles. <see cref="Length"/> is overall, <see cref="Width"/> the distance of the
+/// sides. The distance is taken in its plane, positive outside.
 /// </summary>
 public sealed record Slot3D(Vector3D Center, Vector3D Normal, Vector3D Direction, double Length, double Width) : Shape
 {
@@ -90,7 +90,8 @@ public sealed record Slot3D(Vector3D Center, Vector3D Normal, Vector3D Direction
         return Math.Sqrt((x * x) + (y * y)) - (Width / 2);
     }
 
-    public override Shape Transformed(RigidTransform t) => new Slot3D(t.Apply(Center), t.Rotate(Normal), t.Rotate(Direction), Length, Width);
+    public override Shape Transformed(RigidTransform t) =>
+        new Slot3D(t.Apply(Center), t.Rotate(Normal), t.Rotate(Direction), Length, Width);
 }
 
 public sealed record Sphere3D(Vector3D Center, double Radius) : Shape

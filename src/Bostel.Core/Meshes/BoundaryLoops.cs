@@ -3,8 +3,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Meshes;
 
 /// <summary>
-/// One closed run of border edges: a hole, or the outer border of an open scan. <see cref="Vertices"/> go round in the sense in which a patch that
-/// closes the loop has to, so that it is oriented like its surroundings.
+/// One closed run of border edges: a hole, or the outer border of an open scan. <see cref="Vertices"/> go round in the sense in which a
+/// patch that closes the loop has to, so that it is oriented like its surroundings.
 /// </summary>
 /// <param name="Vertices">Vertex numbers, each once.</param>
 /// <param name="Perimeter">mm.</param>
@@ -56,7 +56,9 @@ public static class BoundaryLoops
         }
     }
 
-    /// <summary>The border edge that leaves the end of a border edge, found by turning about that vertex; −1 where the triangles disagree in sense.</summary>
+    /// <summary>
+    /// The border edge that leaves the end of a border edge, found by turning about that vertex; −1 where the triangles disagree in sense.
+    /// </summary>
     private static int Following(int[] indices, int[] neighbours, int border)
     {
         var h = MeshTopology.Next(border);

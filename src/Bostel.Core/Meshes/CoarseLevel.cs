@@ -4,8 +4,9 @@ namespace Bostel.Core.Meshes;
 public static class CoarseLevel
 {
     /// <summary>
-    /// Vertex clustering (Rossignac and Borrel 1993): vertices in one cell of a grid become the first of them, triangles that keep three different
-    /// corners remain. The cell is chosen so that about the wanted number remain; vertices are those of the mesh, so one buffer serves both levels.
+    /// Vertex clustering (Rossignac and Borrel 1993): vertices in one cell of a grid become the first of them, triangles that keep three
+    /// different corners remain. The cell is chosen so that about the wanted number remain; vertices are those of the mesh, so one buffer
+    /// serves both levels.
     /// </summary>
     /// <returns>Indices, three a triangle.</returns>
     public static int[] Of(TriangleMesh mesh, int triangles)

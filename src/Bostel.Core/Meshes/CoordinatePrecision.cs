@@ -6,8 +6,8 @@ public static class CoordinatePrecision
     private const int Some = 6000;
 
     /// <summary>
-    /// Largest rounding error of a coordinate, in the unit of the coordinates: half the last decimal where all end after at most six, half a unit in the last
-    /// place where all are single-precision numbers, and that of double precision else.
+    /// Largest rounding error of a coordinate, in the unit of the coordinates: half the last decimal where all end after at most six, half
+    /// a unit in the last place where all are single-precision numbers, and that of double precision else.
     /// </summary>
     /// <param name="coordinates">3·N, as read from the file; a sample of them is looked at.</param>
     public static double Of(double[] coordinates)
@@ -26,7 +26,8 @@ public static class CoordinatePrecision
             var power = Math.Pow(10, decimals);
 
             // A number of few decimals is kept as the double or the float next to it; large floats lie too far apart to tell.
-            if (sample.All(c => Math.Abs((c * power) - Math.Round(c * power)) <= (single ? Math.Max(1e-9, Step(c)) : 1e-6)) && (!single || Step(largest) < 0.1))
+            if (sample.All(c => Math.Abs((c * power) - Math.Round(c * power)) <= (single ? Math.Max(1e-9, Step(c)) : 1e-6))
+                && (!single || Step(largest) < 0.1))
             {
                 return Math.Max(0.5 / power, single ? Ulp(largest) / 2 : 0);
             }

@@ -6,7 +6,10 @@ public interface IFloodRule
     bool Passes(int from, int to);
 }
 
-/// <summary>Spreads over the triangles of a mesh from a seed, breadth first. One flood may be used again and again; its cost is that of what it reaches.</summary>
+/// <summary>
+/// Spreads over the triangles of a mesh from a seed, breadth first. One flood may be used again and again; its cost is that of what it
+/// reaches.
+/// </summary>
 public sealed class MeshFlood(TriangleMesh mesh)
 {
     private readonly int[] _neighbours = mesh.Topology.Neighbours;

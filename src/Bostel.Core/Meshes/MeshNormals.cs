@@ -6,9 +6,9 @@ namespace Bostel.Core.Meshes;
 public static class MeshNormals
 {
     /// <summary>
-    /// Angle-weighted vertex normals (Thürmer and Wüthrich 1998), 3·V floats, and per vertex how well the normals around it agree: the length of
-    /// their weighted mean, 1 on a flat area and less at an edge; the least over the vertex and its neighbours, because the fan of a vertex beside
-    /// an edge may lie wholly on the wrong side of it.
+    /// Angle-weighted vertex normals (Thürmer and Wüthrich 1998), 3·V floats, and per vertex how well the normals around it agree: the
+    /// length of their weighted mean, 1 on a flat area and less at an edge; the least over the vertex and its neighbours, because the fan
+    /// of a vertex beside an edge may lie wholly on the wrong side of it.
     /// </summary>
     public static (float[] Normals, float[] Agreement) VertexNormals(TriangleMesh mesh)
     {
@@ -111,7 +111,10 @@ public static class MeshNormals
     /// <summary>Steps of <see cref="EdgeTurns"/> in the chord between two unit normals, 2 sin of half the angle.</summary>
     public const double TurnSteps = 32767;
 
-    /// <summary>How far the smooth normals turn across each edge of each triangle, 3·T chords in <see cref="TurnSteps"/>; the largest number where no triangle borders.</summary>
+    /// <summary>
+    /// How far the smooth normals turn across each edge of each triangle, 3·T chords in <see cref="TurnSteps"/>; the largest number where
+    /// no triangle borders.
+    /// </summary>
     public static ushort[] EdgeTurns(TriangleMesh mesh)
     {
         var (normals, neighbours) = (mesh.SmoothFaceNormals, mesh.Topology.Neighbours);

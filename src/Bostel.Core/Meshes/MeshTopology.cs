@@ -1,8 +1,8 @@
 namespace Bostel.Core.Meshes;
 
 /// <summary>
-/// Which triangles share an edge. <see cref="Neighbours"/> has 3·T entries: the triangle across edge k of triangle t (from corner k to k+1),
-/// −1 at a boundary. Where more than two triangles meet, one pair is linked and the edge counts as non-manifold.
+/// Which triangles share an edge. <see cref="Neighbours"/> has 3·T entries: the triangle across edge k of triangle t (from corner k to
+/// k+1), −1 at a boundary. Where more than two triangles meet, one pair is linked and the edge counts as non-manifold.
 /// </summary>
 public sealed class MeshTopology
 {

@@ -8,7 +8,9 @@ public sealed class Roughness
     /// <summary>Ratio of the standard deviation to the median of absolute values of a normal distribution.</summary>
     private const double NormalConsistent = 1.482602218505602;
 
-    /// <summary>(7/6)² + 6·(5/18)² + 6·(1/36)² + 6·(2/36)²: the squared weights of vertex, first and second ring in the twice applied umbrella.</summary>
+    /// <summary>
+    /// (7/6)² + 6·(5/18)² + 6·(1/36)² + 6·(2/36)²: the squared weights of vertex, first and second ring in the twice applied umbrella.
+    /// </summary>
     private const double TwiceDifferenced = (49.0 / 36) + (6 * 25.0 / 324) + (6 * 1.0 / 1296) + (6 * 4.0 / 1296);
 
     private Roughness(double[] heights, double noise) => (Heights, Noise) = (heights, noise);
@@ -17,10 +19,10 @@ public sealed class Roughness
     public double[] Heights { get; }
 
     /// <summary>
-    /// Standard deviation of the noise along the normal, mm. Even curvature gives every vertex the same height, so the height of a vertex less the mean of
-    /// its neighbours' heights is left with noise; the median absolute value of that over all inside vertices, made consistent with a normal distribution,
-    /// is divided by √1.847, what independent noise comes to after both differences on a regular mesh of six neighbours. Sharp edges are few and do not
-    /// move a median; curvature that changes from vertex to vertex reads as noise.
+    /// Standard deviation of the noise along the normal, mm. Even curvature gives every vertex the same height, so the height of a vertex
+    /// less the mean of its neighbours' heights is left with noise; the median absolute value of that over all inside vertices, made
+    /// consistent with a normal distribution, is divided by √1.847, what independent noise comes to after both differences on a regular
+    /// mesh of six neighbours. Sharp edges are few and do not move a median; curvature that changes from vertex to vertex reads as noise.
     /// </summary>
     public double Noise { get; }
 
@@ -46,11 +48,13 @@ public sealed class Roughness
                 if (corners.Length > 2 && balance == 0)
                 {
                     inside[v] = true;
-                    heights[v] = (mesh.Vertex(v) - (mean / corners.Length)).Dot(new(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]));
+                    heights[v] = (mesh.Vertex(v) - (mean / corners.Length))
+                        .Dot(new(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]));
                 }
             }
         });
-        var sizes = Enumerable.Range(0, mesh.MeasuredVertexCount).Where(v => inside[v]).Select(v => Math.Abs(heights[v] - MeanAround(v))).ToArray();
+        var sizes = Enumerable.Range(0, mesh.MeasuredVertexCount).Where(v => inside[v]).Select(v => Math.Abs(heights[v] - MeanAround(v)))
+            .ToArray();
         if (sizes.Length == 0)
         {
             return new(heights, 0);

@@ -45,5 +45,6 @@ public sealed class ToleranceWelder(double tolerance)
 
     private Vector3D At(int i) => new(_coordinates[3 * i], _coordinates[(3 * i) + 1], _coordinates[(3 * i) + 2]);
 
-    private static (long, long, long) Cell(double x, double y, double z, double size) => ((long)Math.Floor(x / size), (long)Math.Floor(y / size), (long)Math.Floor(z / size));
+    private static (long, long, long) Cell(double x, double y, double z, double size) =>
+        ((long)Math.Floor(x / size), (long)Math.Floor(y / size), (long)Math.Floor(z / size));
 }

@@ -5,8 +5,9 @@ namespace Bostel.Core.Meshes;
 /// <summary>
 /// An immutable indexed triangle mesh. <see cref="Coordinates"/> holds 3·V doubles (mm), <see cref="Indices"/> 3·T vertex numbers.
 /// A mesh without triangles is a point cloud. Arrays are shared, never written after construction.
-/// <para>Patches that fill holes were not measured: their triangles stand after all measured ones, and vertices that only they use after all
-/// measured vertices, so that "measured" is everything below <see cref="MeasuredVertexCount"/> and <see cref="MeasuredTriangleCount"/>.</para>
+/// <para>Patches that fill holes were not measured: their triangles stand after all measured ones, and vertices that only they use after
+/// all measured vertices, so that "measured" is everything below <see cref="MeasuredVertexCount"/> and
+/// <see cref="MeasuredTriangleCount"/>.</para>
 /// </summary>
 public sealed class TriangleMesh
 {
@@ -23,14 +24,17 @@ public sealed class TriangleMesh
     /// <param name="measuredVertices">How many of the first vertices were measured; all unless given.</param>
     /// <param name="measuredTriangles">How many of the first triangles were measured; all unless given.</param>
     /// <param name="pointNormals">3·V unit normals of a cloud, where its file has them.</param>
-    public TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices = null, int? measuredTriangles = null, float[]? pointNormals = null)
+    public TriangleMesh(
+        double[] coordinates, int[] indices, int? measuredVertices = null, int? measuredTriangles = null, float[]? pointNormals = null)
         : this(coordinates, indices, measuredVertices, measuredTriangles, pointNormals, null)
     {
     }
 
     /// <param name="like">A mesh of the same triangles, whose adjacency is taken over.</param>
-    /// <param name="turned">Whether the vertices differ from its vertices by more than a shift; if not, normals and areas are taken over too.</param>
-    private TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices, int? measuredTriangles, float[]? pointNormals, TriangleMesh? like, bool turned = true)
+    /// <param name="turned">Whether the vertices differ from its vertices by more than a shift; if not, normals and areas are taken over
+    /// too.</param>
+    private TriangleMesh(double[] coordinates, int[] indices, int? measuredVertices, int? measuredTriangles, float[]? pointNormals,
+        TriangleMesh? like, bool turned = true)
     {
         ArgumentNullException.ThrowIfNull(coordinates);
         ArgumentNullException.ThrowIfNull(indices);
@@ -41,7 +45,10 @@ public sealed class TriangleMesh
         Bounds = MeasureBounds(coordinates);
         PointNormals = pointNormals;
         var same = turned ? null : like;
-        _normals = same?._normals ?? new(() => pointNormals is null ? MeshNormals.VertexNormals(this) : (pointNormals, [.. Enumerable.Repeat(1f, coordinates.Length / 3)]));
+        _normals = same?._normals
+            ?? new(() => pointNormals is null
+            ? MeshNormals.VertexNormals(this)
+            : (pointNormals, [.. Enumerable.Repeat(1f, coordinates.Length / 3)]));
         _areas = same?._areas ?? new(() => MeshNormals.VertexAreas(this));
         _faceNormals = same?._faceNormals ?? new(() => MeshNormals.SmoothFaceNormals(this));
         _turns = same?._turns ?? new(() => MeshNormals.EdgeTurns(this));
@@ -73,7 +80,9 @@ public sealed class TriangleMesh
     /// <summary>A third of the area of the measured triangles around each vertex, in mm².</summary>
     public double[] VertexAreas => _areas.Value;
 
-    /// <summary>Unit mean of the vertex normals of each triangle, 3·T floats: takes the noise of a scan out and leaves its edges in. Made once.</summary>
+    /// <summary>
+    /// Unit mean of the vertex normals of each triangle, 3·T floats: takes the noise of a scan out and leaves its edges in. Made once.
+    /// </summary>
     public float[] SmoothFaceNormals => _faceNormals.Value;
 
     /// <summary>How far those turn across each edge, see <see cref="MeshNormals.EdgeTurns"/>. Made once.</summary>
@@ -149,7 +158,8 @@ public sealed class TriangleMesh
     public TriangleMesh Scaled(double factor) => factor == 1 ? this : WithCoordinates(Array.ConvertAll(Coordinates, c => c * factor));
 
     /// <summary>The same triangles over moved vertices.</summary>
-    public TriangleMesh WithCoordinates(double[] coordinates) => new(coordinates, Indices, MeasuredVertexCount, MeasuredTriangleCount, PointNormals, like: this);
+    public TriangleMesh WithCoordinates(double[] coordinates) =>
+        new(coordinates, Indices, MeasuredVertexCount, MeasuredTriangleCount, PointNormals, like: this);
 
     /// <summary>The same mesh moved without a turn: normals, areas and adjacency are those of this one and not made again.</summary>
     public TriangleMesh Shifted(Vector3D by)

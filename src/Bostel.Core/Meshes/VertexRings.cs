@@ -1,6 +1,9 @@
 namespace Bostel.Core.Meshes;
 
-/// <summary>The triangles around each vertex: those of vertex v are <c>Corners[Starts[v] .. Starts[v + 1]]</c>, as half-edge numbers 3·t + k of the corner.</summary>
+/// <summary>
+/// The triangles around each vertex: those of vertex v are <c>Corners[Starts[v] .. Starts[v + 1]]</c>, as half-edge numbers 3·t + k of the
+/// corner.
+/// </summary>
 public sealed class VertexRings
 {
     private VertexRings(int[] starts, int[] corners) => (Starts, Corners) = (starts, corners);

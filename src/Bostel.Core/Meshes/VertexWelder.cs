@@ -4,9 +4,10 @@ using System.Runtime.CompilerServices;
 namespace Bostel.Core.Meshes;
 
 /// <summary>
-/// Gives equal points one number: exact weld on the bits of the coordinates, numbered by first appearance. The corners around a vertex follow each other closely
-/// in a file: most meet their number in a small memory of recent points, in the processor's cache. The others are taken for new, and what was not is found when
-/// the numbers are settled: points are parted by their hash so that each part's table stays in the cache too (radix partitioning, Manegold, Boncz and Kersten 2002).
+/// Gives equal points one number: exact weld on the bits of the coordinates, numbered by first appearance. The corners around a vertex
+/// follow each other closely in a file: most meet their number in a small memory of recent points, in the processor's cache. The others are
+/// taken for new, and what was not is found when the numbers are settled: points are parted by their hash so that each part's table stays
+/// in the cache too (radix partitioning, Manegold, Boncz and Kersten 2002).
 /// </summary>
 internal sealed class VertexWelder<TKey>
     where TKey : struct, IWeldKey<TKey>
@@ -135,7 +136,8 @@ internal sealed class VertexWelder<TKey>
         }
 
         var first = GC.AllocateUninitializedArray<int>(_count);
-        Parallel.For(0, parts, () => Array.Empty<int>(), (part, _, table) => FirstOf(members.AsSpan(starts[part]..starts[part + 1]), first, table), _ => { });
+        Parallel.For(0, parts, () => Array.Empty<int>(),
+            (part, _, table) => FirstOf(members.AsSpan(starts[part]..starts[part + 1]), first, table), _ => { });
         return first;
     }
 

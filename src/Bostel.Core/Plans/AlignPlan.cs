@@ -14,9 +14,9 @@ public sealed record ReferencePointPlan(string Name, double[] Point, double[] Di
 public sealed record PointPairPlan(double[] Scan, double[] Nominal, double Weight = 1);
 
 /// <summary>
-/// How the scan is brought onto the nominal. "all-surfaces": best fit to all of it. "faces": best fit to the named faces. "datums": by the named datums of
-/// the plan, in order. "reference-points", "point-pairs": by those given here. "as-given": <see cref="Start"/> as it is. Everything but point pairs starts
-/// from <see cref="Start"/>, or from a best fit to all surfaces that needs no start.
+/// How the scan is brought onto the nominal. "all-surfaces": best fit to all of it. "faces": best fit to the named faces. "datums": by the
+/// named datums of the plan, in order. "reference-points", "point-pairs": by those given here. "as-given": <see cref="Start"/> as it is.
+/// Everything but point pairs starts from <see cref="Start"/>, or from a best fit to all surfaces that needs no start.
 /// </summary>
 public sealed record AlignPlan(string Method = "all-surfaces")
 {
@@ -26,8 +26,8 @@ public sealed record AlignPlan(string Method = "all-surfaces")
     public double[]? Start { get; init; }
 
     /// <summary>
-    /// The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is taken. Pieces
-    /// delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
+    /// The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is
+    /// taken. Pieces delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
     /// </summary>
     public double[]? Prefer { get; init; }
 
@@ -37,7 +37,9 @@ public sealed record AlignPlan(string Method = "all-surfaces")
     /// <summary>Motions that keep the start's value: turn-x, turn-y, turn-z, shift-x, shift-y, shift-z.</summary>
     public string[] Locked { get; init; } = [];
 
-    /// <summary>Balances the part within its tolerance bands: those of its surface profiles, elsewhere the band of the comparison.</summary>
+    /// <summary>
+    /// Balances the part within its tolerance bands: those of its surface profiles, elsewhere the band of the comparison.
+    /// </summary>
     public bool Balance { get; init; }
 
     public string[] Datums { get; init; } = [];
@@ -51,9 +53,12 @@ public sealed record AlignPlan(string Method = "all-surfaces")
 
     internal RigidTransform? PreferredPose => Prefer is null ? null : RigidTransform.FromArray(Prefer);
 
-    internal IReadOnlyList<ReferencePoint> ReferencePoints => [.. Points.Select(p => new ReferencePoint(p.Name, Vector3D.FromArray(p.Point), Vector3D.FromArray(p.Direction), p.Weight, p.Offset))];
+    internal IReadOnlyList<ReferencePoint> ReferencePoints =>
+        [.. Points.Select(
+            p => new ReferencePoint(p.Name, Vector3D.FromArray(p.Point), Vector3D.FromArray(p.Direction), p.Weight, p.Offset))];
 
-    internal IReadOnlyList<PointPair> PointPairs => [.. Pairs.Select(p => new PointPair(Vector3D.FromArray(p.Scan), Vector3D.FromArray(p.Nominal), p.Weight))];
+    internal IReadOnlyList<PointPair> PointPairs =>
+        [.. Pairs.Select(p => new PointPair(Vector3D.FromArray(p.Scan), Vector3D.FromArray(p.Nominal), p.Weight))];
 
     /// <summary>Which triangles of the nominal count how much, and what is locked.</summary>
     /// <exception cref="BadInputException">A face the nominal does not have.</exception>

@@ -3,8 +3,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Plans;
 
 /// <summary>
-/// An orthographic camera in nominal coordinates: the point in the middle, the direction from it to the eye, what is up, and the height of the
-/// picture in mm.
+/// An orthographic camera in nominal coordinates: the point in the middle, the direction from it to the eye, what is up, and the height of
+/// the picture in mm.
 /// </summary>
 public sealed record FigureCamera(double[] Target, double[] Direction, double[] Up, double Span);
 
@@ -51,14 +51,17 @@ public sealed record FigurePlan(FigureCamera Camera)
     public void Check(string name = "figure")
     {
         static bool Three(double[]? v) => v is { Length: 3 } && v.All(double.IsFinite);
-        if (!Three(Camera.Target) || !Three(Camera.Direction) || !Three(Camera.Up) || !(Camera.Span > 0) || !double.IsFinite(Camera.Span) || !(Lower < Upper))
+        if (!Three(Camera.Target) || !Three(Camera.Direction) || !Three(Camera.Up) || !(Camera.Span > 0) || !double.IsFinite(Camera.Span)
+            || !(Lower < Upper))
         {
-            throw new BadInputException($"{name}: the camera needs target, direction and up of three numbers each, a span above 0, and limits in order.");
+            throw new BadInputException(
+                $"{name}: the camera needs target, direction and up of three numbers each, a span above 0, and limits in order.");
         }
 
         if (Caption.Length > MostCaption || Labels.Count > MostLabels)
         {
-            throw new BadInputException($"{name}: a caption has at most {MostCaption} characters and a figure at most {MostLabels} labels.");
+            throw new BadInputException(
+                $"{name}: a caption has at most {MostCaption} characters and a figure at most {MostLabels} labels.");
         }
 
         foreach (var label in Labels)

@@ -62,13 +62,16 @@ public sealed record InspectionPlan
         TypeInfoResolver = new System.Text.Json.Serialization.Metadata.DefaultJsonTypeInfoResolver(),
     };
 
-    /// <exception cref="BadInputException">Not a plan of this version, or one whose parts do not belong together; names the field.</exception>
+    /// <exception cref="BadInputException">Not a plan of this version, or one whose parts do not belong together; names the
+    /// field.</exception>
     public static InspectionPlan Parse(string json, string name = "plan")
     {
         InspectionPlan plan;
         try
         {
-            plan = JsonNode.Parse(json) is JsonObject node ? PlanUpgrade.Apply(node).Deserialize<InspectionPlan>(Json)! : throw new BadInputException($"{name}: is empty.");
+            plan = JsonNode.Parse(json) is JsonObject node
+                ? PlanUpgrade.Apply(node).Deserialize<InspectionPlan>(Json)!
+                : throw new BadInputException($"{name}: is empty.");
         }
         catch (JsonException e)
         {
@@ -82,7 +85,8 @@ public sealed record InspectionPlan
     public string ToJson() => JsonSerializer.Serialize(this, Json);
 
     /// <summary>The JSON schema of a plan.</summary>
-    public static string SchemaJson() => Json.GetJsonSchemaAsNode(typeof(InspectionPlan)).ToJsonString(new(JsonSerializerDefaults.General) { WriteIndented = true });
+    public static string SchemaJson() => Json.GetJsonSchemaAsNode(typeof(InspectionPlan))
+        .ToJsonString(new(JsonSerializerDefaults.General) { WriteIndented = true });
 
     /// <summary>Checks what the schema cannot: references and limits.</summary>
     /// <exception cref="BadInputException">Names the field at fault.</exception>
@@ -100,7 +104,8 @@ public sealed record InspectionPlan
 
         if (Compare.MaxDistance is <= 0 || !(Compare.MaxAngle is > 0 and <= 180))
         {
-            throw new BadInputException($"{name}: compare.maxDistance must be above 0 mm and compare.maxAngle above 0 and at most 180 degrees.");
+            throw new BadInputException(
+                $"{name}: compare.maxDistance must be above 0 mm and compare.maxAngle above 0 and at most 180 degrees.");
         }
 
         if (Compare.Labels.Count > ComparePlan.MostLabels || Figures.Count > MostFigures)
@@ -154,7 +159,8 @@ public sealed record InspectionPlan
     /// <summary>Names are for people: long ones would break every table they stand in.</summary>
     private void CheckLengths(string name)
     {
-        var texts = new[] { Part, Revision }.Concat(Features.SelectMany(f => new[] { f.Id, f.Name })).Concat(Datums.Select(d => d.Label)).Concat(Characteristics.Select(c => c.Name));
+        var texts = new[] { Part, Revision }.Concat(Features.SelectMany(f => new[] { f.Id, f.Name })).Concat(Datums.Select(d => d.Label))
+            .Concat(Characteristics.Select(c => c.Name));
         if (texts.FirstOrDefault(t => t.Length > MostName) is { } longest)
         {
             throw new BadInputException($"{name}: '{longest[..20]}…' is longer than {MostName} characters.");
@@ -165,13 +171,15 @@ public sealed record InspectionPlan
     {
         if (!CharacteristicPlan.Kinds.Contains(c.Kind))
         {
-            throw new BadInputException($"{name}: characteristic {c.No}: the kind '{c.Kind}' is not one of {string.Join(", ", CharacteristicPlan.Kinds)}.");
+            throw new BadInputException(
+                $"{name}: characteristic {c.No}: the kind '{c.Kind}' is not one of {string.Join(", ", CharacteristicPlan.Kinds)}.");
         }
 
         var dimensional = c.Kind is "diameter" or "distance" or "angle";
         if (dimensional && (c.Nominal is null || (c.Lower is null && c.Upper is null) || c.Lower > c.Upper))
         {
-            throw new BadInputException($"{name}: characteristic {c.No}: a {c.Kind} needs a nominal and limits with the lower not above the upper.");
+            throw new BadInputException(
+                $"{name}: characteristic {c.No}: a {c.Kind} needs a nominal and limits with the lower not above the upper.");
         }
 
         if (!dimensional && !(c.Tolerance > 0))

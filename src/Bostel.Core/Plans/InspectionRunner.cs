@@ -21,7 +21,8 @@ public sealed record PreparedScan(TriangleMesh Mesh, PreparationRecord Record, f
 
 /// <summary>The outcome of all stations for one piece.</summary>
 public sealed record InspectionResult(
-    PreparedScan Prepared, AlignedOutcome Aligned, DeviationMap Deviations, ComparedOutcome Compared, IReadOnlyList<MeasuredFeature> Features,
+    PreparedScan Prepared, AlignedOutcome Aligned, DeviationMap Deviations, ComparedOutcome Compared,
+    IReadOnlyList<MeasuredFeature> Features,
     IReadOnlyList<CharacteristicResult> Characteristics)
 {
     public AlignmentResult Alignment => Aligned.Result;
@@ -30,7 +31,9 @@ public sealed record InspectionResult(
 
     public Verdict Verdict => Overall(Characteristics.Select(c => c.Verdict));
 
-    /// <summary>The piece's verdict: non-conforming if anything is, else not proven if anything is or was not measured, else conforming.</summary>
+    /// <summary>
+    /// The piece's verdict: non-conforming if anything is, else not proven if anything is or was not measured, else conforming.
+    /// </summary>
     public static Verdict Overall(IEnumerable<Verdict> rows)
     {
         var all = rows.ToList();
@@ -43,8 +46,8 @@ public sealed record InspectionResult(
 }
 
 /// <summary>
-/// What each station does to a scan of one nominal. <see cref="Replay"/> calls them in order; the web, the workers and the command line all go through
-/// there, so a figure is the same wherever it is shown. Safe for concurrent use.
+/// What each station does to a scan of one nominal. <see cref="Replay"/> calls them in order; the web, the workers and the command line all
+/// go through there, so a figure is the same wherever it is shown. Safe for concurrent use.
 /// </summary>
 public sealed class InspectionRunner
 {
@@ -65,7 +68,8 @@ public sealed class InspectionRunner
     /// <summary>Carries out the plan's preparing steps.</summary>
     /// <param name="scan">Raw scan in mm.</param>
     /// <exception cref="BadInputException">A step does not suit the scan, or needs a pose the scan does not have.</exception>
-    public PreparedScan Prepare(TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
+    public PreparedScan Prepare(
+        TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         var context = ContextFor(scan);
         var steps = plan.Prepare.Steps;
@@ -83,7 +87,8 @@ public sealed class InspectionRunner
     public PreparedScan Begin(TriangleMesh scan) => new(scan, LoosePieces.Untouched(scan, Nominal.Mesh.Area()) with { Steps = [] });
 
     /// <summary>Carries out one more step; one that is switched off changes nothing.</summary>
-    public static PreparedScan Continue(PreparedScan before, PrepareStep step, PreparationContext context, CancellationToken cancel = default)
+    public static PreparedScan Continue(
+        PreparedScan before, PrepareStep step, PreparationContext context, CancellationToken cancel = default)
     {
         cancel.ThrowIfCancellationRequested();
         if (step.Off)
@@ -103,8 +108,8 @@ public sealed class InspectionRunner
     }
 
     /// <summary>
-    /// What steps on a scan may refer to. Its pose is found when a rule first asks for it, always from the raw scan's own part and so the same whatever was
-    /// done before: steps do not move a scan as a whole.
+    /// What steps on a scan may refer to. Its pose is found when a rule first asks for it, always from the raw scan's own part and so the
+    /// same whatever was done before: steps do not move a scan as a whole.
     /// </summary>
     public PreparationContext ContextFor(TriangleMesh scan)
     {
@@ -112,18 +117,23 @@ public sealed class InspectionRunner
         {
             var part = LoosePieces.DropAllButPart(scan, Nominal.Mesh.Area()).Mesh;
             var fit = SurfaceAlignment.FitToAllSurfaces(part, Target, null, null, cancel);
-            return fit.Resembles ? fit.Transform : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(fit));
+            return fit.Resembles
+                ? fit.Transform
+                : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(fit));
         });
         return new(Tree, found.Get);
     }
 
     /// <summary>The connected pieces of a scan, the part marked by the nominal's area; none of a cloud.</summary>
-    public IReadOnlyList<Piece> Pieces(TriangleMesh scan) => scan.TriangleCount == 0 ? [] : LoosePieces.Find(scan, Nominal.Mesh.Area()).Pieces;
+    public IReadOnlyList<Piece> Pieces(TriangleMesh scan) =>
+        scan.TriangleCount == 0 ? [] : LoosePieces.Find(scan, Nominal.Mesh.Area()).Pieces;
 
-    public AlignmentResult Align(PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
+    public AlignmentResult Align(
+        PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
         PlanAlignment.Run(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), Adapt(progress), cancel);
 
-    public DeviationMap Compare(PreparedScan scan, RigidTransform transform, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
+    public DeviationMap Compare(PreparedScan scan, RigidTransform transform, InspectionPlan plan, IProgress<RunProgress>? progress = null,
+        CancellationToken cancel = default)
     {
         var report = progress is null ? null : new Relay<double>(s => progress.Report(new(s, "Measuring deviations")));
         return Deviation.Compute(scan.Mesh, transform, Nominal, Tree, SearchLimits(plan), report, cancel);
@@ -139,19 +149,23 @@ public sealed class InspectionRunner
 
     /// <summary>What labels read on a scan.</summary>
     public IReadOnlyList<LabelReading> ReadLabels(AlignedScan scan, IReadOnlyList<LabelPlan> labels) =>
-        LabelReading.Read([.. labels.Select(l => l.Point)], scan.Mesh, scan.Transform, scan.Deviations, DeviationOptions.For(Nominal).MaxDistance + scan.Mesh.MeanEdge());
+        LabelReading.Read([.. labels.Select(l => l.Point)], scan.Mesh, scan.Transform, scan.Deviations,
+            DeviationOptions.For(Nominal).MaxDistance + scan.Mesh.MeanEdge());
 
     /// <summary>Measures one feature.</summary>
     public FeatureResult Measure(FeaturePlan feature, AlignedScan scan) => FeatureExtraction.Measure(feature, scan, Nominal, Tree);
 
     /// <summary>What an evaluation may draw on.</summary>
-    /// <param name="feature">Measures a feature of the plan, or throws <see cref="BadInputException"/> with the reason why it cannot.</param>
+    /// <param name="feature">Measures a feature of the plan, or throws <see cref="BadInputException"/> with the reason why it
+    /// cannot.</param>
     internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, Func<string, FeatureResult> feature) =>
-        new(Nominal, Tree, scan, MethodWords.Of(plan.Align), feature, plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan));
+        new(Nominal, Tree, scan, MethodWords.Of(plan.Align), feature, plan.Datums.ToDictionary(d => d.Label, d => d.Features),
+            SearchLimits(plan));
 
     /// <summary>All stations in order, nothing known beforehand.</summary>
     /// <param name="scan">Raw scan in mm.</param>
-    public InspectionResult Run(TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
+    public InspectionResult Run(
+        TriangleMesh scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         var keys = OutcomeKeys.Of(new("", "", null, ""), new("", "", ""), plan);
         return new Replay(plan, keys, new MemoryOutcomes(), () => this, () => Prepare(scan, plan, null, cancel)).All(progress, cancel);
@@ -177,7 +191,9 @@ public sealed class InspectionRunner
         return ones;
     }
 
-    /// <summary>The plan's limits of the search for counterparts; the distance from the size of the part when the plan gives none.</summary>
+    /// <summary>
+    /// The plan's limits of the search for counterparts; the distance from the size of the part when the plan gives none.
+    /// </summary>
     public DeviationOptions SearchLimits(InspectionPlan plan) =>
         new(plan.Compare.MaxDistance ?? DeviationOptions.For(Nominal).MaxDistance, plan.Compare.MaxAngle);
 

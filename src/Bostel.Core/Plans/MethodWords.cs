@@ -47,7 +47,8 @@ public static class MethodWords
     }
 
     public static string Of(DeviationOptions how) =>
-        string.Create(CultureInfo.InvariantCulture, $"counterparts within {how.MaxDistance:0.###} mm whose normal agrees within {how.MaxAngleDegrees:0.#}°");
+        string.Create(CultureInfo.InvariantCulture,
+            $"counterparts within {how.MaxDistance:0.###} mm whose normal agrees within {how.MaxAngleDegrees:0.#}°");
 
     private static string Counted(int n, string what) => n == 1 ? $"1 {what}" : $"{n} {what}s";
 

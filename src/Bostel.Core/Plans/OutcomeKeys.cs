@@ -11,16 +11,19 @@ public sealed record ScanSource(string Sha, string Suffix, string? Columns, stri
 public sealed record NominalSource(string FileSha, string Unit, string ModelSha);
 
 /// <summary>
-/// The keys of a piece's outcomes: each is the SHA-256 of the keys before it, of the plan's own section and of the method's version. Two outcomes with the
-/// same key are the same to the last bit; an outcome is out of date when its key is not today's, and there is no other notion of that.
+/// The keys of a piece's outcomes: each is the SHA-256 of the keys before it, of the plan's own section and of the method's version. Two
+/// outcomes with the same key are the same to the last bit; an outcome is out of date when its key is not today's, and there is no other
+/// notion of that.
 /// </summary>
 /// <param name="Features">By feature id.</param>
 /// <param name="Values">By number of the characteristic: its value, whatever its limits.</param>
 public sealed record OutcomeKeys(
-    string Received, string Prepared, string Aligned, string Deviations, string Compared, IReadOnlyDictionary<string, string> Features, string Measured,
+    string Received, string Prepared, string Aligned, string Deviations, string Compared, IReadOnlyDictionary<string, string> Features,
+    string Measured,
     IReadOnlyDictionary<int, string> Values, string Evaluated)
 {
-    // A method whose numbers change gets a new version here: everything that rests on it is then out of date. Preparing rests on the search for the pose too.
+    // A method whose numbers change gets a new version here: everything that rests on it is then out of date. Preparing rests on the search
+    // for the pose too.
     private const string ReceiveVersion = "receive/1";
     private const string PrepareVersion = "prepare/1";
     private const string AlignVersion = "align/1";
@@ -62,7 +65,8 @@ public sealed record OutcomeKeys(
             plan.Decision,
             plan.Device,
         });
-        return new(received, prepared, aligned, deviations, compared, featureKeys, Hash(FeatureVersion, KeysOf(plan.Features.Select(f => f.Id))), values, evaluated);
+        return new(received, prepared, aligned, deviations, compared, featureKeys,
+            Hash(FeatureVersion, KeysOf(plan.Features.Select(f => f.Id))), values, evaluated);
     }
 
     /// <summary>The keys of all outcomes that are kept on the way to a judgement.</summary>
@@ -70,16 +74,21 @@ public sealed record OutcomeKeys(
 
     /// <summary>The key of a report: everything printed in it.</summary>
     /// <param name="header">Names and numbers printed at its head.</param>
-    public string Report(IReadOnlyList<FigurePlan> figures, object header) => Hash(ReportVersion, new { Prepared, Aligned, Compared, Measured, Evaluated, figures, header });
+    public string Report(IReadOnlyList<FigurePlan> figures, object header) =>
+        Hash(ReportVersion, new { Prepared, Aligned, Compared, Measured, Evaluated, figures, header });
 
-    /// <summary>What of the plan an alignment rests on: its own section, and for some ways the datums' features or the tolerance bands.</summary>
-    private static object AlignSection(InspectionPlan plan, Dictionary<string, Features.FeaturePlan> features, Dictionary<string, DatumPlan> datums) => new
-    {
-        plan.Align,
-        datums = plan.Align.Method == "datums"
-            ? plan.Align.Datums.Select(l => new { label = l, features = datums[l].Features.Select(f => features[f]), plan.Compare.MaxDistance, plan.Compare.MaxAngle })
+    /// <summary>
+    /// What of the plan an alignment rests on: its own section, and for some ways the datums' features or the tolerance bands.
+    /// </summary>
+    private static object AlignSection(
+        InspectionPlan plan, Dictionary<string, Features.FeaturePlan> features, Dictionary<string, DatumPlan> datums) => new
+        {
+            plan.Align,
+            datums = plan.Align.Method == "datums"
+            ? plan.Align.Datums.Select(l =>
+                new { label = l, features = datums[l].Features.Select(f => features[f]), plan.Compare.MaxDistance, plan.Compare.MaxAngle })
             : null,
-        bands = plan.Align.Balance
+            bands = plan.Align.Balance
             ? new
             {
                 plan.Compare.Lower,
@@ -88,7 +97,8 @@ public sealed record OutcomeKeys(
                     .Select(c => new { c.Faces, features = c.Features.Select(f => features[f].Faces), c.Tolerance }),
             }
             : null,
-    };
+        };
 
-    private static string Hash(string version, object content) => Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { version, content }, Json)));
+    private static string Hash(string version, object content) =>
+        Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { version, content }, Json)));
 }

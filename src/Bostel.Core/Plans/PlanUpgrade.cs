@@ -22,14 +22,17 @@ internal static class PlanUpgrade
         return plan;
     }
 
-    private static string? Schema(JsonObject plan) => plan["schema"] is JsonValue value && value.TryGetValue<string>(out var schema) ? schema : null;
+    private static string? Schema(JsonObject plan) =>
+        plan["schema"] is JsonValue value && value.TryGetValue<string>(out var schema) ? schema : null;
 
     /// <summary>Version 1 knew one preparing step, as a switch.</summary>
     private static void SwitchToSteps(JsonObject plan)
     {
         if (plan["prepare"] is JsonObject prepare && prepare.Remove("dropLoosePieces", out var drop))
         {
-            prepare["steps"] = drop?.GetValueKind() == System.Text.Json.JsonValueKind.False ? new JsonArray() : new JsonArray(new JsonObject { ["kind"] = "keep-part" });
+            prepare["steps"] = drop?.GetValueKind() == System.Text.Json.JsonValueKind.False
+                ? new JsonArray()
+                : new JsonArray(new JsonObject { ["kind"] = "keep-part" });
         }
     }
 

@@ -7,14 +7,15 @@ using Bostel.Core.Tolerancing;
 namespace Bostel.Core.Plans;
 
 /// <summary>
-/// Replays a plan on one scan, station by station. Every outcome is looked up by its key before it is computed, so that a replay does only what is out of
-/// date: after a change of a tolerance nothing but the judging is left, and neither scan nor nominal is opened for it.
+/// Replays a plan on one scan, station by station. Every outcome is looked up by its key before it is computed, so that a replay does only
+/// what is out of date: after a change of a tolerance nothing but the judging is left, and neither scan nor nominal is opened for it.
 /// </summary>
 /// <param name="keys">Of the plan on this scan and nominal.</param>
 /// <param name="known">Outcomes made before; new ones are put there.</param>
 /// <param name="open">Opens the nominal when it is first needed.</param>
 /// <param name="prepare">Gives the prepared scan when it is first needed.</param>
-public sealed class Replay(InspectionPlan plan, OutcomeKeys keys, IOutcomeStore known, Func<InspectionRunner> open, Func<PreparedScan> prepare)
+public sealed class Replay(
+    InspectionPlan plan, OutcomeKeys keys, IOutcomeStore known, Func<InspectionRunner> open, Func<PreparedScan> prepare)
 {
     private readonly Lazy<InspectionRunner> _runner = new(open);
     private readonly Lazy<PreparedScan> _scan = new(prepare);
@@ -30,13 +31,15 @@ public sealed class Replay(InspectionPlan plan, OutcomeKeys keys, IOutcomeStore 
     public AlignedOutcome Aligned(IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         Prepared(progress);
-        return Known(keys.Aligned, () => new AlignedOutcome(plan.Align, _runner.Value.Align(_scan.Value, plan, Part(progress, 0.05, 0.6), cancel)));
+        return Known(
+            keys.Aligned, () => new AlignedOutcome(plan.Align, _runner.Value.Align(_scan.Value, plan, Part(progress, 0.05, 0.6), cancel)));
     }
 
     public DeviationMap Deviations(IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         var aligned = Aligned(progress, cancel);
-        return Known(keys.Deviations, () => _runner.Value.Compare(_scan.Value, aligned.Result.Transform, plan, Part(progress, 0.65, 0.15), cancel));
+        return Known(
+            keys.Deviations, () => _runner.Value.Compare(_scan.Value, aligned.Result.Transform, plan, Part(progress, 0.65, 0.15), cancel));
     }
 
     public ComparedOutcome Compared(IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
@@ -79,7 +82,8 @@ public sealed class Replay(InspectionPlan plan, OutcomeKeys keys, IOutcomeStore 
         var values = new CharacteristicValue[plan.Characteristics.Count];
         var context = new Lazy<EvaluationContext>(() => _runner.Value.EvaluationOf(plan, Scan(null, cancel), Feature));
         EachUnknown(values.Length, i => keys.Values[plan.Characteristics[i].No], values, progress, cancel, i =>
-            alignment.Resembles ? Evaluation.Measure(plan.Characteristics[i], context.Value) : CharacteristicValue.Failed(InspectionRunner.Unlike(alignment)));
+            alignment.Resembles ? Evaluation.Measure(
+                plan.Characteristics[i], context.Value) : CharacteristicValue.Failed(InspectionRunner.Unlike(alignment)));
         return [.. plan.Characteristics.Select((c, i) => Evaluation.Judge(c, values[i], plan.Decision, plan.Device.LengthError))];
     }
 
@@ -116,7 +120,8 @@ public sealed class Replay(InspectionPlan plan, OutcomeKeys keys, IOutcomeStore 
     }
 
     /// <summary>Fills in what is known, and makes the rest side by side.</summary>
-    private void EachUnknown<T>(int count, Func<int, string> keyOf, T[] results, IProgress<RunProgress>? progress, CancellationToken cancel, Func<int, T> make)
+    private void EachUnknown<T>(
+        int count, Func<int, string> keyOf, T[] results, IProgress<RunProgress>? progress, CancellationToken cancel, Func<int, T> make)
         where T : class
     {
         var missing = new List<int>();
@@ -140,7 +145,8 @@ public sealed class Replay(InspectionPlan plan, OutcomeKeys keys, IOutcomeStore 
         }
     }
 
-    private static Relay? Part(IProgress<RunProgress>? progress, double from, double width) => progress is null ? null : new(progress, from, width);
+    private static Relay? Part(IProgress<RunProgress>? progress, double from, double width) =>
+        progress is null ? null : new(progress, from, width);
 
     /// <summary>Passes a station's progress on as its part of the whole, at once, on the reporting thread.</summary>
     private sealed class Relay(IProgress<RunProgress> whole, double from, double width) : IProgress<RunProgress>

@@ -5,8 +5,9 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// Meshes a cloud by rolling a ball over it (Bernardini et al. 1999): three points make a triangle when a ball of the given radius rests on them with
-/// no other point inside. Every vertex is a measured point, none is moved, and where points are farther apart than the ball is wide a hole stays open.
+/// Meshes a cloud by rolling a ball over it (Bernardini et al. 1999): three points make a triangle when a ball of the given radius rests on
+/// them with no other point inside. Every vertex is a measured point, none is moved, and where points are farther apart than the ball is
+/// wide a hole stays open.
 /// </summary>
 public sealed class BallPivoting
 {
@@ -63,7 +64,8 @@ public sealed class BallPivoting
     private bool Seed(int a)
     {
         _tree.Within(_cloud.Vertex(a), 2 * _radius, _near);
-        var near = _near.Where(n => n != a && !_used[n]).OrderBy(n => (_cloud.Vertex(n) - _cloud.Vertex(a)).LengthSquared).Take(16).ToArray();
+        var near = _near.Where(n => n != a && !_used[n]).OrderBy(n => (_cloud.Vertex(n) - _cloud.Vertex(a)).LengthSquared).Take(16)
+            .ToArray();
         for (var i = 0; i < near.Length; i++)
         {
             for (var j = 0; j < near.Length; j++)
@@ -88,7 +90,8 @@ public sealed class BallPivoting
                 cancel.ThrowIfCancellationRequested();
             }
 
-            if (!_apex.ContainsKey((edge.To, edge.From)) && Pivot(edge) is var (apex, center) && apex >= 0 && Fits(edge.To, edge.From, apex))
+            if (!_apex.ContainsKey((edge.To, edge.From)) && Pivot(edge) is var (apex, center) && apex >= 0
+                && Fits(edge.To, edge.From, apex))
             {
                 Add(edge.To, edge.From, apex, center);
             }
@@ -145,7 +148,9 @@ public sealed class BallPivoting
         }
     }
 
-    /// <summary>The centre of the ball that rests on three points on the side of their normals; null when it does not fit or the normals disagree.</summary>
+    /// <summary>
+    /// The centre of the ball that rests on three points on the side of their normals; null when it does not fit or the normals disagree.
+    /// </summary>
     private Vector3D? Rest(int a, int b, int c)
     {
         var (p, q, r) = (_cloud.Vertex(a), _cloud.Vertex(b), _cloud.Vertex(c));

@@ -3,13 +3,17 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Preparation;
 
-/// <summary>Looks whether pieces that were dropped as foreign lie on the nominal after all: then they were part of it, and evidence is gone.</summary>
+/// <summary>
+/// Looks whether pieces that were dropped as foreign lie on the nominal after all: then they were part of it, and evidence is gone.
+/// </summary>
 internal static class DroppedOfPart
 {
     /// <summary>Pieces are looked at from this share of the nominal's area on.</summary>
     private const double WorthALook = 0.03;
 
-    /// <summary>No two points of a part lie farther apart than its diagonal, give or take: what reaches farther is foreign without looking closer.</summary>
+    /// <summary>
+    /// No two points of a part lie farther apart than its diagonal, give or take: what reaches farther is foreign without looking closer.
+    /// </summary>
     private const double Farthest = 1.05;
 
     /// <summary>From this share of the nominal's area on it is said.</summary>
@@ -17,7 +21,8 @@ internal static class DroppedOfPart
 
     /// <summary>A sentence, or null when nothing of the part was dropped, as far as it can be told.</summary>
     /// <exception cref="OperationCanceledException">Cancelled while the pose was sought.</exception>
-    public static string? Caution(TriangleMesh scan, TriangleMesh kept, PreparationRecord record, PreparationContext context, CancellationToken cancel)
+    public static string? Caution(
+        TriangleMesh scan, TriangleMesh kept, PreparationRecord record, PreparationContext context, CancellationToken cancel)
     {
         if (context is not { Nominal: { } nominal, NominalArea: { } area, Pose: not null })
         {

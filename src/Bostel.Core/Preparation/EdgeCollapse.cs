@@ -4,8 +4,9 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// Edge collapse by quadric error (Garland and Heckbert 1997): cheapest edge first, the new point where the error is least. Borders are held by
-/// planes upright on them, collapses that would fold a triangle over or pinch the surface are refused, and patches never mix with measured vertices.
+/// Edge collapse by quadric error (Garland and Heckbert 1997): cheapest edge first, the new point where the error is least. Borders are
+/// held by planes upright on them, collapses that would fold a triangle over or pinch the surface are refused, and patches never mix with
+/// measured vertices.
 /// </summary>
 internal sealed class EdgeCollapse
 {
@@ -127,7 +128,9 @@ internal sealed class EdgeCollapse
         }
     }
 
-    /// <summary>The mean squared distance to the planes of both ends at the best point, with a little for length so that flat areas stay even.</summary>
+    /// <summary>
+    /// The mean squared distance to the planes of both ends at the best point, with a little for length so that flat areas stay even.
+    /// </summary>
     private double Best(int a, int b, out Vector3D at)
     {
         var sum = _quadrics[a];
@@ -196,7 +199,8 @@ internal sealed class EdgeCollapse
             var (u, v) = (_points[p] - at, _points[q] - at);
             var after = u.Cross(v);
             var size = after.Length;
-            if (before.Dot(after) < 0.25 * before.Length * size || size < 0.02 * Math.Max((_points[p] - _points[q]).LengthSquared, Math.Max(u.LengthSquared, v.LengthSquared)))
+            if (before.Dot(after) < 0.25 * before.Length * size
+                || size < 0.02 * Math.Max((_points[p] - _points[q]).LengthSquared, Math.Max(u.LengthSquared, v.LengthSquared)))
             {
                 return false;
             }
@@ -297,6 +301,7 @@ internal sealed class EdgeCollapse
             (coordinates[3 * v], coordinates[(3 * v) + 1], coordinates[(3 * v) + 2]) = (p.X, p.Y, p.Z);
         }
 
-        return new TriangleMesh(coordinates, _indices, _mesh.MeasuredVertexCount, _mesh.MeasuredTriangleCount).KeepTriangles(t => !_dead[t]);
+        return new TriangleMesh(coordinates, _indices, _mesh.MeasuredVertexCount, _mesh.MeasuredTriangleCount)
+            .KeepTriangles(t => !_dead[t]);
     }
 }

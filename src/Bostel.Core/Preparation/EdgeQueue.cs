@@ -4,8 +4,8 @@ namespace Bostel.Core.Preparation;
 internal readonly record struct QueuedEdge(int A, int B, int Stamp);
 
 /// <summary>
-/// A priority queue by buckets: costs within an eighth of a power of two share one, taken last in, first out. Constant time an entry, and the order is
-/// the same on every run.
+/// A priority queue by buckets: costs within an eighth of a power of two share one, taken last in, first out. Constant time an entry, and
+/// the order is the same on every run.
 /// </summary>
 internal sealed class EdgeQueue
 {

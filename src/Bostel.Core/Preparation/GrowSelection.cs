@@ -6,8 +6,8 @@ namespace Bostel.Core.Preparation;
 internal static class GrowSelection
 {
     /// <summary>
-    /// Spreads while the surface turns by no more than an angle from one triangle to the next. The normal of a triangle is the mean of its corners'
-    /// normals, which takes the noise of a scan out and leaves its edges in.
+    /// Spreads while the surface turns by no more than an angle from one triangle to the next. The normal of a triangle is the mean of its
+    /// corners' normals, which takes the noise of a scan out and leaves its edges in.
     /// </summary>
     public static bool[] ByTurn(SelectionItems items, int seed, double degrees)
     {
@@ -42,7 +42,8 @@ internal static class GrowSelection
     }
 
     /// <summary>
-    /// Spreads over one surface, a plane, cylinder, sphere, cone or torus, see <see cref="PickedSurface"/>; the seed alone where none is told.
+    /// Spreads over one surface, a plane, cylinder, sphere, cone or torus, see <see cref="PickedSurface"/>; the seed alone where none is
+    /// told.
     /// </summary>
     /// <param name="band">Half width of the band, mm; four times the scatter when null.</param>
     public static bool[] SameSurface(SelectionItems items, int seed, double? band)

@@ -17,14 +17,16 @@ public static class HoleFilling
     private const int LongestLoop = 20_000;
 
     /// <summary>
-    /// Spans each loop (Liepa 2003), refines the span to the density around it and, when curved, bends it as a thin plate carrying on the curvature
-    /// of its surroundings; flat leaves the least-area span as it is. Loops are independent and done in parallel; the result does not depend on it.
+    /// Spans each loop (Liepa 2003), refines the span to the density around it and, when curved, bends it as a thin plate carrying on the
+    /// curvature of its surroundings; flat leaves the least-area span as it is. Loops are independent and done in parallel; the result does
+    /// not depend on it.
     /// </summary>
     /// <param name="mesh">Any mesh; its own vertices are not moved.</param>
     /// <param name="wanted">Which loops to close.</param>
     /// <param name="curved">Follow the curvature.</param>
     /// <param name="bordersToo">Also close loops that look like the outer border of a sheet: where the loop is known to be a cut.</param>
-    public static (TriangleMesh Mesh, IReadOnlyList<FilledHole> Filled) Fill(TriangleMesh mesh, Func<BoundaryLoop, bool> wanted, bool curved, bool bordersToo = false, CancellationToken cancel = default)
+    public static (TriangleMesh Mesh, IReadOnlyList<FilledHole> Filled) Fill(
+        TriangleMesh mesh, Func<BoundaryLoop, bool> wanted, bool curved, bool bordersToo = false, CancellationToken cancel = default)
     {
         var rings = mesh.Rings;
         var outer = bordersToo ? _ => false : OuterBorders(mesh, rings);
@@ -35,7 +37,8 @@ public static class HoleFilling
         }
 
         var patches = new Patch[loops.Count];
-        Parallel.For(0, loops.Count, new ParallelOptions { CancellationToken = cancel }, i => patches[i] = Close(mesh, rings, loops[i], curved));
+        Parallel.For(
+            0, loops.Count, new ParallelOptions { CancellationToken = cancel }, i => patches[i] = Close(mesh, rings, loops[i], curved));
         var filled = new FilledHole[loops.Count];
         for (var i = 0; i < filled.Length; i++)
         {
@@ -46,8 +49,8 @@ public static class HoleFilling
     }
 
     /// <summary>
-    /// The border of a small flat piece is not a hole: closing it would lay a second sheet over the first. Told by a piece whose own area is below twice
-    /// that of a disc over the loop.
+    /// The border of a small flat piece is not a hole: closing it would lay a second sheet over the first. Told by a piece whose own area
+    /// is below twice that of a disc over the loop.
     /// </summary>
     private static Func<BoundaryLoop, bool> OuterBorders(TriangleMesh mesh, VertexRings rings)
     {
@@ -88,7 +91,8 @@ public static class HoleFilling
         return new(points, triangles);
     }
 
-    private static void Bend(TriangleMesh mesh, VertexRings rings, BoundaryLoop loop, List<Vector3D> points, List<(int A, int B, int C)> triangles)
+    private static void Bend(
+        TriangleMesh mesh, VertexRings rings, BoundaryLoop loop, List<Vector3D> points, List<(int A, int B, int C)> triangles)
     {
         var local = new Dictionary<int, int>();
         for (var i = 0; i < loop.Vertices.Length; i++)
@@ -109,9 +113,12 @@ public static class HoleFilling
         }
 
         var around = loop.Vertices.SelectMany(v => rings.Of(v).ToArray()).Select(corner => corner / 3).Distinct();
-        List<(int, int, int)> surface = [.. triangles, .. around.Select(t => (Local(mesh.Indices[3 * t]), Local(mesh.Indices[(3 * t) + 1]), Local(mesh.Indices[(3 * t) + 2])))];
+        List<(int, int, int)> surface =
+            [.. triangles,
+                .. around.Select(t => (Local(mesh.Indices[3 * t]), Local(mesh.Indices[(3 * t) + 1]), Local(mesh.Indices[(3 * t) + 2])))];
         var moved = all.ToArray();
-        PatchFairing.Fair(moved, surface, [.. moved.Select((_, i) => i < points.Count)], [.. moved.Select((_, i) => i >= loop.Vertices.Length && i < points.Count)]);
+        PatchFairing.Fair(moved, surface, [.. moved.Select((_, i) => i < points.Count)],
+            [.. moved.Select((_, i) => i >= loop.Vertices.Length && i < points.Count)]);
         for (var i = loop.Vertices.Length; i < points.Count; i++)
         {
             points[i] = moved[i];

@@ -7,15 +7,16 @@ namespace Bostel.Core.Preparation;
 public sealed record Piece(int Number, int Triangles, double Area, Vector3D Size, Vector3D Center, bool IsPart);
 
 /// <summary>What preparing did, for the record in the report: loose pieces of the raw scan, and each step in order.</summary>
-public sealed record PreparationRecord(int TrianglesBefore, int TrianglesAfter, int PiecesFound, int PiecesDropped, double AreaDropped, IReadOnlyList<Piece> Pieces, IReadOnlyList<StepRecord>? Steps = null);
+public sealed record PreparationRecord(int TrianglesBefore, int TrianglesAfter, int PiecesFound, int PiecesDropped, double AreaDropped,
+    IReadOnlyList<Piece> Pieces, IReadOnlyList<StepRecord>? Steps = null);
 
 /// <summary>Finds and drops connected pieces that are not the part.</summary>
 public static class LoosePieces
 {
     /// <summary>
     /// Lists the pieces, largest area first, and marks the part: among pieces of at least a tenth of the largest area the one whose area is
-    /// nearest to the nominal's (a table patch may be larger than the part), with the skins that close the same material with it (as the other side of a sheet
-    /// whose edge the scan missed); or simply the largest when no nominal area is given.
+    /// nearest to the nominal's (a table patch may be larger than the part), with the skins that close the same material with it (as the
+    /// other side of a sheet whose edge the scan missed); or simply the largest when no nominal area is given.
     /// </summary>
     public static (IReadOnlyList<Piece> Pieces, int[] Labels) Find(TriangleMesh mesh, double? nominalArea)
     {
@@ -36,7 +37,8 @@ public static class LoosePieces
         var part = PartOf(areas, nominalArea);
         var pieces = Enumerable.Range(0, count).Select(l => new Piece(l, triangles[l], areas[l], boxes[l].Size, boxes[l].Center, l == part))
             .OrderByDescending(p => p.Area).ThenBy(p => p.Number).ToList();
-        if (nominalArea is { } area && PartSkins.Of(mesh, labels, pieces, pieces.First(p => p.IsPart), area) is var skins && pieces.Any(p => p.IsPart != skins.Contains(p.Number)))
+        if (nominalArea is { } area && PartSkins.Of(mesh, labels, pieces, pieces.First(p => p.IsPart), area) is var skins
+            && pieces.Any(p => p.IsPart != skins.Contains(p.Number)))
         {
             pieces = [.. pieces.Select(p => p with { IsPart = skins.Contains(p.Number) })];
         }

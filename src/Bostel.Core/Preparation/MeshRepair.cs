@@ -33,8 +33,8 @@ public static class MeshRepair
     }
 
     /// <summary>
-    /// Gives every fan of triangles around a vertex its own copy of it, where fans are joined only by edges shared by exactly two triangles: edges of
-    /// three and more, and vertices where two sheets touch, come apart. Positions stay.
+    /// Gives every fan of triangles around a vertex its own copy of it, where fans are joined only by edges shared by exactly two
+    /// triangles: edges of three and more, and vertices where two sheets touch, come apart. Positions stay.
     /// </summary>
     public static (TriangleMesh Mesh, int Copies) SplitNonManifold(TriangleMesh mesh)
     {
@@ -68,10 +68,14 @@ public static class MeshRepair
         }
 
         var split = new TriangleMesh(coordinates, indices);
-        return (split.Reordered(t => t < mesh.MeasuredTriangleCount, v => v < mesh.VertexCount ? v < mesh.MeasuredVertexCount : copies[v - mesh.VertexCount].Measured), copies.Count);
+        return (split.Reordered(t => t < mesh.MeasuredTriangleCount,
+            v => v < mesh.VertexCount ? v < mesh.MeasuredVertexCount : copies[v - mesh.VertexCount].Measured), copies.Count);
     }
 
-    /// <summary>Turns the triangles of every connected piece to one sense, the one most of its area has, and closed pieces so that they enclose positive volume.</summary>
+    /// <summary>
+    /// Turns the triangles of every connected piece to one sense, the one most of its area has, and closed pieces so that they enclose
+    /// positive volume.
+    /// </summary>
     public static (TriangleMesh Mesh, int Turned) OrientConsistently(TriangleMesh mesh)
     {
         var neighbours = mesh.Topology.Neighbours;
@@ -154,7 +158,8 @@ public static class MeshRepair
         return (a - o).Dot((b - o).Cross(c - o)) / 6;
     }
 
-    private static bool Has(TriangleMesh mesh, int t, int v) => mesh.Indices[3 * t] == v || mesh.Indices[(3 * t) + 1] == v || mesh.Indices[(3 * t) + 2] == v;
+    private static bool Has(TriangleMesh mesh, int t, int v) =>
+        mesh.Indices[3 * t] == v || mesh.Indices[(3 * t) + 1] == v || mesh.Indices[(3 * t) + 2] == v;
 
     /// <summary>Corners at a vertex, grouped into fans.</summary>
     private static List<List<int>> Fans(TriangleMesh mesh, VertexRings rings, int v)
@@ -163,7 +168,8 @@ public static class MeshRepair
         var users = new Dictionary<int, List<int>>();
         for (var i = 0; i < corners.Length; i++)
         {
-            foreach (var other in (int[])[mesh.Indices[MeshTopology.Next(corners[i])], mesh.Indices[MeshTopology.Next(MeshTopology.Next(corners[i]))]])
+            foreach (var other in (int[])[mesh.Indices[MeshTopology.Next(corners[i])],
+                mesh.Indices[MeshTopology.Next(MeshTopology.Next(corners[i]))]])
             {
                 if (!users.TryGetValue(other, out var list))
                 {

@@ -29,7 +29,8 @@ public sealed record HoleEntry(double Diameter, double Perimeter, int Edges, Vec
 /// <param name="EdgeSpread">95th over 5th percentile of the edge lengths: how uneven the density is.</param>
 /// <param name="Noise">Standard deviation along the normal, an upper estimate (see <see cref="Roughness"/>).</param>
 public sealed record MeshSheet(
-    int Vertices, int Triangles, Vector3D Size, double Area, double? Volume, bool Closed, int Pieces, IReadOnlyList<HoleEntry> Holes, int HoleCount, int BorderEdges, int NonManifoldEdges,
+    int Vertices, int Triangles, Vector3D Size, double Area, double? Volume, bool Closed, int Pieces, IReadOnlyList<HoleEntry> Holes,
+    int HoleCount, int BorderEdges, int NonManifoldEdges,
     int Degenerate, int Duplicate, int FlippedEdges, bool InsideOut, double MeanEdge, double EdgeSpread, double Noise)
 {
     private const int HolesListed = 100;
@@ -51,9 +52,12 @@ public sealed record MeshSheet(
         var degenerate = Enumerable.Range(0, mesh.TriangleCount).Count(t => MeshRepair.IsDegenerate(mesh, t));
         var lengths = EdgeLengths(mesh);
         return new(
-            mesh.VertexCount, mesh.TriangleCount, mesh.Bounds.Size, mesh.Area(), volume is { } v ? Math.Abs(v) : null, closed, topology.Pieces().Count,
-            [.. loops.Take(HolesListed).Select(l => new HoleEntry(l.Diameter, l.Perimeter, l.Vertices.Length, l.Center))], loops.Count, topology.BoundaryEdges, topology.NonManifoldEdges,
-            degenerate, useless.Count(u => u) - degenerate, flipped, volume < 0, lengths.Average(), lengths[(int)(0.95 * (lengths.Length - 1))] / Math.Max(1e-12, lengths[(int)(0.05 * (lengths.Length - 1))]),
+            mesh.VertexCount, mesh.TriangleCount, mesh.Bounds.Size, mesh.Area(), volume is { } v ? Math.Abs(v) : null, closed,
+            topology.Pieces().Count,
+            [.. loops.Take(HolesListed).Select(l => new HoleEntry(l.Diameter, l.Perimeter, l.Vertices.Length, l.Center))], loops.Count,
+            topology.BoundaryEdges, topology.NonManifoldEdges,
+            degenerate, useless.Count(u => u) - degenerate, flipped, volume < 0, lengths.Average(),
+            lengths[(int)(0.95 * (lengths.Length - 1))] / Math.Max(1e-12, lengths[(int)(0.05 * (lengths.Length - 1))]),
             Roughness.Of(mesh, mesh.Rings).Noise);
     }
 

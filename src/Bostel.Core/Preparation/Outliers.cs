@@ -8,8 +8,8 @@ namespace Bostel.Core.Preparation;
 public static class Outliers
 {
     /// <summary>
-    /// Vertices of a mesh that stand out from the mean of their neighbours by more than <paramref name="sigmas"/> times the noise, while at most one
-    /// neighbour stands out a third as far: along a sharp edge the neighbours on the edge stand out alike, so edges are kept.
+    /// Vertices of a mesh that stand out from the mean of their neighbours by more than <paramref name="sigmas"/> times the noise, while at
+    /// most one neighbour stands out a third as far: along a sharp edge the neighbours on the edge stand out alike, so edges are kept.
     /// </summary>
     public static bool[] Spikes(TriangleMesh mesh, double sigmas)
     {
@@ -39,8 +39,9 @@ public static class Outliers
     }
 
     /// <summary>
-    /// Points of a cloud whose mean distance to their six nearest neighbours is more than <paramref name="sigmas"/> standard deviations above the mean
-    /// of all (statistical outlier removal, Rusu 2008), and those with fewer neighbours than that within the distance this allows.
+    /// Points of a cloud whose mean distance to their six nearest neighbours is more than <paramref name="sigmas"/> standard deviations
+    /// above the mean of all (statistical outlier removal, Rusu 2008), and those with fewer neighbours than that within the distance this
+    /// allows.
     /// </summary>
     public static bool[] LonePoints(TriangleMesh cloud, double sigmas)
     {
@@ -89,7 +90,8 @@ public static class Outliers
             for (var radius = 0.25 * guess; radius < 1e3 * guess; radius *= 2)
             {
                 tree.Within(p, radius, near);
-                var least = near.Where(n => n != v).Select(n => Vector3D.Distance(p, cloud.Vertex(n))).Where(d => d > 0).DefaultIfEmpty(0).Min();
+                var least = near.Where(n => n != v).Select(n => Vector3D.Distance(p, cloud.Vertex(n))).Where(d => d > 0).DefaultIfEmpty(0)
+                    .Min();
                 if (least > 0)
                 {
                     distances.Add(least);

@@ -21,12 +21,14 @@ internal static class PartSkins
 
     private const int Samples = 200;
 
-    /// <summary>So much of a skin's area must lead to another: the rest may lead to a third piece, or past its rim. From foreign pieces none does.</summary>
+    /// <summary>
+    /// So much of a skin's area must lead to another: the rest may lead to a third piece, or past its rim. From foreign pieces none does.
+    /// </summary>
     private const double LeastVotes = 0.2;
 
     /// <summary>
-    /// The numbers of the pieces that make up the part: the given piece when it is complete; else the group of pieces round the same material whose area
-    /// together is nearest to the nominal's.
+    /// The numbers of the pieces that make up the part: the given piece when it is complete; else the group of pieces round the same
+    /// material whose area together is nearest to the nominal's.
     /// </summary>
     public static HashSet<int> Of(TriangleMesh mesh, int[] labels, IReadOnlyList<Piece> pieces, Piece part, double nominalArea)
     {

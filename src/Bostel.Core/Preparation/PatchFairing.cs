@@ -16,12 +16,14 @@ internal sealed class PatchFairing
     private int[] _begin = [], _columns = [];
     private double[] _weights = [];
 
-    private PatchFairing(Vector3D[] points, IReadOnlyList<(int, int, int)> triangles, bool[] counts, bool[] free) => (_points, _triangles, _counts, _free) = (points, triangles, counts, free);
+    private PatchFairing(Vector3D[] points, IReadOnlyList<(int, int, int)> triangles, bool[] counts, bool[] free) =>
+        (_points, _triangles, _counts, _free) = (points, triangles, counts, free);
 
     /// <summary>
-    /// Moves the free points so that the integral of the squared mean-curvature normal is least: the discrete thin plate (Kobbelt et al. 1998) with
-    /// cotangent weights (Pinkall and Polthier 1993), which see the form and not how points are spread over it. The weights belong to the bent patch, so
-    /// they are taken anew a few times. Solved by conjugate gradients on the normal equations, which need no factorisation.
+    /// Moves the free points so that the integral of the squared mean-curvature normal is least: the discrete thin plate (Kobbelt et al.
+    /// 1998) with cotangent weights (Pinkall and Polthier 1993), which see the form and not how points are spread over it. The weights
+    /// belong to the bent patch, so they are taken anew a few times. Solved by conjugate gradients on the normal equations, which need no
+    /// factorisation.
     /// </summary>
     /// <param name="points">All points of the patch and its surroundings; the free ones are moved in place.</param>
     /// <param name="triangles">All triangles around the points that count.</param>

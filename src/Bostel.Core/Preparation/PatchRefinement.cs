@@ -20,7 +20,10 @@ internal sealed class PatchRefinement
         }
     }
 
-    /// <summary>Splits triangles larger than the lengths at the border call for and flips edges toward the Delaunay condition, until neither changes.</summary>
+    /// <summary>
+    /// Splits triangles larger than the lengths at the border call for and flips edges toward the Delaunay condition, until neither
+    /// changes.
+    /// </summary>
     /// <param name="points">Loop points first; new points are appended.</param>
     /// <param name="scale">Mean edge length around each point in the mesh outside; extended with the new points.</param>
     /// <param name="triangles">Index triples; replaced in place.</param>
@@ -75,7 +78,8 @@ internal sealed class PatchRefinement
             var flipped = false;
             foreach (var edge in _edges.Keys.OrderBy(e => e).ToList())
             {
-                flipped |= _edges.TryGetValue(edge, out var sides) && sides.Second >= 0 && Flip(edge.Item1, edge.Item2, sides.First, sides.Second);
+                flipped |= _edges.TryGetValue(edge, out var sides) && sides.Second >= 0
+                    && Flip(edge.Item1, edge.Item2, sides.First, sides.Second);
             }
 
             if (!flipped)

@@ -12,8 +12,8 @@ internal static class PatchTriangulation
     private const double Alike = 1e-9;
 
     /// <summary>
-    /// The triangulation with the least worst dihedral angle, then the least area (Barequet and Sharir 1995; Liepa 2003), over loops of up to
-    /// eighty points; longer ones are halved at the chord shortest in proportion to the points it cuts off.
+    /// The triangulation with the least worst dihedral angle, then the least area (Barequet and Sharir 1995; Liepa 2003), over loops of up
+    /// to eighty points; longer ones are halved at the chord shortest in proportion to the points it cuts off.
     /// </summary>
     /// <param name="points">The loop in order.</param>
     /// <param name="outside">Normal of the mesh triangle at edge i → i+1; the zero vector where there is none.</param>
@@ -124,7 +124,9 @@ internal static class PatchTriangulation
         }
     }
 
-    /// <summary>How far two neighbours are from lying flat, 0 to 2 (1 − cosine); flat beside nothing or beside a triangle without area.</summary>
+    /// <summary>
+    /// How far two neighbours are from lying flat, 0 to 2 (1 − cosine); flat beside nothing or beside a triangle without area.
+    /// </summary>
     private static double Fold(Vector3D a, Vector3D b)
     {
         var product = Math.Sqrt(a.LengthSquared * b.LengthSquared);

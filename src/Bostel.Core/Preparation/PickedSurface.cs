@@ -5,8 +5,9 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// The surface under a picked triangle: the largest patch about it that runs over no edge tells a first shape, and the region near that shape the next, until
-/// neither changes (region growing by surface fitting, Besl and Jain 1988). Answered while the user waits, so few points are fitted at a time.
+/// The surface under a picked triangle: the largest patch about it that runs over no edge tells a first shape, and the region near that
+/// shape the next, until neither changes (region growing by surface fitting, Besl and Jain 1988). Answered while the user waits, so few
+/// points are fitted at a time.
 /// </summary>
 internal sealed class PickedSurface(TriangleMesh mesh)
 {
@@ -22,7 +23,9 @@ internal sealed class PickedSurface(TriangleMesh mesh)
     /// <summary>Triangles off the surface by more, in standard deviations, are not on it.</summary>
     private const double Sigmas = 4;
 
-    /// <summary>How much larger a region may be than the one whose shape it is grown on: farther out that shape is not known well enough.</summary>
+    /// <summary>
+    /// How much larger a region may be than the one whose shape it is grown on: farther out that shape is not known well enough.
+    /// </summary>
     private const int Widening = 20;
 
     /// <summary>Triangles that tell a shape well enough for all of it.</summary>
@@ -30,7 +33,10 @@ internal sealed class PickedSurface(TriangleMesh mesh)
 
     private const int Rounds = 8;
 
-    /// <summary>Share of the band by which a shape may move without the region being grown anew, and by which a region may change without the shape being another.</summary>
+    /// <summary>
+    /// Share of the band by which a shape may move without the region being grown anew, and by which a region may change without the shape
+    /// being another.
+    /// </summary>
     private const double Still = 0.25, Same = 0.01;
 
     /// <summary>A shape that has become rougher by this factor may be another kind.</summary>
@@ -40,7 +46,8 @@ internal sealed class PickedSurface(TriangleMesh mesh)
     private readonly SurfaceFits _fits = new(mesh, 800);
 
     /// <summary>The surface; null when no patch about the triangle determines one.</summary>
-    /// <param name="band">Half width of the band, mm, with normals up to 25° off; when null four times the scatter, with normals as far off as the noise turns them.</param>
+    /// <param name="band">Half width of the band, mm, with normals up to 25° off; when null four times the scatter, with normals as far off
+    /// as the noise turns them.</param>
     public GrownSurface? At(int seed, double? band)
     {
         if (Patch(seed) is not { } start)
@@ -56,7 +63,8 @@ internal sealed class PickedSurface(TriangleMesh mesh)
             var width = band ?? Math.Max(Sigmas * Math.Min(grown.Fit.Scatter, Rougher * start.Fit.Scatter), 1e-6);
 
             // What an edge turns is selected with the surface but does not tell its shape.
-            var triangles = _growth.Near(seed, new(grown.Fit.Shape, width, farthest), null, most, grown.Complete ? grown.Triangles.Length : most);
+            var triangles =
+                _growth.Near(seed, new(grown.Fit.Shape, width, farthest), null, most, grown.Complete ? grown.Triangles.Length : most);
             var points = _fits.Points(triangles, new(grown.Fit.Shape, width, Math.Cos(turning)));
             var again = SurfaceFits.Again(grown.Fit.Shape, points);
             var settled = again is not null && triangles.Length < most && IsStill(grown, again, points, width, triangles.Length);

@@ -26,21 +26,33 @@ public static class PrepareAdvice
             }
         }
 
-        Say(sheet.Triangles == 0, $"A cloud of {sheet.Vertices} points without triangles: it can be measured as it is, or meshed.", false, new("mesh"));
+        Say(sheet.Triangles == 0, $"A cloud of {sheet.Vertices} points without triangles: it can be measured as it is, or meshed.", false,
+            new("mesh"));
         Say(sheet.InsideOut, $"The surface is inside out: every deviation would have the wrong sign.", true, new("flip"));
-        Say(sheet.FlippedEdges > 0, $"{Few(sheet.FlippedEdges, "edge")} where the triangles disagree which side is out: signs would be wrong there.", true, new("orient"));
+        Say(sheet.FlippedEdges > 0,
+            $"{Few(sheet.FlippedEdges, "edge")} where the triangles disagree which side is out: signs would be wrong there.", true,
+            new("orient"));
         Say(pieces.Any(p => !p.IsPart), $"{Few(pieces.Count(p => !p.IsPart), "loose piece")} besides the part, {pieces.Where(p => !p.IsPart).Sum(p => p.Area):0} mm²: table, fixture or stray data.", true, new("keep-part"));
-        Say(sheet.NonManifoldEdges > 0, $"{Few(sheet.NonManifoldEdges, "edge")} of three triangles or more: the surface branches there.", true, new("split"));
-        Say(sheet.Degenerate + sheet.Duplicate > 0, $"{Few(sheet.Degenerate, "triangle")} without area and {sheet.Duplicate} there twice.", false, new("clean"));
+        Say(sheet.NonManifoldEdges > 0, $"{Few(sheet.NonManifoldEdges, "edge")} of three triangles or more: the surface branches there.",
+            true, new("split"));
+        Say(sheet.Degenerate + sheet.Duplicate > 0, $"{Few(sheet.Degenerate, "triangle")} without area and {sheet.Duplicate} there twice.",
+            false, new("clean"));
         var wide = sheet.Holes.Where(h => h.Diameter >= 10).ToList();
         var small = sheet.HoleCount - wide.Count;
         Say(wide.Count > 0, $"{Few(wide.Count, "hole or open border", "holes or open borders")} over 10 mm, the largest {wide.Select(h => h.Diameter).DefaultIfEmpty().Max():0.#} mm: nothing was measured there, and a patch would be a guess.", false, null);
         Say(
             small > 0, $"{Few(small, "hole")} under 10 mm: harmless to deviations, in the way of volume and wall thickness.", false,
-            new("fill") { MaxDiameter = small > 0 ? Math.Ceiling(10 * sheet.Holes.Where(h => h.Diameter < 10).Select(h => h.Diameter).DefaultIfEmpty(10).Max()) / 10 : null });
-        Say(sheet.EdgeSpread > 8, $"Uneven density: edges differ {sheet.EdgeSpread:0.#} times. Statistics are weighted by area, so this does not bias them.", false, null);
+            new("fill")
+            {
+                MaxDiameter = small > 0 ? Math.Ceiling(
+                10 * sheet.Holes.Where(h => h.Diameter < 10).Select(h => h.Diameter).DefaultIfEmpty(10).Max()) / 10 : null
+            });
+        Say(sheet.EdgeSpread > 8,
+            $"Uneven density: edges differ {sheet.EdgeSpread:0.#} times. Statistics are weighted by area, so this does not bias them.",
+            false, null);
         return all;
     }
 
-    private static string Few(int n, string one, string? many = null) => n == 1 ? $"1 {one}" : string.Create(CultureInfo.InvariantCulture, $"{n} {many ?? one + "s"}");
+    private static string Few(int n, string one, string? many = null) =>
+        n == 1 ? $"1 {one}" : string.Create(CultureInfo.InvariantCulture, $"{n} {many ?? one + "s"}");
 }

@@ -3,13 +3,15 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// One step of preparation, as a rule that means the same on the next piece. Lengths in mm, areas in mm². Which fields a kind uses is said at each.
+/// One step of preparation, as a rule that means the same on the next piece. Lengths in mm, areas in mm². Which fields a kind uses is said
+/// at each.
 /// </summary>
 /// <param name="Kind">One of <see cref="Kinds"/>.</param>
 public sealed record PrepareStep(string Kind)
 {
     public static readonly IReadOnlyList<string> Kinds =
-        ["keep-part", "keep-largest", "drop-pieces", "drop", "fill", "refill", "reduce", "smooth", "spikes", "clean", "orient", "flip", "split", "thin", "mesh"];
+        ["keep-part", "keep-largest", "drop-pieces", "drop", "fill", "refill", "reduce", "smooth", "spikes", "clean", "orient", "flip",
+            "split", "thin", "mesh"];
 
     /// <summary>Switched off: kept in the list, not carried out.</summary>
     public bool Off { get; init; }
@@ -35,7 +37,9 @@ public sealed record PrepareStep(string Kind)
     /// <summary>fill: only the holes whose centre lies near these points (x y z by turns), of those up to the diameter.</summary>
     public double[]? Near { get; init; }
 
-    /// <summary>fill: what the points are given in, "nominal" or "scan"; the scan's own coordinates do not carry over to another piece.</summary>
+    /// <summary>
+    /// fill: what the points are given in, "nominal" or "scan"; the scan's own coordinates do not carry over to another piece.
+    /// </summary>
     public string Frame { get; init; } = "nominal";
 
     /// <summary>fill, refill: follow the curvature; flat otherwise.</summary>
@@ -64,7 +68,9 @@ public sealed record PrepareStep(string Kind)
     public PrepareStep Anchored(RigidTransform toNominal) => this with
     {
         Selection = Selection is null ? null : [.. Selection.Select(t => t.Anchored(toNominal))],
-        Near = Near is null || Frame == "nominal" ? Near : [.. Near.Chunk(3).SelectMany(p => toNominal.Apply(Vector3D.FromArray(p)).ToArray())],
+        Near = Near is null || Frame == "nominal"
+            ? Near
+            : [.. Near.Chunk(3).SelectMany(p => toNominal.Apply(Vector3D.FromArray(p)).ToArray())],
         Frame = "nominal",
     };
 
@@ -130,4 +136,5 @@ public sealed record PrepareStep(string Kind)
 /// <param name="AreaAdded">Of patches, mm².</param>
 /// <param name="Caution">What may bias a measurement, if anything.</param>
 /// <param name="PiecesDropped">Whole connected pieces that went.</param>
-public sealed record StepRecord(string Kind, string Said, int Triangles, int Vertices, double Moved = 0, double AreaRemoved = 0, double AreaAdded = 0, string? Caution = null, int PiecesDropped = 0);
+public sealed record StepRecord(string Kind, string Said, int Triangles, int Vertices, double Moved = 0, double AreaRemoved = 0,
+    double AreaAdded = 0, string? Caution = null, int PiecesDropped = 0);

@@ -17,7 +17,8 @@ public static class PrepareSteps
     /// <summary>Patches of more than this share of the area are more guess than measurement.</summary>
     private const double PatchShare = 0.05;
 
-    /// <exception cref="BadInputException">The step is incomplete, its selection needs what the scan has not, or it would leave nothing.</exception>
+    /// <exception cref="BadInputException">The step is incomplete, its selection needs what the scan has not, or it would leave
+    /// nothing.</exception>
     public static StepOutcome Apply(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel = default)
     {
         step.Check($"step '{step.Kind}'");
@@ -45,13 +46,17 @@ public static class PrepareSteps
             "thin" => Thin(step, mesh),
             _ => Ball(step, mesh, cancel),
         };
-        return outcome.Mesh.VertexCount == 0 ? throw new BadInputException($"step '{step.Kind}': nothing would remain of the scan.") : outcome;
+        return outcome.Mesh.VertexCount == 0
+            ? throw new BadInputException($"step '{step.Kind}': nothing would remain of the scan.")
+            : outcome;
     }
 
-    private static StepRecord Record(PrepareStep step, TriangleMesh after, FormattableString said, double moved = 0, double removed = 0, double added = 0, string? caution = null) =>
+    private static StepRecord Record(PrepareStep step, TriangleMesh after, FormattableString said, double moved = 0, double removed = 0,
+        double added = 0, string? caution = null) =>
         new(step.Kind, said.ToString(CultureInfo.InvariantCulture), after.TriangleCount, after.VertexCount, moved, removed, added, caution);
 
-    private static StepOutcome LeftOut(PrepareStep step, TriangleMesh mesh, string why) => new(mesh, Record(step, mesh, $"Left out: {why}", caution: "This step did nothing on this scan."));
+    private static StepOutcome LeftOut(PrepareStep step, TriangleMesh mesh, string why) =>
+        new(mesh, Record(step, mesh, $"Left out: {why}", caution: "This step did nothing on this scan."));
 
     private static StepOutcome Dropped(PrepareStep step, TriangleMesh mesh, (TriangleMesh Mesh, PreparationRecord Record) result) =>
         new(result.Mesh, Record(
@@ -62,7 +67,9 @@ public static class PrepareSteps
     {
         var kept = LoosePieces.DropAllButPart(mesh, context.NominalArea);
         var outcome = Dropped(step, mesh, kept);
-        return DroppedOfPart.Caution(mesh, kept.Mesh, kept.Record, context, cancel) is { } caution ? outcome with { Record = outcome.Record with { Caution = caution } } : outcome;
+        return DroppedOfPart.Caution(mesh, kept.Mesh, kept.Record, context, cancel) is { } caution
+            ? outcome with { Record = outcome.Record with { Caution = caution } }
+            : outcome;
     }
 
     private static StepOutcome DropSelection(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
@@ -76,7 +83,8 @@ public static class PrepareSteps
 
         var area = mesh.TriangleCount > 0 ? Enumerable.Range(0, selected.Length).Where(t => selected[t]).Sum(mesh.TriangleArea) : 0;
         var kept = mesh.TriangleCount > 0 ? mesh.KeepTriangles(t => !selected[t]) : mesh.KeepPoints(v => !selected[v]);
-        return new(kept, Record(step, kept, $"{count} selected {(mesh.TriangleCount > 0 ? "triangles" : "points")} dropped, {area:0.#} mm².", removed: area));
+        return new(kept, Record(
+            step, kept, $"{count} selected {(mesh.TriangleCount > 0 ? "triangles" : "points")} dropped, {area:0.#} mm².", removed: area));
     }
 
     private static StepOutcome Fill(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
@@ -89,7 +97,8 @@ public static class PrepareSteps
         }
 
         // A hole is the one meant when its centre lies within its own radius of the point.
-        bool Wanted(BoundaryLoop loop) => loop.Diameter <= step.MaxDiameter && (near is null || near.Any(p => Vector3D.Distance(p, loop.Center) <= 0.5 * loop.Diameter));
+        bool Wanted(BoundaryLoop loop) =>
+            loop.Diameter <= step.MaxDiameter && (near is null || near.Any(p => Vector3D.Distance(p, loop.Center) <= 0.5 * loop.Diameter));
         var (filled, holes) = HoleFilling.Fill(mesh, Wanted, step.Curved, cancel: cancel);
         return new(filled, FillRecord(step, mesh, filled, holes, 0));
     }
@@ -115,11 +124,14 @@ public static class PrepareSteps
 
         // Only the loops left by what was cut out: each of their vertices belonged to it.
         var open = mesh.KeepTriangles(t => !selected[t]);
-        var (filled, holes) = HoleFilling.Fill(open, l => l.Vertices.All(v => border.Contains((open.Vertex(v).X, open.Vertex(v).Y, open.Vertex(v).Z))), step.Curved, bordersToo: true, cancel: cancel);
+        var (filled, holes) =
+            HoleFilling.Fill(open, l => l.Vertices.All(v => border.Contains((open.Vertex(v).X, open.Vertex(v).Y, open.Vertex(v).Z))),
+                step.Curved, bordersToo: true, cancel: cancel);
         return new(filled, FillRecord(step, mesh, filled, holes, removed));
     }
 
-    private static StepRecord FillRecord(PrepareStep step, TriangleMesh before, TriangleMesh after, IReadOnlyList<FilledHole> holes, double removed)
+    private static StepRecord FillRecord(
+        PrepareStep step, TriangleMesh before, TriangleMesh after, IReadOnlyList<FilledHole> holes, double removed)
     {
         if (holes.Count == 0 && removed == 0)
         {
@@ -129,8 +141,10 @@ public static class PrepareSteps
         var added = holes.Sum(h => h.Area);
         var largest = holes.Select(h => h.Diameter).DefaultIfEmpty(0).Max();
         var share = added / Math.Max(1e-12, before.Area());
-        var caution = share > PatchShare ? string.Create(CultureInfo.InvariantCulture, $"Patches make up {100 * share:0.#} % of the surface: much of it is guessed.")
-            : largest > 0.25 * before.Bounds.Diagonal ? string.Create(CultureInfo.InvariantCulture, $"A hole of {largest:0.#} mm was closed: what was there is not known.")
+        var caution = share > PatchShare
+            ? string.Create(CultureInfo.InvariantCulture, $"Patches make up {100 * share:0.#} % of the surface: much of it is guessed.")
+            : largest > 0.25 * before.Bounds.Diagonal
+                ? string.Create(CultureInfo.InvariantCulture, $"A hole of {largest:0.#} mm was closed: what was there is not known.")
             : null;
         return Record(
             step, after, removed > 0
@@ -171,7 +185,9 @@ public static class PrepareSteps
             ? string.Create(CultureInfo.InvariantCulture, $"Points moved by up to {smoothed.Largest:0.####} mm, {smoothed.Largest / Math.Max(1e-9, noise):0.#} times the noise: form may have been smoothed away.")
             : null;
         var count = smoothed.Displacements.Count(d => d > 0);
-        return new(smoothed.Mesh, Record(step, smoothed.Mesh, $"{count} points smoothed in {step.Passes} passes, moved by {smoothed.Largest:0.####} mm at most.", moved: smoothed.Largest, caution: caution), smoothed.Displacements);
+        return new(smoothed.Mesh,
+            Record(step, smoothed.Mesh, $"{count} points smoothed in {step.Passes} passes, moved by {smoothed.Largest:0.####} mm at most.",
+            moved: smoothed.Largest, caution: caution), smoothed.Displacements);
     }
 
     private static StepOutcome Spikes(PrepareStep step, TriangleMesh mesh)
@@ -184,8 +200,10 @@ public static class PrepareSteps
         }
 
         var spikes = Outliers.Spikes(mesh, step.Sigmas!.Value);
-        var without = mesh.KeepTriangles(t => !spikes[mesh.Indices[3 * t]] && !spikes[mesh.Indices[(3 * t) + 1]] && !spikes[mesh.Indices[(3 * t) + 2]]);
-        return new(without, Record(step, without, $"{spikes.Count(s => s)} spikes removed with the triangles around them.", removed: mesh.Area() - without.Area()));
+        var without = mesh.KeepTriangles(
+            t => !spikes[mesh.Indices[3 * t]] && !spikes[mesh.Indices[(3 * t) + 1]] && !spikes[mesh.Indices[(3 * t) + 2]]);
+        return new(without, Record(step, without, $"{spikes.Count(s => s)} spikes removed with the triangles around them.",
+            removed: mesh.Area() - without.Area()));
     }
 
     private static StepOutcome Clean(PrepareStep step, TriangleMesh mesh)
@@ -228,7 +246,8 @@ public static class PrepareSteps
 
         var spacing = Outliers.PointSpacing(mesh, new PointTree(mesh.Coordinates));
         var radius = step.Radius ?? 1.6 * spacing;
-        var normals = mesh.HasNormals ? [.. Enumerable.Range(0, mesh.VertexCount).Select(mesh.Normal)] : CloudNormals.Oriented(mesh.Coordinates, Math.Max(3 * spacing, 1.5 * radius));
+        var normals = mesh.HasNormals ? [.. Enumerable.Range(0, mesh.VertexCount).Select(mesh.Normal)] : CloudNormals.Oriented(
+            mesh.Coordinates, Math.Max(3 * spacing, 1.5 * radius));
         var meshed = BallPivoting.Mesh(mesh, normals, radius, cancel);
         return new(meshed, Record(
             step, meshed, $"{meshed.VertexCount} of {mesh.VertexCount} points meshed with {meshed.TriangleCount} triangles by a ball of {radius:0.###} mm; no point moved, holes left open."));

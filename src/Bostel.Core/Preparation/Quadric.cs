@@ -4,8 +4,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// A weighted sum of squared distances to planes as a quadratic form xᵀAx + 2bᵀx + c, with the sum of its weights (Garland and Heckbert 1997).
-/// Coordinates should be taken about a near origin.
+/// A weighted sum of squared distances to planes as a quadratic form xᵀAx + 2bᵀx + c, with the sum of its weights (Garland and Heckbert
+/// 1997). Coordinates should be taken about a near origin.
 /// </summary>
 [StructLayout(LayoutKind.Sequential)]
 internal struct Quadric
@@ -49,11 +49,12 @@ internal struct Quadric
     }
 
     public readonly double At(Vector3D p) =>
-        (p.X * ((_xx * p.X) + (2 * ((_xy * p.Y) + (_xz * p.Z) + _x)))) + (p.Y * ((_yy * p.Y) + (2 * ((_yz * p.Z) + _y)))) + (p.Z * ((_zz * p.Z) + (2 * _z))) + _c;
+        (p.X * ((_xx * p.X) + (2 * ((_xy * p.Y) + (_xz * p.Z) + _x))))
+            + (p.Y * ((_yy * p.Y) + (2 * ((_yz * p.Z) + _y)))) + (p.Z * ((_zz * p.Z) + (2 * _z))) + _c;
 
     /// <summary>
-    /// The point where the form is least, drawn toward <paramref name="toward"/> with a thousandth of the form's own stiffness, so that on a flat or
-    /// straight area, where the form does not decide, that point is taken.
+    /// The point where the form is least, drawn toward <paramref name="toward"/> with a thousandth of the form's own stiffness, so that on
+    /// a flat or straight area, where the form does not decide, that point is taken.
     /// </summary>
     public readonly Vector3D Least(Vector3D toward)
     {
@@ -63,6 +64,7 @@ internal struct Quadric
         double c00 = (yy * zz) - (_yz * _yz), c01 = (_xz * _yz) - (_xy * zz), c02 = (_xy * _yz) - (_xz * yy);
         var det = (xx * c00) + (_xy * c01) + (_xz * c02);
         double c11 = (xx * zz) - (_xz * _xz), c12 = (_xy * _xz) - (xx * _yz), c22 = (xx * yy) - (_xy * _xy);
-        return new(((c00 * rx) + (c01 * ry) + (c02 * rz)) / det, ((c01 * rx) + (c11 * ry) + (c12 * rz)) / det, ((c02 * rx) + (c12 * ry) + (c22 * rz)) / det);
+        return new(((c00 * rx) + (c01 * ry) + (c02 * rz)) / det, ((c01 * rx) + (c11 * ry) + (c12 * rz)) / det,
+            ((c02 * rx) + (c12 * ry) + (c22 * rz)) / det);
     }
 }

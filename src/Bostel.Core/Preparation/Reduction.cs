@@ -23,11 +23,12 @@ public static class Reduction
     }
 
     /// <summary>The reduction alone, its deviation not measured.</summary>
-    public static TriangleMesh Collapse(TriangleMesh mesh, int triangles, CancellationToken cancel = default) => new EdgeCollapse(mesh).Run(triangles, double.PositiveInfinity, cancel);
+    public static TriangleMesh Collapse(TriangleMesh mesh, int triangles, CancellationToken cancel = default) =>
+        new EdgeCollapse(mesh).Run(triangles, double.PositiveInfinity, cancel);
 
     /// <summary>
-    /// Reduces as far as a deviation allows. The quadric only estimates it, so the result is measured, and made again with a stricter estimate when it
-    /// lies too far.
+    /// Reduces as far as a deviation allows. The quadric only estimates it, so the result is measured, and made again with a stricter
+    /// estimate when it lies too far.
     /// </summary>
     /// <exception cref="BadInputException">The deviation is not above 0.</exception>
     public static ReducedMesh Within(TriangleMesh mesh, double deviation, CancellationToken cancel = default)
@@ -51,7 +52,9 @@ public static class Reduction
 
     /// <summary>The largest distance of the vertices of either mesh from the other.</summary>
     private static ReducedMesh Measured(TriangleMesh original, TriangleMesh reduced) =>
-        ReferenceEquals(original, reduced) ? new(reduced, 0) : new(reduced, Math.Max(Farthest(original, new(reduced)), Farthest(reduced, new(original))));
+        ReferenceEquals(original, reduced)
+            ? new(reduced, 0)
+            : new(reduced, Math.Max(Farthest(original, new(reduced)), Farthest(reduced, new(original))));
 
     private static double Farthest(TriangleMesh points, TriangleTree surface)
     {

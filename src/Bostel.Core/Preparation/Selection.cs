@@ -23,7 +23,8 @@ public static class Selection
 {
     /// <returns>One flag a triangle, or one a point of a cloud.</returns>
     /// <exception cref="BadInputException">A term is incomplete, or needs triangles or a nominal that are not there.</exception>
-    public static bool[] Resolve(TriangleMesh mesh, IReadOnlyList<SelectionTerm> terms, PreparationContext context, CancellationToken cancel = default)
+    public static bool[] Resolve(
+        TriangleMesh mesh, IReadOnlyList<SelectionTerm> terms, PreparationContext context, CancellationToken cancel = default)
     {
         var items = new SelectionItems(mesh);
         var selected = new bool[items.Count];
@@ -87,8 +88,10 @@ public static class Selection
         return items.Where(i =>
         {
             var p = items.Center(i);
-            return p.X > low.X - radius && p.X < high.X + radius && p.Y > low.Y - radius && p.Y < high.Y + radius && p.Z > low.Z - radius && p.Z < high.Z + radius &&
-                Enumerable.Range(0, Math.Max(1, path.Length - 1)).Any(k => DistanceToSegment(p, path[k], path[Math.Min(k + 1, path.Length - 1)]) <= radius);
+            return p.X > low.X - radius && p.X < high.X + radius && p.Y > low.Y - radius && p.Y < high.Y + radius && p.Z > low.Z - radius
+                && p.Z < high.Z + radius &&
+                Enumerable.Range(0, Math.Max(1, path.Length - 1))
+                    .Any(k => DistanceToSegment(p, path[k], path[Math.Min(k + 1, path.Length - 1)]) <= radius);
         });
     }
 

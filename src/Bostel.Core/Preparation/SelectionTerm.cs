@@ -3,14 +3,15 @@ using System.Text.Json.Serialization;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// One term of a selection, as a rule: it names places and sizes, never triangle numbers, so that it means the same on the next piece. Terms are
-/// worked through in order; each adds to what is selected or takes away from it. Places are in nominal coordinates (mm) unless <see cref="Frame"/>
-/// says "scan".
+/// One term of a selection, as a rule: it names places and sizes, never triangle numbers, so that it means the same on the next piece.
+/// Terms are worked through in order; each adds to what is selected or takes away from it. Places are in nominal coordinates (mm) unless
+/// <see cref="Frame"/> says "scan".
 /// </summary>
 /// <param name="Kind">lasso, brush, side, grow, surface, piece, beyond, pieces, loose, all, invert, widen or narrow.</param>
 public sealed record SelectionTerm(string Kind)
 {
-    public static readonly IReadOnlyList<string> Kinds = ["lasso", "brush", "side", "grow", "surface", "piece", "beyond", "pieces", "loose", "all", "invert", "widen", "narrow"];
+    public static readonly IReadOnlyList<string> Kinds =
+        ["lasso", "brush", "side", "grow", "surface", "piece", "beyond", "pieces", "loose", "all", "invert", "widen", "narrow"];
 
     /// <summary>"add" or "take".</summary>
     public string Op { get; init; } = "add";
@@ -27,7 +28,9 @@ public sealed record SelectionTerm(string Kind)
     /// <summary>The direction to the right in the plane of a lasso.</summary>
     public double[]? Right { get; init; }
 
-    /// <summary>Corners of a lasso, x and y by turns, mm from the origin along right and up; or the points of a brush stroke, x y z by turns.</summary>
+    /// <summary>
+    /// Corners of a lasso, x and y by turns, mm from the origin along right and up; or the points of a brush stroke, x y z by turns.
+    /// </summary>
     public double[]? Path { get; init; }
 
     /// <summary>Of the brush, mm.</summary>
@@ -100,7 +103,8 @@ public sealed record SelectionTerm(string Kind)
 
     /// <summary>Whether the term can only be worked out once the scan's pose on the nominal is known.</summary>
     [JsonIgnore]
-    public bool NeedsPose => Kind == "beyond" || (Frame == "nominal" && Kind is "lasso" or "brush" or "side" or "grow" or "surface" or "piece");
+    public bool NeedsPose => Kind == "beyond"
+        || (Frame == "nominal" && Kind is "lasso" or "brush" or "side" or "grow" or "surface" or "piece");
 
     /// <summary>The same place in nominal coordinates, for a term drawn on the scan: then it means the same on the next piece.</summary>
     /// <param name="toNominal">Scan to nominal.</param>

@@ -13,7 +13,9 @@ public sealed record SmoothedMesh(TriangleMesh Mesh, float[] Displacements)
 /// <summary>Takes noise out of a surface without shrinking it, and never moves a vertex farther than allowed.</summary>
 public static class Smoothing
 {
-    /// <summary>The pass band reaches to 1/λ + 1/μ = 0.02: form below it is swollen by no more than (|μ| − λ)·k a pass, here 1e-4 of k = 0.02.</summary>
+    /// <summary>
+    /// The pass band reaches to 1/λ + 1/μ = 0.02: form below it is swollen by no more than (|μ| − λ)·k a pass, here 1e-4 of k = 0.02.
+    /// </summary>
     internal const double Lambda = 0.5;
     internal const double Mu = -0.505;
     /// <summary>Keeps a point at its guard inside it whatever the rounding.</summary>
@@ -21,8 +23,8 @@ public static class Smoothing
     private const int Chunk = 8192;
 
     /// <summary>
-    /// Taubin's λ|μ filter (Taubin 1995): each pass shrinks by λ and swells by μ, so that noise goes and form stays. Only chosen vertices move, borders
-    /// stay, and no vertex leaves the ball of the guard around where it was measured.
+    /// Taubin's λ|μ filter (Taubin 1995): each pass shrinks by λ and swells by μ, so that noise goes and form stays. Only chosen vertices
+    /// move, borders stay, and no vertex leaves the ball of the guard around where it was measured.
     /// </summary>
     /// <param name="chosen">Whether a vertex may move; all when null.</param>
     /// <param name="passes">1 to 100.</param>
@@ -94,7 +96,8 @@ public static class Smoothing
         return moves;
     }
 
-    private static void Step(int[] starts, int[] around, bool[] moves, double[] start, double[] from, double[] to, double factor, double guard, CancellationToken cancel) =>
+    private static void Step(int[] starts, int[] around, bool[] moves, double[] start, double[] from, double[] to, double factor,
+        double guard, CancellationToken cancel) =>
         Parallel.For(0, (moves.Length + Chunk - 1) / Chunk, new ParallelOptions { CancellationToken = cancel }, chunk =>
         {
             for (var v = chunk * Chunk; v < Math.Min(moves.Length, (chunk + 1) * Chunk); v++)

@@ -5,8 +5,9 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// Whether points lie near a plane, cylinder, sphere, cone or torus with normals turned like it. The first four are a·ρ + b·h − c from the distance ρ to an axis
-/// and the height h along it (a sphere has no axis: ρ is the distance to its centre), so that one root answers both questions without a branch by kind.
+/// Whether points lie near a plane, cylinder, sphere, cone or torus with normals turned like it. The first four are a·ρ + b·h − c from the
+/// distance ρ to an axis and the height h along it (a sphere has no axis: ρ is the distance to its centre), so that one root answers both
+/// questions without a branch by kind.
 /// </summary>
 internal readonly struct SurfaceBand
 {
@@ -32,9 +33,12 @@ internal readonly struct SurfaceBand
         (_band, _cosine, _circle) = (band, cosine, (shape as Torus3D)?.MajorRadius ?? 0);
     }
 
-    /// <summary>Whether a vertex lies within the band, with its normal turned like the surface. The normal is not read where the place decides.</summary>
+    /// <summary>
+    /// Whether a vertex lies within the band, with its normal turned like the surface. The normal is not read where the place decides.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    public bool Holds(TriangleMesh mesh, int vertex) => IsNear(mesh.Vertex(vertex), out var across, out var length) && Math.Abs(Vector3D.Dot(across, mesh.Normal(vertex))) >= _cosine * length;
+    public bool Holds(TriangleMesh mesh, int vertex) => IsNear(mesh.Vertex(vertex), out var across, out var length)
+        && Math.Abs(Vector3D.Dot(across, mesh.Normal(vertex))) >= _cosine * length;
 
     /// <param name="across">The surface's normal there, of the given length.</param>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]

@@ -4,7 +4,10 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Preparation;
 
-/// <summary>Fits plane, cylinder, cone, sphere and torus to triangles of a scan, from their smooth normals, and says which is the simplest that holds them.</summary>
+/// <summary>
+/// Fits plane, cylinder, cone, sphere and torus to triangles of a scan, from their smooth normals, and says which is the simplest that
+/// holds them.
+/// </summary>
 /// <param name="most">Points of a fit, and triangles that are asked for their normals, at most.</param>
 internal sealed class SurfaceFits(TriangleMesh mesh, int most)
 {
@@ -17,8 +20,8 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
     private readonly float[] _normals = mesh.SmoothFaceNormals;
 
     /// <summary>
-    /// The first of plane, cylinder, cone and sphere whose scatter is not more than a tenth above the least: of a narrow ring on parts that are made, a cone is
-    /// likelier than a sphere. Null when none is determined.
+    /// The first of plane, cylinder, cone and sphere whose scatter is not more than a tenth above the least: of a narrow ring on parts that
+    /// are made, a cone is likelier than a sphere. Null when none is determined.
     /// </summary>
     public FitResult? Best(ReadOnlySpan<int> triangles) => Best(Points(triangles), triangles, out _);
 
@@ -53,7 +56,10 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
     /// <summary>A shape again, through points that have joined it; null when they do not determine it.</summary>
     public static FitResult? Again(Shape shape, double[] points) => Try(shape.Kind, points, new() { Start = shape });
 
-    /// <summary>Three times the median angle between a surface and the vertex normals of triangles on it, at least 0.05 rad and up to 25°: what turns more is turned by an edge, not by noise.</summary>
+    /// <summary>
+    /// Three times the median angle between a surface and the vertex normals of triangles on it, at least 0.05 rad and up to 25°: what
+    /// turns more is turned by an edge, not by noise.
+    /// </summary>
     public double Turning(ReadOnlySpan<int> triangles, Shape shape)
     {
         var angles = new double[triangles.Length];
@@ -67,7 +73,9 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
         return Math.Clamp(3 * angles[angles.Length / 2], 0.05, Math.Acos(SurfaceGrowth.Agreeing));
     }
 
-    /// <summary>Whether points have one height each over a plane, by the normals, and no curvature would bring their scatter below what is useful.</summary>
+    /// <summary>
+    /// Whether points have one height each over a plane, by the normals, and no curvature would bring their scatter below what is useful.
+    /// </summary>
     private bool IsFlat(double[] points, ReadOnlySpan<int> triangles, Plane3D plane, double useful)
     {
         var (least, most) = (1.0, -1.0);
@@ -87,8 +95,8 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
         kind == "torus" ? Torus(Points(triangles), triangles, useful, before) : Fit(kind, Points(triangles), triangles, useful);
 
     /// <summary>
-    /// Axes start from the normals: those of a cylinder lie in a plane through the origin, those of a cone in a plane, both across the axis (Gauss image,
-    /// Benkő, Martin and Várady 2001).
+    /// Axes start from the normals: those of a cylinder lie in a plane through the origin, those of a cone in a plane, both across the axis
+    /// (Gauss image, Benkő, Martin and Várady 2001).
     /// </summary>
     private FitResult? Fit(string kind, double[] points, ReadOnlySpan<int> triangles, double useful)
     {
@@ -99,10 +107,14 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
 
         double[] normals = [.. Sample(triangles).SelectMany(s => (double[])[s.Normal.X, s.Normal.Y, s.Normal.Z])];
         var axis = PointSums.Scatter(normals, kind == "cone" ? PointSums.Centroid(normals) : Vector3D.Zero).Vectors[0];
-        return Try(kind, points, new() { Direction = axis }) is { } held ? Try(kind, points, new() { Start = held.Shape, Useful = useful }) : null;
+        return Try(kind, points, new() { Direction = axis }) is { } held
+            ? Try(kind, points, new() { Start = held.Shape, Useful = useful })
+            : null;
     }
 
-    /// <summary>From a torus before; else from the axis that the normals meet or from the bend of a cylinder, whichever lies nearer to the points.</summary>
+    /// <summary>
+    /// From a torus before; else from the axis that the normals meet or from the bend of a cylinder, whichever lies nearer to the points.
+    /// </summary>
     private FitResult? Torus(double[] points, ReadOnlySpan<int> triangles, double useful, Shape? before)
     {
         var starts = new List<Torus3D>();
@@ -112,19 +124,23 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
         }
         else
         {
-            if (AxisOfRevolution.Of(Sample(triangles).Select(s => (s.Point, s.Normal, 1.0)), PointSums.Centroid(points)) is { } axis && AxisOfRevolution.Torus(points, axis) is { } turned)
+            if (AxisOfRevolution.Of(Sample(triangles).Select(s => (s.Point, s.Normal, 1.0)), PointSums.Centroid(points)) is { } axis
+                && AxisOfRevolution.Torus(points, axis) is { } turned)
             {
                 starts.Add(turned);
             }
 
-            if ((before as Cylinder3D ?? Fit("cylinder", points, triangles, double.PositiveInfinity)?.Shape) is Cylinder3D cylinder && BentCylinder.Torus(points, cylinder) is { } bent)
+            if ((before as Cylinder3D ?? Fit("cylinder", points, triangles, double.PositiveInfinity)?.Shape) is Cylinder3D cylinder
+                && BentCylinder.Torus(points, cylinder) is { } bent)
             {
                 starts.Add(bent);
             }
         }
 
         var start = starts.MinBy(s => s.Distances(points).Sum(d => d * d));
-        return start is not null && Try("torus", points, new() { Start = start, Useful = useful }) is { } fit && fit.Scatter < useful ? fit : null;
+        return start is not null && Try("torus", points, new() { Start = start, Useful = useful }) is { } fit && fit.Scatter < useful
+            ? fit
+            : null;
     }
 
     private static FitResult? Try(string kind, double[] points, Known known)

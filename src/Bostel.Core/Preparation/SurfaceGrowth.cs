@@ -8,7 +8,9 @@ namespace Bostel.Core.Preparation;
 /// <param name="Complete">Whether it was grown until nothing more joined.</param>
 internal sealed record GrownSurface(int[] Triangles, FitResult Fit, bool Complete = true);
 
-/// <summary>Grows regions of a scan that lie on one plane, cylinder, sphere, cone or torus: all connected triangles near a surface, from a seed.</summary>
+/// <summary>
+/// Grows regions of a scan that lie on one plane, cylinder, sphere, cone or torus: all connected triangles near a surface, from a seed.
+/// </summary>
 internal sealed class SurfaceGrowth(TriangleMesh mesh)
 {
     /// <summary>Points that tell a shape well enough.</summary>
@@ -26,7 +28,9 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     private readonly MeshFlood _flood = new(mesh);
     private readonly float[] _normals = mesh.SmoothFaceNormals;
 
-    /// <summary>Of each vertex the even number of the search that looked at it last, and one more when it lay on the surface sought.</summary>
+    /// <summary>
+    /// Of each vertex the even number of the search that looked at it last, and one more when it lay on the surface sought.
+    /// </summary>
     private readonly byte[] _marks = new byte[mesh.VertexCount];
     private byte _search;
 
@@ -39,9 +43,12 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
 
     /// <summary>Triangles around a seed over which the surface turns gently.</summary>
     /// <param name="gentle">Cosine of the largest turn from one triangle to the next.</param>
-    public int[] Patch(int seed, int most, Func<int, bool> free, float gentle) => _flood.Spread(seed, most, (from, to) => free(to) && Agreement(_normals, from, to) >= gentle).ToArray();
+    public int[] Patch(int seed, int most, Func<int, bool> free, float gentle) =>
+        _flood.Spread(seed, most, (from, to) => free(to) && Agreement(_normals, from, to) >= gentle).ToArray();
 
-    /// <summary>Connected triangles from a seed of which two corners or all lie within a band about a shape, with normals turned like it.</summary>
+    /// <summary>
+    /// Connected triangles from a seed of which two corners or all lie within a band about a shape, with normals turned like it.
+    /// </summary>
     /// <param name="free">Triangles that may join; all when null.</param>
     public int[] Near(int seed, Shape shape, double band, Func<int, bool>? free) => Near(seed, new(shape, band, Agreeing), free);
 
@@ -103,8 +110,9 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     public double Reach(int[] region) => Math.Sqrt(region.Sum(mesh.TriangleArea) / Math.PI);
 
     /// <summary>
-    /// Median angle between a shape and the triangles some layers outside a region on it, rad: large where the region ends at an edge or where another surface
-    /// begins, small where it only drifts out of the band, as a patch of a freeform surface does. Borders of the mesh do not count.
+    /// Median angle between a shape and the triangles some layers outside a region on it, rad: large where the region ends at an edge or
+    /// where another surface begins, small where it only drifts out of the band, as a patch of a freeform surface does. Borders of the mesh
+    /// do not count.
     /// </summary>
     public double ExitAngle(int[] region, Shape shape, int layers)
     {
@@ -136,14 +144,17 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         return angles.Length == 0 ? Math.PI / 2 : angles[angles.Length / 2];
     }
 
-    /// <summary>A region without its outermost layers, where a scan's edges are rounded; the region itself when little would be left.</summary>
+    /// <summary>
+    /// A region without its outermost layers, where a scan's edges are rounded; the region itself when little would be left.
+    /// </summary>
     public int[] Inner(int[] triangles, int layers)
     {
         var neighbours = mesh.Topology.Neighbours;
         var inside = triangles.ToHashSet();
         for (var layer = 0; layer < layers; layer++)
         {
-            var border = inside.Where(t => Enumerable.Range(3 * t, 3).Any(h => neighbours[h] < 0 || !inside.Contains(neighbours[h]))).ToList();
+            var border = inside.Where(t => Enumerable.Range(3 * t, 3).Any(h => neighbours[h] < 0 || !inside.Contains(neighbours[h])))
+                .ToList();
             if (4 * (inside.Count - border.Count) < triangles.Length)
             {
                 break;

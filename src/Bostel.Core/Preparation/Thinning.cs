@@ -6,8 +6,8 @@ namespace Bostel.Core.Preparation;
 public static class Thinning
 {
     /// <summary>
-    /// Keeps each point in turn unless one kept before lies nearer than the spacing (dart throwing in file order over a hash grid): no two kept points
-    /// are closer than the spacing, and every dropped one is nearer than it to a kept one.
+    /// Keeps each point in turn unless one kept before lies nearer than the spacing (dart throwing in file order over a hash grid): no two
+    /// kept points are closer than the spacing, and every dropped one is nearer than it to a kept one.
     /// </summary>
     /// <returns>Whether each vertex is kept.</returns>
     /// <exception cref="BadInputException">The spacing is not above 0.</exception>
@@ -47,7 +47,8 @@ public static class Thinning
                 {
                     for (var k = z - 1; k <= z + 1; k++)
                     {
-                        if (cells.TryGetValue((i, j, k), out var cell) && cell.Exists(n => (cloud.Vertex(n) - p).LengthSquared < spacing * spacing))
+                        if (cells.TryGetValue((i, j, k), out var cell)
+                            && cell.Exists(n => (cloud.Vertex(n) - p).LengthSquared < spacing * spacing))
                         {
                             return false;
                         }

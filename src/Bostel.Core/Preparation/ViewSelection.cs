@@ -8,8 +8,8 @@ internal static class ViewSelection
     private const int Cells = 700;
 
     /// <summary>
-    /// Items whose centre appears inside the outline (even-odd rule). Unless the outline goes through, items that face away or lie hidden behind other
-    /// triangles are left out, decided in a depth raster of the view.
+    /// Items whose centre appears inside the outline (even-odd rule). Unless the outline goes through, items that face away or lie hidden
+    /// behind other triangles are left out, decided in a depth raster of the view.
     /// </summary>
     public static bool[] Lasso(SelectionTerm term, SelectionItems items, RigidTransform pose)
     {

@@ -7,8 +7,8 @@ namespace Bostel.Core.Segmentation;
 internal sealed class CadRegions
 {
     /// <summary>
-    /// Triangles from which surfaces are proposed. Corners are exact: a few determine a surface, and few triangles seldom reach over its border; more are
-    /// needed where the triangles are small.
+    /// Triangles from which surfaces are proposed. Corners are exact: a few determine a surface, and few triangles seldom reach over its
+    /// border; more are needed where the triangles are small.
     /// </summary>
     private static readonly int[] Neighbourhoods = [6, 16, 60, 240];
     private const int Usual = 3;
@@ -48,7 +48,9 @@ internal sealed class CadRegions
         _planeOnly = new bool[mesh.TriangleCount];
     }
 
-    /// <summary>Unit normals; a triangle of hardly any width faces anywhere and takes that of its neighbour across its longest edge.</summary>
+    /// <summary>
+    /// Unit normals; a triangle of hardly any width faces anywhere and takes that of its neighbour across its longest edge.
+    /// </summary>
     private static Vector3D[] Normals(TriangleMesh mesh, double tolerance)
     {
         const int Chain = 4, Thin = 20;
@@ -61,7 +63,8 @@ internal sealed class CadRegions
             var (ab, bc, ca) = ((b - a).Length, (c - b).Length, (a - c).Length);
             var longest = Math.Max(ab, Math.Max(bc, ca));
             normals[t] = cross.Normalized();
-            if (cross.Length < Thin * tolerance * longest && mesh.Topology.Neighbours[(3 * t) + (longest == ab ? 0 : longest == bc ? 1 : 2)] is var across and >= 0)
+            if (cross.Length < Thin * tolerance * longest
+                && mesh.Topology.Neighbours[(3 * t) + (longest == ab ? 0 : longest == bc ? 1 : 2)] is var across and >= 0)
             {
                 thin.Add((t, across));
             }
@@ -82,7 +85,8 @@ internal sealed class CadRegions
     public List<Shape?> Shapes { get; } = [];
 
     /// <summary>Gives the largest surface through a free seed its triangles.</summary>
-    /// <param name="pass">In the first, a seed that led nowhere stands for those around it; from then on each is tried, and tori too. What is doubtful waits longer.</param>
+    /// <param name="pass">In the first, a seed that led nowhere stands for those around it; from then on each is tried, and tori too. What
+    /// is doubtful waits longer.</param>
     /// <param name="lenient">Whether a plane of several triangles counts however large the facets around it are.</param>
     public void Claim(int seed, int pass, bool lenient)
     {
@@ -101,7 +105,8 @@ internal sealed class CadRegions
             best = Curved(seed, near, Neighbourhoods[k], tori: k >= (thorough ? 1 : Usual - 1), (plane?.Area ?? 0) * 1.2);
         }
 
-        // A single row of facets in a smooth surroundings may be a strip of something larger: that is tried first, once all that is sure is known.
+        // A single row of facets in a smooth surroundings may be a strip of something larger: that is tried first, once all that is sure is
+        // known.
         if (best is { Shape: not Plane3D } strip && _evidence.Look(strip.Shape, strip.Triangles) is { HasInside: false, GoesOn: true } row)
         {
             if (pass < (row.FreeShare < 0.5 ? 1 : 2))
@@ -156,8 +161,8 @@ internal sealed class CadRegions
     });
 
     /// <summary>
-    /// Larger regions take over what lies on their surface from smaller ones: strips that were given away before the surface was known. Regions that lose all
-    /// are dropped.
+    /// Larger regions take over what lies on their surface from smaller ones: strips that were given away before the surface was known.
+    /// Regions that lose all are dropped.
     /// </summary>
     public void Absorb()
     {
@@ -173,7 +178,8 @@ internal sealed class CadRegions
             first[Label[t]] = t;
         }
 
-        foreach (var region in Enumerable.Range(0, Shapes.Count).Where(r => Shapes[r] is not null).OrderByDescending(r => areas[r]).ThenBy(r => r))
+        foreach (var region in Enumerable.Range(0, Shapes.Count).Where(r => Shapes[r] is not null).OrderByDescending(r => areas[r])
+            .ThenBy(r => r))
         {
             var shape = Shapes[region]!;
             if (Label[first[region]] != region)
@@ -182,7 +188,8 @@ internal sealed class CadRegions
             }
 
             var all = _flood.Spread(first[region], int.MaxValue, (from, to) => Label[to] == region || (
-                (Shapes[Label[to]] is null || areas[Label[to]] < areas[region]) && (shape is Plane3D || _evidence.IsSmooth(from, to)) && _growth.Fits(shape, to)));
+                (Shapes[Label[to]] is null || areas[Label[to]] < areas[region]) && (shape is Plane3D || _evidence.IsSmooth(from, to))
+                    && _growth.Fits(shape, to)));
             foreach (var t in all)
             {
                 Label[t] = region;
@@ -201,14 +208,18 @@ internal sealed class CadRegions
         Shapes.AddRange(shapes);
     }
 
-    /// <summary>Free triangles within some rings of those claimed since the last call are worth another try; beside earlier ones, for planes, all when asked for.</summary>
+    /// <summary>
+    /// Free triangles within some rings of those claimed since the last call are worth another try; beside earlier ones, for planes, all
+    /// when asked for.
+    /// </summary>
     public void RetryBesideClaimed(bool planes)
     {
         Reach([.. _claimed], t => (_tried[t], _planeOnly[t]) = (false, false));
         _claimed.Clear();
         if (planes)
         {
-            Reach([.. Enumerable.Range(0, Label.Length).Where(t => Label[t] >= 0)], t => (_planeOnly[t], _tried[t]) = (_planeOnly[t] || _tried[t], false));
+            Reach([.. Enumerable.Range(0, Label.Length).Where(t => Label[t] >= 0)],
+                t => (_planeOnly[t], _tried[t]) = (_planeOnly[t] || _tried[t], false));
         }
     }
 
@@ -235,7 +246,9 @@ internal sealed class CadRegions
         }
     }
 
-    /// <summary>Gives back what may as well be a piece of the free surface it lies in: facets of it, and a few corners it smoothly surrounds.</summary>
+    /// <summary>
+    /// Gives back what may as well be a piece of the free surface it lies in: facets of it, and a few corners it smoothly surrounds.
+    /// </summary>
     public void ReleaseDoubtful()
     {
         var members = new List<int>[Shapes.Count];
@@ -317,7 +330,9 @@ internal sealed class CadRegions
 
     private bool IsSmooth(int from, int to) => Label[to] < 0 && _evidence.IsSmooth(from, to);
 
-    /// <summary>A lone facet inside a smooth surface is not a plane of the part, unless it is far larger than the facets around it.</summary>
+    /// <summary>
+    /// A lone facet inside a smooth surface is not a plane of the part, unless it is far larger than the facets around it.
+    /// </summary>
     private bool IsFacet(Shape plane, List<int> region, double area, int near, bool lenient)
     {
         if (region.Count > 2 ? lenient || _evidence.Look(plane, region).HasInside : near <= region.Count + 2)

@@ -7,7 +7,8 @@ namespace Bostel.Core.Segmentation;
 /// <param name="label">Region of each triangle, −1 while it is free.</param>
 /// <param name="tolerance">How far a corner may lie off its surface, mm.</param>
 /// <param name="noise">Largest standard deviation of corners that lie on their surface but for how the file writes numbers, mm.</param>
-internal sealed class ExactGrowth(TriangleMesh mesh, Vector3D[] normals, int[] label, ExactShapes shapes, RegionEvidence evidence, double tolerance, double noise)
+internal sealed class ExactGrowth(
+    TriangleMesh mesh, Vector3D[] normals, int[] label, ExactShapes shapes, RegionEvidence evidence, double tolerance, double noise)
 {
     private const int MostRefits = 8;
 
@@ -19,7 +20,9 @@ internal sealed class ExactGrowth(TriangleMesh mesh, Vector3D[] normals, int[] l
 
     private readonly MeshFlood _flood = new(mesh);
 
-    /// <summary>The region of a surface through a seed, the surface fitted anew while it grows; null when it is no surface of the part.</summary>
+    /// <summary>
+    /// The region of a surface through a seed, the surface fitted anew while it grows; null when it is no surface of the part.
+    /// </summary>
     public (Shape Shape, List<int> Triangles, double Area)? From(Shape shape, int seed)
     {
         if (!Fits(shape, seed))
@@ -52,8 +55,9 @@ internal sealed class ExactGrowth(TriangleMesh mesh, Vector3D[] normals, int[] l
     }
 
     /// <summary>
-    /// The surface where the region speaks for it, else null: more corners and facets than many surfaces hold, an abrupt end where smooth neighbours are still free,
-    /// and corners off it by noise alone. Those of a smooth piece of another surface lie off it by anything up to the tolerance.
+    /// The surface where the region speaks for it, else null: more corners and facets than many surfaces hold, an abrupt end where smooth
+    /// neighbours are still free, and corners off it by noise alone. Those of a smooth piece of another surface lie off it by anything up
+    /// to the tolerance.
     /// </summary>
     private Shape? Judge(Shape shape, List<int> region)
     {
@@ -93,8 +97,10 @@ internal sealed class ExactGrowth(TriangleMesh mesh, Vector3D[] normals, int[] l
     /// <summary>Some facets, and more corners than the surface has parameters: fewer lie on many surfaces.</summary>
     private static bool IsDetermined(Shape shape, in RegionEvidence.Evidence seen)
     {
-        // Two rows of corners always lie on a sphere, and near many a torus. Where more may follow beyond its border, a few facets may be a piece of anything.
+        // Two rows of corners always lie on a sphere, and near many a torus. Where more may follow beyond its border, a few facets may be a
+        // piece of anything.
         var (corners, facets) = (shape is Torus3D ? 16 : seen.GoesOn ? 12 : 8, seen.GoesOn ? 5 : 3);
-        return shape is Plane3D || ((seen.HasInside || shape is not (Sphere3D or Torus3D)) && seen.Corners >= corners && seen.Facets >= facets);
+        return shape is Plane3D
+            || ((seen.HasInside || shape is not (Sphere3D or Torus3D)) && seen.Corners >= corners && seen.Facets >= facets);
     }
 }

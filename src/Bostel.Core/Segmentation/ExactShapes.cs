@@ -4,7 +4,9 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Segmentation;
 
-/// <summary>Proposes the surfaces that a few neighbouring triangles of a CAD mesh may lie on. Whether they do is for others to decide.</summary>
+/// <summary>
+/// Proposes the surfaces that a few neighbouring triangles of a CAD mesh may lie on. Whether they do is for others to decide.
+/// </summary>
 internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double tolerance)
 {
     private const int Most = 2000;
@@ -40,15 +42,17 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         var plane = PlaneAt(near[0]);
         var bend = PointSums.Range([.. Enumerable.Range(0, corners.Length / 3).Select(i => plane.Distance(Corner(corners, i)))]);
         var limit = 0.1 * (bend.High - bend.Low);
-        return Cylinders(around, near, count).Append(Cone(near, corners, c, limit)).Append(Sphere(corners, limit)).Append(tori ? Torus(near, corners, c, limit) : null).OfType<Shape>();
+        return Cylinders(around, near, count).Append(Cone(near, corners, c, limit)).Append(Sphere(corners, limit))
+            .Append(tori ? Torus(near, corners, c, limit) : null).OfType<Shape>();
     }
 
     /// <summary>The same kind fitted anew to all corners of a region; null when they do not determine it.</summary>
-    public Shape? Refit(Shape shape, List<int> region) => Attempt(() => LeastSquares.Fit(shape.Kind, PointSums.Thin(Corners(region), Most), shape is Plane3D ? null : From(shape)).Shape);
+    public Shape? Refit(Shape shape, List<int> region) =>
+        Attempt(() => LeastSquares.Fit(shape.Kind, PointSums.Thin(Corners(region), Most), shape is Plane3D ? null : From(shape)).Shape);
 
     /// <summary>
-    /// The axis is the direction that the normals around avoid, or runs along an edge of the seed: then the cylinder is that of the strip of facets reached across
-    /// such edges, which keeps to it where other smooth surfaces border on it.
+    /// The axis is the direction that the normals around avoid, or runs along an edge of the seed: then the cylinder is that of the strip
+    /// of facets reached across such edges, which keeps to it where other smooth surfaces border on it.
     /// </summary>
     private IEnumerable<Shape?> Cylinders(List<int> around, List<int> near, int count)
     {
@@ -109,8 +113,9 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
     }
 
     /// <summary>
-    /// Normals of a cone all lean alike against its axis: they vary least about their mean along it, and tell the half angle. With both known, the apex follows
-    /// from the linear equation x² + y² − t²h² = 2ux + 2vy − 2t²wh + d of corners on it, t the tangent of the half angle, (u, v, w) the apex.
+    /// Normals of a cone all lean alike against its axis: they vary least about their mean along it, and tell the half angle. With both
+    /// known, the apex follows from the linear equation x² + y² − t²h² = 2ux + 2vy − 2t²wh + d of corners on it, t the tangent of the half
+    /// angle, (u, v, w) the apex.
     /// </summary>
     private Shape? Cone(List<int> near, double[] corners, Vector3D c, double limit)
     {
@@ -140,7 +145,8 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         return Misses(start, corners) > 5 * limit ? null : Attempt(() => Opening(LeastSquares.Cone(corners, From(start)).Shape));
     }
 
-    private static Shape Opening(Shape shape) => shape is Cone3D { HalfAngle: > 1e-3 } ? shape : throw new BadInputException("The cone is a cylinder.");
+    private static Shape Opening(Shape shape) =>
+        shape is Cone3D { HalfAngle: > 1e-3 } ? shape : throw new BadInputException("The cone is a cylinder.");
 
     /// <summary>The sphere through corners by the linear equation 2p·m + d = p², sharpened where it nearly holds them.</summary>
     private Shape? Sphere(double[] corners, double limit)
@@ -171,7 +177,9 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
             return null;
         }
 
-        return AxisOfRevolution.Torus(corners, axis) is { } start && Misses(start, corners) <= 5 * limit ? Attempt(() => LeastSquares.Torus(corners, From(start)).Shape) : null;
+        return AxisOfRevolution.Torus(corners, axis) is { } start && Misses(start, corners) <= 5 * limit
+            ? Attempt(() => LeastSquares.Torus(corners, From(start)).Shape)
+            : null;
     }
 
     /// <summary>Normal equations in four unknowns.</summary>

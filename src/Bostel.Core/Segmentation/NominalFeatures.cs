@@ -4,14 +4,14 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Segmentation;
 
 /// <summary>
-/// Faces that make one feature of the part. Kinds: plane, bore, shaft, counterbore, countersink, chamfer, fillet (concave), round (convex), cone, sphere,
-/// torus, cylinder (part of one that is none of these), freeform.
+/// Faces that make one feature of the part. Kinds: plane, bore, shaft, counterbore, countersink, chamfer, fillet (concave), round (convex),
+/// cone, sphere, torus, cylinder (part of one that is none of these), freeform.
 /// </summary>
 public sealed record NominalFeature(string Kind, int[] Faces, int[] Adjoining);
 
 /// <summary>
-/// Groups faces into features: faces of one surface that adjoin or face each other are one (a bore split in halves), and names them by their shape, side and
-/// neighbours.
+/// Groups faces into features: faces of one surface that adjoin or face each other are one (a bore split in halves), and names them by
+/// their shape, side and neighbours.
 /// </summary>
 public static class NominalFeatures
 {
@@ -45,7 +45,8 @@ public static class NominalFeatures
         {
             for (var b = a + 1; b < parent.Length; b++)
             {
-                if (Root(a) != Root(b) && IsOneSurface(nominal.Faces[a], nominal.Faces[b], within) && (borders.Touch(a, b) || FacesAcross(nominal.Faces[a], nominal.Faces[b])))
+                if (Root(a) != Root(b) && IsOneSurface(nominal.Faces[a], nominal.Faces[b], within)
+                    && (borders.Touch(a, b) || FacesAcross(nominal.Faces[a], nominal.Faces[b])))
                 {
                     parent[Root(b)] = Root(a);
                 }
@@ -67,7 +68,8 @@ public static class NominalFeatures
         {
             (Plane3D p, Plane3D q) => p.Normal.AngleTo(q.Normal) < SameAngle && Math.Abs(p.Distance(q.Point)) < within,
             (Cylinder3D p, Cylinder3D q) => SameAxis(p.AxisLine, q.AxisLine) && Math.Abs(p.Radius - q.Radius) < within,
-            (Cone3D p, Cone3D q) => Vector3D.Distance(p.Apex, q.Apex) < within && p.Axis.AngleTo(q.Axis) < SameAngle && Math.Abs(p.HalfAngle - q.HalfAngle) < SameAngle,
+            (Cone3D p, Cone3D q) => Vector3D.Distance(p.Apex, q.Apex) < within && p.Axis.AngleTo(q.Axis) < SameAngle
+                && Math.Abs(p.HalfAngle - q.HalfAngle) < SameAngle,
             (Sphere3D p, Sphere3D q) => Vector3D.Distance(p.Center, q.Center) < within && Math.Abs(p.Radius - q.Radius) < within,
             (Torus3D p, Torus3D q) => Vector3D.Distance(p.Center, q.Center) < within && p.Axis.LineAngleTo(q.Axis) < SameAngle
                 && Math.Abs(p.MajorRadius - q.MajorRadius) < within && Math.Abs(p.MinorRadius - q.MinorRadius) < within,
@@ -75,7 +77,9 @@ public static class NominalFeatures
         };
     }
 
-    /// <summary>Halves of a bore whose seam a keyway or slot took away: they share a stretch of their axis and together go more than half round.</summary>
+    /// <summary>
+    /// Halves of a bore whose seam a keyway or slot took away: they share a stretch of their axis and together go more than half round.
+    /// </summary>
     private static bool FacesAcross(NominalFace a, NominalFace b) => a.Shape is Cylinder3D p && b.Shape is Cylinder3D q
         && a.Sweep + b.Sweep > Math.PI && Overlap(a, b, (q.Point - p.Point).Dot(p.Axis), Math.Sign(p.Axis.Dot(q.Axis))) > 0;
 
@@ -116,12 +120,16 @@ public static class NominalFeatures
         private bool IsCounterbore(Cylinder3D bore, int[] adjoining) => adjoining.Any(floor => nominal.Faces[floor].Shape is Plane3D plane
             && plane.Normal.LineAngleTo(bore.Axis) < 1e-3
             && borders.Adjoining([floor]).Any(f => nominal.Faces[f] is { Internal: true, Shape: Cylinder3D inner }
-                && inner.Radius < 0.98 * bore.Radius && inner.Axis.LineAngleTo(bore.Axis) < 1e-3 && inner.AxisLine.Distance(bore.Point) < 1e-2));
+                && inner.Radius < 0.98 * bore.Radius && inner.Axis.LineAngleTo(bore.Axis) < 1e-3
+                    && inner.AxisLine.Distance(bore.Point) < 1e-2));
 
-        /// <summary>A cone between a coaxial bore or shaft and a plane across it: wide in a bore it is a countersink, narrow a chamfer.</summary>
+        /// <summary>
+        /// A cone between a coaxial bore or shaft and a plane across it: wide in a bore it is a countersink, narrow a chamfer.
+        /// </summary>
         private string Tapered(int[] faces, Cone3D cone, bool inside, int[] adjoining)
         {
-            var coaxial = adjoining.Select(f => nominal.Faces[f].Shape).OfType<Cylinder3D>().Where(c => c.Axis.LineAngleTo(cone.Axis) < 1e-3 && c.AxisLine.Distance(cone.Apex) < 1e-2).ToList();
+            var coaxial = adjoining.Select(f => nominal.Faces[f].Shape).OfType<Cylinder3D>()
+                .Where(c => c.Axis.LineAngleTo(cone.Axis) < 1e-3 && c.AxisLine.Distance(cone.Apex) < 1e-2).ToList();
             var across = adjoining.Any(f => nominal.Faces[f].Shape is Plane3D p && p.Normal.LineAngleTo(cone.Axis) < 0.2);
             if (coaxial.Count == 0 || !across)
             {
@@ -130,13 +138,17 @@ public static class NominalFeatures
 
             var largest = faces.Max(f => nominal.Faces[f].End) * Math.Tan(cone.HalfAngle);
             var radius = inside ? coaxial.Min(c => c.Radius) : coaxial.Max(c => c.Radius);
-            return inside && largest > 1.25 * radius ? "countersink" : Math.Abs(largest - radius) < 0.5 * radius || inside ? "chamfer" : "cone";
+            return inside && largest > 1.25 * radius
+                ? "countersink" : Math.Abs(largest - radius) < 0.5 * radius || inside ? "chamfer" : "cone";
         }
 
-        /// <summary>A narrow plane along the edge of two wider ones that stand at an angle to each other, turned halfway between them.</summary>
+        /// <summary>
+        /// A narrow plane along the edge of two wider ones that stand at an angle to each other, turned halfway between them.
+        /// </summary>
         private bool IsChamfer(int[] faces, Plane3D plane, int[] adjoining)
         {
-            var longest = adjoining.Where(f => nominal.Faces[f].Shape is Plane3D).OrderByDescending(f => borders.Length(faces, f)).Take(2).ToArray();
+            var longest = adjoining.Where(f => nominal.Faces[f].Shape is Plane3D).OrderByDescending(f => borders.Length(faces, f)).Take(2)
+                .ToArray();
             if (longest.Length < 2)
             {
                 return false;

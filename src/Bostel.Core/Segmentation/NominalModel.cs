@@ -5,8 +5,9 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Segmentation;
 
 /// <summary>
-/// One recognised face of the nominal. The plane's normal and all others point out of the material; <see cref="Internal"/> is true for holes
-/// and concave seats. <see cref="Start"/> and <see cref="End"/> are the extent along the axis of a round face, measured from its point or apex.
+/// One recognised face of the nominal. The plane's normal and all others point out of the material; <see cref="Internal"/> is true for
+/// holes and concave seats. <see cref="Start"/> and <see cref="End"/> are the extent along the axis of a round face, measured from its
+/// point or apex.
 /// </summary>
 public sealed record NominalFace(int Id, string Kind, double Area, bool Internal, double Start, double End, double Sweep, Vector3D Center)
 {
@@ -31,13 +32,15 @@ public sealed record NominalBody(string Name, string? Color);
 public sealed record NominalEdge(double[] Points, int[] Faces);
 
 /// <summary>
-/// The nominal as everything downstream needs it: a closed triangulation whose triangles know their face, the faces, the edges. Lengths in mm.
+/// The nominal as everything downstream needs it: a closed triangulation whose triangles know their face, the faces, the edges. Lengths in
+/// mm.
 /// </summary>
 public sealed class NominalModel
 {
     private readonly Lazy<MeshTopology> _topology;
 
-    public NominalModel(TriangleMesh mesh, int[] faceOfTriangle, IReadOnlyList<NominalFace> faces, IReadOnlyList<NominalEdge> edges, double chordError, IReadOnlyList<string> remarks)
+    public NominalModel(TriangleMesh mesh, int[] faceOfTriangle, IReadOnlyList<NominalFace> faces, IReadOnlyList<NominalEdge> edges,
+        double chordError, IReadOnlyList<string> remarks)
     {
         Mesh = mesh;
         FaceOfTriangle = faceOfTriangle;
@@ -60,7 +63,9 @@ public sealed class NominalModel
     public IReadOnlyList<NominalFace> Faces { get; }
     public IReadOnlyList<NominalEdge> Edges { get; }
 
-    /// <summary>Greatest distance between triangulation and exact surface, as asked for when it was made; 0 for a mesh taken as it is.</summary>
+    /// <summary>
+    /// Greatest distance between triangulation and exact surface, as asked for when it was made; 0 for a mesh taken as it is.
+    /// </summary>
     public double ChordError { get; }
 
     public IReadOnlyList<string> Remarks { get; }
@@ -72,5 +77,7 @@ public sealed class NominalModel
     public MeshTopology Topology => _topology.Value;
 
     /// <exception cref="BadInputException">There is no such face.</exception>
-    public NominalFace Face(int id) => id >= 0 && id < Faces.Count ? Faces[id] : throw new BadInputException($"faces: the nominal has no face {id}.");
+    public NominalFace Face(int id) => id >= 0 && id < Faces.Count
+        ? Faces[id]
+        : throw new BadInputException($"faces: the nominal has no face {id}.");
 }

@@ -4,22 +4,28 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Segmentation;
 
-/// <summary>Keeps a recognised nominal as one binary block, so that a file is translated once. Little-endian; a version stands first.</summary>
+/// <summary>
+/// Keeps a recognised nominal as one binary block, so that a file is translated once. Little-endian; a version stands first.
+/// </summary>
 public static class NominalModelStore
 {
     private const string Magic = "BNOM0001";
 
-    private sealed record StoredFace(string Kind, double Area, bool Internal, double Start, double End, double Sweep, double[] Center, double[]? Shape, int Body = 0, string? Color = null);
+    private sealed record StoredFace(string Kind, double Area, bool Internal, double Start, double End, double Sweep, double[] Center,
+        double[]? Shape, int Body = 0, string? Color = null);
 
-    private sealed record Head(List<StoredFace> Faces, List<int[]> EdgeFaces, double ChordError, IReadOnlyList<string> Remarks, IReadOnlyList<NominalBody>? Bodies = null);
+    private sealed record Head(List<StoredFace> Faces, List<int[]> EdgeFaces, double ChordError, IReadOnlyList<string> Remarks,
+        IReadOnlyList<NominalBody>? Bodies = null);
 
     public static byte[] Save(NominalModel model)
     {
         using var memory = new MemoryStream();
         using var writer = new BinaryWriter(memory);
         writer.Write(Magic);
-        var faces = model.Faces.Select(f => new StoredFace(f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, f.Center.ToArray(), Numbers(f.Shape), f.Body, f.Color)).ToList();
-        writer.Write(JsonSerializer.Serialize(new Head(faces, [.. model.Edges.Select(e => e.Faces)], model.ChordError, model.Remarks, model.Bodies)));
+        var faces = model.Faces.Select(f => new StoredFace(
+            f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, f.Center.ToArray(), Numbers(f.Shape), f.Body, f.Color)).ToList();
+        writer.Write(JsonSerializer.Serialize(
+            new Head(faces, [.. model.Edges.Select(e => e.Faces)], model.ChordError, model.Remarks, model.Bodies)));
         Write(writer, model.Mesh.Coordinates);
         Write(writer, model.Mesh.Indices);
         Write(writer, model.FaceOfTriangle);
@@ -45,7 +51,9 @@ public static class NominalModelStore
         var mesh = new TriangleMesh(Doubles(reader), Ints(reader));
         var labels = Ints(reader);
         var faces = head.Faces.Select((f, id) =>
-            new NominalFace(id, f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, Vector3D.FromArray(f.Center)) { Shape = FromNumbers(f.Kind, f.Shape), Body = f.Body, Color = f.Color });
+            new NominalFace(id, f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep,
+                Vector3D.FromArray(f.Center))
+            { Shape = FromNumbers(f.Kind, f.Shape), Body = f.Body, Color = f.Color });
         var edges = head.EdgeFaces.Select(f => new NominalEdge(Doubles(reader), f)).ToList();
         return new(mesh, labels, [.. faces], edges, head.ChordError, head.Remarks) { Bodies = head.Bodies ?? [] };
     }

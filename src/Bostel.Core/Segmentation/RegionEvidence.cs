@@ -3,7 +3,9 @@ using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Segmentation;
 
-/// <summary>What speaks for a surface: how many corners lie on it and how closely, and how its region ends. Looks at one region after the other.</summary>
+/// <summary>
+/// What speaks for a surface: how many corners lie on it and how closely, and how its region ends. Looks at one region after the other.
+/// </summary>
 internal sealed class RegionEvidence(TriangleMesh mesh, Vector3D[] normals, int[] label)
 {
     private readonly int[] _neighbours = mesh.Topology.Neighbours;
@@ -21,10 +23,13 @@ internal sealed class RegionEvidence(TriangleMesh mesh, Vector3D[] normals, int[
     /// <param name="Facets">Directions that its triangles face, told apart by about 0.01.</param>
     /// <param name="HasInside">Whether a corner lies inside, all its triangles in the region.</param>
     /// <param name="GoesOn">Whether free triangles border smoothly on it.</param>
-    /// <param name="FreeShare">Share of its border where they do: a fillet has it at its ends, a strip of a larger surface along its sides.</param>
+    /// <param name="FreeShare">Share of its border where they do: a fillet has it at its ends, a strip of a larger surface along its
+    /// sides.</param>
     /// <param name="Departure">How far those triangles leave the surface, median, mm; infinite without any.</param>
-    /// <param name="Scatter">Standard deviation of the corners off the surface, mm, with the degrees of freedom that its parameters leave.</param>
-    public readonly record struct Evidence(int Corners, int Facets, bool HasInside, bool GoesOn, double FreeShare, double Departure, double Scatter);
+    /// <param name="Scatter">Standard deviation of the corners off the surface, mm, with the degrees of freedom that its parameters
+    /// leave.</param>
+    public readonly record struct Evidence(
+        int Corners, int Facets, bool HasInside, bool GoesOn, double FreeShare, double Departure, double Scatter);
 
     public bool IsSmooth(int from, int to) => normals[from].Dot(normals[to]) > SmoothCosine;
 
@@ -76,7 +81,8 @@ internal sealed class RegionEvidence(TriangleMesh mesh, Vector3D[] normals, int[
 
         _beyond.Sort();
         var departure = _beyond.Count > 0 ? _beyond[_beyond.Count / 2] : double.PositiveInfinity;
-        return new(corners, _facets.Count, rims < corners, _beyond.Count > 0, all > 0 ? free / all : 0, departure, Math.Sqrt(squares / Math.Max(1, corners - Parameters(shape))));
+        return new(corners, _facets.Count, rims < corners, _beyond.Count > 0, all > 0 ? free / all : 0, departure,
+            Math.Sqrt(squares / Math.Max(1, corners - Parameters(shape))));
     }
 
     /// <summary>How far a triangle's corners lie off a surface at most, mm.</summary>

@@ -6,32 +6,38 @@ using Bostel.Core.Preparation;
 namespace Bostel.Core.Segmentation;
 
 /// <summary>
-/// Recognises planes, cylinders, cones, spheres and tori in a scan: small unordered triangles, noise, and edges that are rounded by the device. Seeds are taken
-/// where the surface is calmest; around each a patch is fitted and grown over all connected triangles within the noise of it (region growing by surface
-/// fitting, Besl and Jain 1988). Pieces of one surface that adjoin are joined; what is left between surfaces goes to the nearest one it touches, or
-/// stays freeform.
+/// Recognises planes, cylinders, cones, spheres and tori in a scan: small unordered triangles, noise, and edges that are rounded by the
+/// device. Seeds are taken where the surface is calmest; around each a patch is fitted and grown over all connected triangles within the
+/// noise of it (region growing by surface fitting, Besl and Jain 1988). Pieces of one surface that adjoin are joined; what is left between
+/// surfaces goes to the nearest one it touches, or stays freeform.
 /// </summary>
 public static class ScanSegmentation
 {
     /// <summary>
-    /// Seeds of one pass: the least agreement of a seed's normal with its neighbours', how far the surface may turn from one triangle of its patch to the next
-    /// (cosines), triangles of a patch and the fewest of a surface. Small radii are few triangles that turn much: they come after all that is calm.
+    /// Seeds of one pass: the least agreement of a seed's normal with its neighbours', how far the surface may turn from one triangle of
+    /// its patch to the next (cosines), triangles of a patch and the fewest of a surface. Small radii are few triangles that turn much:
+    /// they come after all that is calm.
     /// </summary>
-    /// <param name="Drifting">Whether a patch counts that only drifts out of the band: a large calm one does; small ones would cover a freeform surface.</param>
+    /// <param name="Drifting">Whether a patch counts that only drifts out of the band: a large calm one does; small ones would cover a
+    /// freeform surface.</param>
     private readonly record struct Pass(float Calm, float Gentle, int Patch, int Fewest, bool Drifting = false);
 
-    private static readonly Pass[] _passes = [new(0.995f, SurfaceGrowth.Gentle, 500, 150, Drifting: true), new(0.97f, 0.96f, 250, 100), new(0.9f, 0.88f, 120, 60)];
+    private static readonly Pass[] _passes =
+        [new(0.995f, SurfaceGrowth.Gentle, 500, 150, Drifting: true), new(0.97f, 0.96f, 250, 100), new(0.9f, 0.88f, 120, 60)];
 
     private const int Sliver = 60;
 
     /// <summary>Layers of triangles outside a surface at which it is looked at how it ends.</summary>
     private const int Layers = 4;
 
-    /// <summary>A surface ends where its surroundings turn away this much faster than a smooth one would; and bounds of that angle, rad.</summary>
+    /// <summary>
+    /// A surface ends where its surroundings turn away this much faster than a smooth one would; and bounds of that angle, rad.
+    /// </summary>
     private const double Safe = 2, Flattest = 0.03, Steepest = 0.15;
 
     /// <param name="scan">Triangles, mm.</param>
-    /// <param name="sensitivity">0.5 to 2: higher tells surfaces apart that lie nearer together, lower bears more noise and form error.</param>
+    /// <param name="sensitivity">0.5 to 2: higher tells surfaces apart that lie nearer together, lower bears more noise and form
+    /// error.</param>
     /// <exception cref="BadInputException">A cloud, or a sensitivity out of range.</exception>
     public static NominalModel Recognise(TriangleMesh scan, double sensitivity = 1, CancellationToken cancel = default)
     {
@@ -97,15 +103,17 @@ public static class ScanSegmentation
             calm[t] = lowest;
         }
 
-        return Enumerable.Range(0, calm.Length).Where(t => calm[t] > least).OrderByDescending(t => MathF.Round(calm[t] * 2000)).ThenBy(t => t);
+        return Enumerable.Range(0, calm.Length).Where(t => calm[t] > least).OrderByDescending(t => MathF.Round(calm[t] * 2000))
+            .ThenBy(t => t);
     }
 
     /// <summary>
-    /// A surface counts when its scatter is that of the noise; the band about it is four times the noise, narrower for a higher sensitivity. A small one also has
-    /// to end where something else begins. What no simpler kind holds may be a torus.
+    /// A surface counts when its scatter is that of the noise; the band about it is four times the noise, narrower for a higher
+    /// sensitivity. A small one also has to end where something else begins. What no simpler kind holds may be a torus.
     /// </summary>
     /// <returns>The surface, or null and the triangles for which another try in this pass is pointless.</returns>
-    private static (GrownSurface? Surface, int[] Looked) Surface(SurfaceGrowth growth, int seed, Pass pass, double noise, double sensitivity, double edge, Func<int, bool> free)
+    private static (GrownSurface? Surface, int[] Looked) Surface(
+        SurfaceGrowth growth, int seed, Pass pass, double noise, double sensitivity, double edge, Func<int, bool> free)
     {
         var (band, most) = (4 * noise / sensitivity, 2.5 * noise / sensitivity);
         var patch = growth.Patch(seed, pass.Patch, free, pass.Gentle);
@@ -121,7 +129,8 @@ public static class ScanSegmentation
             first = growth.Fits.Fit("torus", patch, most);
         }
 
-        if (first is null || first.Scatter > most || Grown(first) is not { } grown || grown.Triangles.Length < pass.Fewest || Radius(grown.Fit.Shape) < edge)
+        if (first is null || first.Scatter > most || Grown(first) is not { } grown || grown.Triangles.Length < pass.Fewest
+            || Radius(grown.Fit.Shape) < edge)
         {
             return (null, looked);
         }
@@ -155,12 +164,14 @@ public static class ScanSegmentation
             return now;
         }
 
-        // A patch of a smooth surface leaves the band by its third derivative: at an angle of three bands over its reach, and steeper farther out.
+        // A patch of a smooth surface leaves the band by its third derivative: at an angle of three bands over its reach, and steeper
+        // farther out.
         bool Drifts(GrownSurface surface)
         {
             var reach = growth.Reach(surface.Triangles);
             var beyond = 1 + (0.6 * Layers * edge / reach);
-            return growth.ExitAngle(surface.Triangles, surface.Fit.Shape, Layers) < Math.Clamp(Safe * 3 * band / reach * beyond * beyond, Flattest, Steepest);
+            return growth.ExitAngle(surface.Triangles, surface.Fit.Shape, Layers) < Math.Clamp(
+                Safe * 3 * band / reach * beyond * beyond, Flattest, Steepest);
         }
     }
 
@@ -188,7 +199,8 @@ public static class ScanSegmentation
 
             int[] both = [.. members[i], .. members[j]];
             var inner = growth.Inner(both, 3);
-            if (growth.Fits.Fit(shapes[i].Shape.Kind, inner, before: shapes[members[i].Length < members[j].Length ? j : i].Shape) is { } fit && fit.Scatter < Math.Max(1.15 * Math.Max(shapes[i].Scatter, shapes[j].Scatter), 0.8 * noise))
+            if (growth.Fits.Fit(shapes[i].Shape.Kind, inner, before: shapes[members[i].Length < members[j].Length ? j : i].Shape) is { } fit
+                && fit.Scatter < Math.Max(1.15 * Math.Max(shapes[i].Scatter, shapes[j].Scatter), 0.8 * noise))
             {
                 members[i] = both;
                 members[j] = [];
@@ -225,7 +237,8 @@ public static class ScanSegmentation
                 var nearest = 6 * noise;
                 for (var h = 3 * t; h < (3 * t) + 3; h++)
                 {
-                    if (neighbours[h] >= 0 && label[neighbours[h]] is var l and >= 0 && Math.Abs(shapes[l].Shape.Distance(center)) is var d && d < nearest)
+                    if (neighbours[h] >= 0 && label[neighbours[h]] is var l and >= 0 && Math.Abs(shapes[l].Shape.Distance(center)) is var d
+                        && d < nearest)
                     {
                         (best, nearest) = (l, d);
                     }
@@ -272,7 +285,8 @@ public static class ScanSegmentation
         }
 
         var members = Members(label, all.Count);
-        var order = Enumerable.Range(0, all.Count).Where(f => members[f].Length > 0).OrderByDescending(f => members[f].Sum(scan.TriangleArea)).ThenBy(f => f).ToArray();
+        var order = Enumerable.Range(0, all.Count).Where(f => members[f].Length > 0)
+            .OrderByDescending(f => members[f].Sum(scan.TriangleArea)).ThenBy(f => f).ToArray();
         var number = new int[all.Count];
         for (var i = 0; i < order.Length; i++)
         {

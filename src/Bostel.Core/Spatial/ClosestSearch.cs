@@ -5,9 +5,9 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Spatial;
 
 /// <summary>
-/// Closest points for queries that follow each other through space, as the vertices of a scan do. Instead of descending the whole index for each, it keeps the
-/// leaves around the last few queries; a query whose ball lies in the ball they were collected for needs no others. The answers are those of
-/// <see cref="TriangleTree.Closest"/>, whatever was asked before. For one thread.
+/// Closest points for queries that follow each other through space, as the vertices of a scan do. Instead of descending the whole index for
+/// each, it keeps the leaves around the last few queries; a query whose ball lies in the ball they were collected for needs no others. The
+/// answers are those of <see cref="TriangleTree.Closest"/>, whatever was asked before. For one thread.
 /// </summary>
 public sealed class ClosestSearch(TriangleTree tree)
 {
@@ -31,7 +31,8 @@ public sealed class ClosestSearch(TriangleTree tree)
     private int _last = -1;
 
     /// <summary>As <see cref="TriangleTree.Closest"/>, started from the block of the triangle found before.</summary>
-    public ClosestHit Closest(Vector3D point, double maxDistance = double.PositiveInfinity, Vector3D direction = default, double minimumCosine = -2)
+    public ClosestHit Closest(
+        Vector3D point, double maxDistance = double.PositiveInfinity, Vector3D direction = default, double minimumCosine = -2)
     {
         var p = tree.Local(point);
         var condition = new NormalCondition(direction, minimumCosine);

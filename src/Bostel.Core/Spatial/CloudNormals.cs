@@ -34,9 +34,9 @@ public static class CloudNormals
     }
 
     /// <summary>
-    /// Normals with one sense: the highest point's normal is turned up, and the sense spreads from neighbour to neighbour, always over the pair whose
-    /// normals differ least (the minimum spanning tree of Hoppe et al. 1992, by Prim's algorithm). Each separate part of the cloud starts at its own
-    /// highest point.
+    /// Normals with one sense: the highest point's normal is turned up, and the sense spreads from neighbour to neighbour, always over the
+    /// pair whose normals differ least (the minimum spanning tree of Hoppe et al. 1992, by Prim's algorithm). Each separate part of the
+    /// cloud starts at its own highest point.
     /// </summary>
     /// <param name="coordinates">3·N doubles.</param>
     /// <param name="reach">Points nearer than this are neighbours, mm.</param>

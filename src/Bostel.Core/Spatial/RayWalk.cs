@@ -5,7 +5,10 @@ namespace Bostel.Core.Spatial;
 /// <summary>A ray through the boxes of an index. Start and direction are relative to the index's origin.</summary>
 internal readonly struct RayWalk(float[] boxes, int[] children, TriangleBlocks blocks, Vector3D start, Vector3D direction)
 {
-    /// <summary>The first triangle beyond <paramref name="from"/> and before <paramref name="to"/>, which becomes its distance; −1 when there is none.</summary>
+    /// <summary>
+    /// The first triangle beyond <paramref name="from"/> and before <paramref name="to"/>, which becomes its distance; −1 when there is
+    /// none.
+    /// </summary>
     public int First(double from, ref double to)
     {
         var found = -1;
@@ -46,7 +49,8 @@ internal readonly struct RayWalk(float[] boxes, int[] children, TriangleBlocks b
                 for (var place = first; place < first + TriangleBlocks.Lanes; place++)
                 {
                     // A short block repeats its last triangle.
-                    if ((place > first && blocks.TriangleAt(place) == blocks.TriangleAt(place - 1)) || !Intersect(place, out var t) || t <= from || t >= to)
+                    if ((place > first && blocks.TriangleAt(place) == blocks.TriangleAt(place - 1)) || !Intersect(place, out var t)
+                        || t <= from || t >= to)
                     {
                         continue;
                     }

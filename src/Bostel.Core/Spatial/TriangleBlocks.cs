@@ -6,8 +6,8 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Spatial;
 
 /// <summary>
-/// The corners of the triangles of an index, four triangles abreast: a block holds ax[4] ay[4] az[4] bx[4] … cz[4]. So the distances to the four triangles of a
-/// leaf are computed at once. A place is 4·block + lane.
+/// The corners of the triangles of an index, four triangles abreast: a block holds ax[4] ay[4] az[4] bx[4] … cz[4]. So the distances to the
+/// four triangles of a leaf are computed at once. A place is 4·block + lane.
 /// </summary>
 internal sealed class TriangleBlocks
 {
@@ -54,8 +54,9 @@ internal sealed class TriangleBlocks
     }
 
     /// <summary>
-    /// Squared distances of a point from the four triangles of a block, up to rounding: <see cref="TriangleTree"/> decides exactly. The least of the distances to
-    /// the three edges and, where the foot lies inside, to the plane; 0 for a triangle too thin for its plane to be trusted (sine of an angle under 1e-5).
+    /// Squared distances of a point from the four triangles of a block, up to rounding: <see cref="TriangleTree"/> decides exactly. The
+    /// least of the distances to the three edges and, where the foot lies inside, to the plane; 0 for a triangle too thin for its plane to
+    /// be trusted (sine of an angle under 1e-5).
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public Vector256<double> DistancesSquared(int block, Vector3D p)
@@ -63,8 +64,10 @@ internal sealed class TriangleBlocks
         var (px, py, pz) = (Vector256.Create(p.X), Vector256.Create(p.Y), Vector256.Create(p.Z));
         ref var c = ref _corners[Stride * block];
         var (ax, ay, az) = (Vector256.LoadUnsafe(ref c), Vector256.LoadUnsafe(ref c, 4), Vector256.LoadUnsafe(ref c, 8));
-        var (ux, uy, uz) = (Vector256.LoadUnsafe(ref c, 12) - ax, Vector256.LoadUnsafe(ref c, 16) - ay, Vector256.LoadUnsafe(ref c, 20) - az);
-        var (vx, vy, vz) = (Vector256.LoadUnsafe(ref c, 24) - ax, Vector256.LoadUnsafe(ref c, 28) - ay, Vector256.LoadUnsafe(ref c, 32) - az);
+        var (ux, uy, uz) =
+            (Vector256.LoadUnsafe(ref c, 12) - ax, Vector256.LoadUnsafe(ref c, 16) - ay, Vector256.LoadUnsafe(ref c, 20) - az);
+        var (vx, vy, vz) =
+            (Vector256.LoadUnsafe(ref c, 24) - ax, Vector256.LoadUnsafe(ref c, 28) - ay, Vector256.LoadUnsafe(ref c, 32) - az);
         var (dx, dy, dz) = (px - ax, py - ay, pz - az);
         var tiny = Vector256.Create(1e-300);
         var (uu, vv, uv) = (Dot(ux, uy, uz, ux, uy, uz), Dot(vx, vy, vz, vx, vy, vz), Dot(ux, uy, uz, vx, vy, vz));
@@ -73,7 +76,8 @@ internal sealed class TriangleBlocks
 
         // The third edge runs from b to c: u to v.
         var ww = uu + vv - (uv + uv);
-        least = Vector256.Min(least, OffEdge(dx - ux, dy - uy, dz - uz, vx - ux, vy - uy, vz - uz, (dv - du - uv + uu) / Vector256.Max(ww, tiny)));
+        least = Vector256.Min(
+            least, OffEdge(dx - ux, dy - uy, dz - uz, vx - ux, vy - uy, vz - uz, (dv - du - uv + uu) / Vector256.Max(ww, tiny)));
 
         var (nx, ny, nz) = ((uy * vz) - (uz * vy), (uz * vx) - (ux * vz), (ux * vy) - (uy * vx));
         var nn = Dot(nx, ny, nz, nx, ny, nz);
@@ -88,7 +92,8 @@ internal sealed class TriangleBlocks
     /// <summary>Squared distance of d from the segment from 0 to e; <paramref name="share"/> is where the foot on its line lies.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector256<double> OffEdge(
-        Vector256<double> dx, Vector256<double> dy, Vector256<double> dz, Vector256<double> ex, Vector256<double> ey, Vector256<double> ez, Vector256<double> share)
+        Vector256<double> dx, Vector256<double> dy, Vector256<double> dz, Vector256<double> ex, Vector256<double> ey, Vector256<double> ez,
+        Vector256<double> share)
     {
         var t = Vector256.Min(Vector256.Max(share, Vector256<double>.Zero), Vector256<double>.One);
         var (x, y, z) = (dx - (t * ex), dy - (t * ey), dz - (t * ez));
@@ -96,7 +101,8 @@ internal sealed class TriangleBlocks
     }
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private static Vector256<double> Dot(Vector256<double> ax, Vector256<double> ay, Vector256<double> az, Vector256<double> bx, Vector256<double> by, Vector256<double> bz) =>
+    private static Vector256<double> Dot(Vector256<double> ax, Vector256<double> ay, Vector256<double> az, Vector256<double> bx,
+        Vector256<double> by, Vector256<double> bz) =>
         Vector256.MultiplyAddEstimate(ax, bx, Vector256.MultiplyAddEstimate(ay, by, az * bz));
 
     private void Store(int at, Vector3D v) => (_corners[at], _corners[at + Lanes], _corners[at + (2 * Lanes)]) = v;

@@ -17,7 +17,9 @@ public readonly record struct ClosestHit(int Triangle, TrianglePart Part, Vector
 /// </summary>
 public sealed class TriangleTree
 {
-    /// <summary>Room for the nodes still to visit: seven a level of a tree that is at most <see cref="TriangleTreeBuilder"/>'s depth.</summary>
+    /// <summary>
+    /// Room for the nodes still to visit: seven a level of a tree that is at most <see cref="TriangleTreeBuilder"/>'s depth.
+    /// </summary>
     internal const int StackSize = 256;
 
     /// <summary>A child that is not there.</summary>
@@ -66,11 +68,13 @@ public sealed class TriangleTree
     /// <paramref name="minimumCosine"/> with it count. <paramref name="seed"/> is a triangle likely to be close (or −1).
     /// </summary>
     /// <param name="mostBlocks">
-    /// Gives up after so many blocks of triangles, nearest first, with what was found until then: for rough searches, where a direction that no triangle around
+    /// Gives up after so many blocks of triangles, nearest first, with what was found until then: for rough searches, where a direction
+    /// that no triangle around
     /// agrees with would have all of them tested.
     /// </param>
     public ClosestHit Closest(
-        Vector3D point, double maxDistance = double.PositiveInfinity, int seed = -1, Vector3D direction = default, double minimumCosine = -2, int mostBlocks = int.MaxValue)
+        Vector3D point, double maxDistance = double.PositiveInfinity, int seed = -1, Vector3D direction = default,
+        double minimumCosine = -2, int mostBlocks = int.MaxValue)
     {
         var p = Local(point);
         var condition = new NormalCondition(direction, minimumCosine);
@@ -154,7 +158,10 @@ public sealed class TriangleTree
         }
     }
 
-    /// <summary>The leaves whose boxes meet a ball: boxes in groups of eight as in a node, blocks; returns how many, −1 when there is no room for all.</summary>
+    /// <summary>
+    /// The leaves whose boxes meet a ball: boxes in groups of eight as in a node, blocks; returns how many, −1 when there is no room for
+    /// all.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     [SkipLocalsInit]
     internal int Collect(Vector3D p, double radius, float[] boxes, int[] blocks)
@@ -204,13 +211,19 @@ public sealed class TriangleTree
         return count;
     }
 
-    /// <summary>Which of eight boxes come within a squared distance of a point, a bit each. Boxes that are not there are infinitely far.</summary>
+    /// <summary>
+    /// Which of eight boxes come within a squared distance of a point, a bit each. Boxes that are not there are infinitely far.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    internal static uint BoxesWithin(ref float box, Vector256<float> px, Vector256<float> py, Vector256<float> pz, float limit, out Vector256<float> distances)
+    internal static uint BoxesWithin(
+        ref float box, Vector256<float> px, Vector256<float> py, Vector256<float> pz, float limit, out Vector256<float> distances)
     {
-        var dx = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box) - px, px - Vector256.LoadUnsafe(ref box, 24)), Vector256<float>.Zero);
-        var dy = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box, 8) - py, py - Vector256.LoadUnsafe(ref box, 32)), Vector256<float>.Zero);
-        var dz = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box, 16) - pz, pz - Vector256.LoadUnsafe(ref box, 40)), Vector256<float>.Zero);
+        var dx = Vector256.Max(
+            Vector256.Max(Vector256.LoadUnsafe(ref box) - px, px - Vector256.LoadUnsafe(ref box, 24)), Vector256<float>.Zero);
+        var dy = Vector256.Max(
+            Vector256.Max(Vector256.LoadUnsafe(ref box, 8) - py, py - Vector256.LoadUnsafe(ref box, 32)), Vector256<float>.Zero);
+        var dz = Vector256.Max(
+            Vector256.Max(Vector256.LoadUnsafe(ref box, 16) - pz, pz - Vector256.LoadUnsafe(ref box, 40)), Vector256<float>.Zero);
         distances = (dx * dx) + (dy * dy) + (dz * dz);
         return Vector256.LessThanOrEqual(distances, Vector256.Create(limit)).ExtractMostSignificantBits();
     }
@@ -235,7 +248,9 @@ public sealed class TriangleTree
         return offset.Dot(_pseudonormals.Value.At(hit.Triangle, hit.Part)) < 0 ? -distance : distance;
     }
 
-    /// <summary>Distance along a ray to the first triangle beyond <paramref name="from"/>, and that triangle; −1 when it meets none.</summary>
+    /// <summary>
+    /// Distance along a ray to the first triangle beyond <paramref name="from"/>, and that triangle; −1 when it meets none.
+    /// </summary>
     public int FirstHit(Vector3D start, Vector3D direction, double from, double to, out double distance)
     {
         var rays = new RayWalk(_boxes, _children, _blocks, start - _origin, direction);
@@ -261,7 +276,8 @@ public sealed class TriangleTree
         var distances = _blocks.DistancesSquared(block, p);
         for (var untested = 15u; ;)
         {
-            var near = untested & Vector256.LessThanOrEqual(distances, Vector256.Create((best.DistanceSquared * 1.000001) + _slack)).ExtractMostSignificantBits();
+            var near = untested & Vector256.LessThanOrEqual(distances, Vector256.Create((best.DistanceSquared * 1.000001) + _slack))
+                .ExtractMostSignificantBits();
             if (near == 0)
             {
                 return;

@@ -6,9 +6,10 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Spatial;
 
 /// <summary>
-/// Builds an 8-wide bounding-volume hierarchy from the top down: a range of triangles is halved by the binned surface-area heuristic (Wald 2007), the half of
-/// the largest surface first, until the node has eight children (Wald, Benthin and Boulos 2008). Boxes are single precision, rounded outward, relative to a
-/// local origin. The boxes themselves are sorted, not references to them, so every pass reads memory in order.
+/// Builds an 8-wide bounding-volume hierarchy from the top down: a range of triangles is halved by the binned surface-area heuristic (Wald
+/// 2007), the half of the largest surface first, until the node has eight children (Wald, Benthin and Boulos 2008). Boxes are single
+/// precision, rounded outward, relative to a local origin. The boxes themselves are sorted, not references to them, so every pass reads
+/// memory in order.
 /// </summary>
 internal sealed class TriangleTreeBuilder
 {
@@ -27,7 +28,9 @@ internal sealed class TriangleTreeBuilder
 
     private readonly Item[] _items;
 
-    /// <summary>Box of a triangle: low corner and high corner. The fourth lane of the low one holds the bits of the triangle's number.</summary>
+    /// <summary>
+    /// Box of a triangle: low corner and high corner. The fourth lane of the low one holds the bits of the triangle's number.
+    /// </summary>
     private struct Item
     {
         public Vector128<float> Low;
@@ -82,7 +85,8 @@ internal sealed class TriangleTreeBuilder
                 var (a, b, c) = mesh.Triangle(t);
                 var (p, q, r) = (Single(a - origin), Single(b - origin), Single(c - origin));
 
-                // Rounding is monotonic: the rounded extreme is the extreme of the rounded, at most half an ulp inside; the neighbour covers it.
+                // Rounding is monotonic: the rounded extreme is the extreme of the rounded, at most half an ulp inside; the neighbour
+                // covers it.
                 var low = Outward(Vector128.Min(Vector128.Min(p, q), r) - margin, float.NegativeInfinity);
                 var high = Outward(Vector128.Max(Vector128.Max(p, q), r) + margin, float.PositiveInfinity);
                 _items[t] = new() { Low = low.WithElement(3, BitConverter.Int32BitsToSingle(t)), High = high };
@@ -91,8 +95,8 @@ internal sealed class TriangleTreeBuilder
     }
 
     /// <summary>
-    /// Per node 48 box floats (x0[8] y0[8] z0[8] x1[8] y1[8] z1[8]) and 8 children (a node, <see cref="TriangleTree.Leaf"/> of a block of triangles, or none);
-    /// and the triangles of the blocks, <see cref="LeafSize"/> each. A block of fewer repeats its last.
+    /// Per node 48 box floats (x0[8] y0[8] z0[8] x1[8] y1[8] z1[8]) and 8 children (a node, <see cref="TriangleTree.Leaf"/> of a block of
+    /// triangles, or none); and the triangles of the blocks, <see cref="LeafSize"/> each. A block of fewer repeats its last.
     /// </summary>
     public (float[] Boxes, int[] Children, int[] Blocks) Build()
     {
@@ -123,9 +127,11 @@ internal sealed class TriangleTreeBuilder
     /// <summary>The next value down or up, lane by lane.</summary>
     private static Vector128<float> Outward(Vector128<float> v, float toward) => toward < 0
         ? Vector128.Create(MathF.BitDecrement(v.GetElement(0)), MathF.BitDecrement(v.GetElement(1)), MathF.BitDecrement(v.GetElement(2)), 0)
-        : Vector128.Create(MathF.BitIncrement(v.GetElement(0)), MathF.BitIncrement(v.GetElement(1)), MathF.BitIncrement(v.GetElement(2)), 0);
+        : Vector128.Create(
+            MathF.BitIncrement(v.GetElement(0)), MathF.BitIncrement(v.GetElement(1)), MathF.BitIncrement(v.GetElement(2)), 0);
 
-    private static Item Nothing => new() { Low = Vector128.Create(float.PositiveInfinity), High = Vector128.Create(float.NegativeInfinity) };
+    private static Item Nothing =>
+        new() { Low = Vector128.Create(float.PositiveInfinity), High = Vector128.Create(float.NegativeInfinity) };
 
     private static float HalfArea(in Item box)
     {
@@ -155,7 +161,9 @@ internal sealed class TriangleTreeBuilder
         return range;
     }
 
-    /// <summary>Adds the node over a range and all below it; returns its number. Large children are built at the same time and appended in order.</summary>
+    /// <summary>
+    /// Adds the node over a range and all below it; returns its number. Large children are built at the same time and appended in order.
+    /// </summary>
     private int Node(in Range whole, int depth, Nodes nodes)
     {
         var members = new Range[Width];
@@ -165,7 +173,9 @@ internal sealed class TriangleTreeBuilder
         {
             for (var k = 0; k < Width; k++)
             {
-                nodes.Boxes.Add(k >= count ? (axis < 3 ? float.PositiveInfinity : float.NegativeInfinity) : axis < 3 ? members[k].Box.Low.GetElement(axis) : members[k].Box.High.GetElement(axis - 3));
+                nodes.Boxes.Add(k >= count ? (axis < 3 ? float.PositiveInfinity : float.NegativeInfinity) : axis < 3
+                    ? members[k].Box.Low.GetElement(axis)
+                    : members[k].Box.High.GetElement(axis - 3));
             }
         }
 
@@ -357,7 +367,8 @@ internal sealed class TriangleTreeBuilder
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private (Range Left, Range Right) Partition(in Range range, int axis, float low, float scale, int best)
     {
-        var (left, right) = (new Range { Start = range.Start, Box = Nothing, Middles = Nothing }, new Range { Box = Nothing, Middles = Nothing });
+        var (left, right) =
+            (new Range { Start = range.Start, Box = Nothing, Middles = Nothing }, new Range { Box = Nothing, Middles = Nothing });
         var items = _items.AsSpan();
         var (i, j) = (range.Start, range.Start + range.Count - 1);
         while (i <= j)
@@ -382,5 +393,7 @@ internal sealed class TriangleTreeBuilder
     }
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private static float Middle(in Item item, int axis) => Unsafe.Add(ref Unsafe.As<Item, float>(ref Unsafe.AsRef(in item)), axis) + Unsafe.Add(ref Unsafe.As<Item, float>(ref Unsafe.AsRef(in item)), axis + 4);
+    private static float Middle(in Item item, int axis) =>
+        Unsafe.Add(ref Unsafe.As<Item, float>(ref Unsafe.AsRef(in item)), axis)
+            + Unsafe.Add(ref Unsafe.As<Item, float>(ref Unsafe.AsRef(in item)), axis + 4);
 }

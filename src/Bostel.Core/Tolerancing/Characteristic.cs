@@ -7,7 +7,8 @@ namespace Bostel.Core.Tolerancing;
 public sealed record CharacteristicPlan(int No, string Name, string Kind)
 {
     public static readonly IReadOnlyList<string> Kinds =
-        ["diameter", "distance", "angle", "flatness", "cylindricity", "parallelism", "perpendicularity", "position", "profile-of-a-surface"];
+        ["diameter", "distance", "angle", "flatness", "cylindricity", "parallelism", "perpendicularity", "position",
+            "profile-of-a-surface"];
 
     /// <summary>Ids of the toleranced features: one, or two for distance and angle.</summary>
     public string[] Features { get; init; } = [];
@@ -25,7 +26,9 @@ public sealed record CharacteristicPlan(int No, string Name, string Kind)
     public double? Filter { get; init; }
 }
 
-/// <summary>Where to look from to see a characteristic's evidence: a point, the direction from it to the eye, the width of what matters.</summary>
+/// <summary>
+/// Where to look from to see a characteristic's evidence: a point, the direction from it to the eye, the width of what matters.
+/// </summary>
 public sealed record EvidenceView(double[] Target, double[] Direction, double Size);
 
 /// <summary>A judged characteristic with how its number was obtained.</summary>

@@ -9,9 +9,9 @@ namespace Bostel.Core.Tolerancing;
 public sealed record Datum(string Label, IReadOnlyList<FeatureResult> Features);
 
 /// <summary>
-/// A datum system after ISO 5459: the datums are applied in order, each under the constraint of those before it. <see cref="Transform"/> moves
-/// measured data (already in nominal coordinates by the alignment) so that the measured datums lie on the nominal ones. Degrees of freedom the
-/// datums leave free keep the alignment's value; <see cref="FreeDegrees"/> counts them.
+/// A datum system after ISO 5459: the datums are applied in order, each under the constraint of those before it. <see cref="Transform"/>
+/// moves measured data (already in nominal coordinates by the alignment) so that the measured datums lie on the nominal ones. Degrees of
+/// freedom the datums leave free keep the alignment's value; <see cref="FreeDegrees"/> counts them.
 /// </summary>
 public sealed class DatumSystem
 {

@@ -20,12 +20,14 @@ public enum Verdict
 }
 
 /// <summary>
-/// How a measured value is judged against its limits. "guard-band": conformity and non-conformity must be proven with the expanded uncertainty
-/// (ISO 14253-1); between them the answer is not proven. "simple": the value alone decides.
+/// How a measured value is judged against its limits. "guard-band": conformity and non-conformity must be proven with the expanded
+/// uncertainty (ISO 14253-1); between them the answer is not proven. "simple": the value alone decides.
 /// </summary>
 public sealed record DecisionRule(string Rule = "guard-band", double GuardFactor = 1)
 {
-    /// <summary>Verdict for a value. A missing limit does not bind. Limits count as written: numbers are compared as decimals of 12 digits.</summary>
+    /// <summary>
+    /// Verdict for a value. A missing limit does not bind. Limits count as written: numbers are compared as decimals of 12 digits.
+    /// </summary>
     /// <param name="value">Measured value.</param>
     /// <param name="lower">Lower limit or null.</param>
     /// <param name="upper">Upper limit or null.</param>

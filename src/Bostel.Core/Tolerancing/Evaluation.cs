@@ -19,8 +19,8 @@ internal sealed record Evaluated(double Value, double Sigma, string Method, IRea
 }
 
 /// <summary>
-/// A characteristic's number before it is judged, with how it was obtained: independent of its limits, the decision rule and the device, so that a change of
-/// those only judges again. <see cref="Failure"/> says why there is no number.
+/// A characteristic's number before it is judged, with how it was obtained: independent of its limits, the decision rule and the device, so
+/// that a change of those only judges again. <see cref="Failure"/> says why there is no number.
 /// </summary>
 public sealed record CharacteristicValue(double Value, double Sigma, string Method)
 {
@@ -38,10 +38,12 @@ public sealed record CharacteristicValue(double Value, double Sigma, string Meth
 
 /// <summary>Everything an evaluation may draw on. Features are measured when they are first asked for.</summary>
 public sealed record EvaluationContext(
-    NominalModel Nominal, TriangleTree Tree, AlignedScan Scan, string AlignedBy, Func<string, FeatureResult> Feature, IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
+    NominalModel Nominal, TriangleTree Tree, AlignedScan Scan, string AlignedBy, Func<string, FeatureResult> Feature,
+    IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
 {
     internal DatumSystem System(IReadOnlyList<string> labels) => DatumSystem.Build([.. labels.Select(l =>
-        new Datum(l, [.. (Datums.TryGetValue(l, out var ids) ? ids : throw new BadInputException($"The plan has no datum {l}.")).Select(Feature)]))]);
+        new Datum(l, [
+            .. (Datums.TryGetValue(l, out var ids) ? ids : throw new BadInputException($"The plan has no datum {l}.")).Select(Feature)]))]);
 }
 
 /// <summary>Evaluates characteristics and judges them.</summary>
@@ -88,7 +90,8 @@ public static class Evaluation
             Uncertainty = uncertainty,
             Method = value.Method,
             Remark = value.Remark,
-            Beyond = Math.Max(0, Math.Max(value.Value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value.Value)),
+            Beyond = Math.Max(
+                0, Math.Max(value.Value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value.Value)),
             Verdict = rule.Judge(value.Value, lower, upper, uncertainty),
             Points = value.Points,
             Coverage = value.Coverage,
@@ -122,11 +125,15 @@ public static class Evaluation
     }
 
     private static string[] Needed(CharacteristicPlan plan) =>
-        plan.Datums.Length > 0 ? plan.Datums : throw new BadInputException($"Characteristic {plan.No}: {plan.Kind} needs at least one datum.");
+        plan.Datums.Length > 0
+            ? plan.Datums
+            : throw new BadInputException($"Characteristic {plan.No}: {plan.Kind} needs at least one datum.");
 
     private static (FeatureResult Feature, string Label) Single(CharacteristicPlan plan, EvaluationContext context)
     {
         var label = Needed(plan)[0];
-        return (context.Datums.TryGetValue(label, out var ids) ? context.Feature(ids[0]) : throw new BadInputException($"The plan has no datum {label}."), label);
+        return (context.Datums.TryGetValue(label, out var ids)
+            ? context.Feature(ids[0])
+            : throw new BadInputException($"The plan has no datum {label}."), label);
     }
 }

@@ -4,7 +4,9 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tolerancing;
 
-/// <summary>Chooses where to look from, so that a characteristic's first feature is seen and not hidden behind other parts of the piece.</summary>
+/// <summary>
+/// Chooses where to look from, so that a characteristic's first feature is seen and not hidden behind other parts of the piece.
+/// </summary>
 internal static class EvidenceViews
 {
     /// <summary>About 27° aside: the wall of a hole is seen, and its depth.</summary>

@@ -16,7 +16,9 @@ internal static class Form
         }
 
         var (points, noise) = Prepared(f, filter);
-        return new(ExtremalFit.MinimumZonePlane(points).Form, Math.Sqrt(2) * noise, "minimum-zone plane" + Words.Filter(filter), [f]) { DeviceFactor = 0 };
+        return new(ExtremalFit.MinimumZonePlane(points).Form, Math.Sqrt(2) * noise, "minimum-zone plane" + Words.Filter(filter),
+            [f])
+        { DeviceFactor = 0 };
     }
 
     public static Evaluated Cylindricity(FeatureResult f, double? filter)
@@ -27,12 +29,14 @@ internal static class Form
         }
 
         var (points, noise) = Prepared(f, filter);
-        return new(ExtremalFit.Cylinder(points, Criterion.MinimumZone, new() { Start = cylinder }).Form, Math.Sqrt(2) * noise, "minimum-zone cylinder" + Words.Filter(filter), [f]) { DeviceFactor = 0 };
+        return new(ExtremalFit.Cylinder(points, Criterion.MinimumZone, new() { Start = cylinder }).Form, Math.Sqrt(2) * noise,
+            "minimum-zone cylinder" + Words.Filter(filter), [f])
+        { DeviceFactor = 0 };
     }
 
     /// <summary>
-    /// The feature's points, moved along their normals to the filtered residuals when a filter is named, and the noise left in a single one of
-    /// them: from differences of neighbouring residuals, over the square root of the points a filtered value rests on.
+    /// The feature's points, moved along their normals to the filtered residuals when a filter is named, and the noise left in a single one
+    /// of them: from differences of neighbouring residuals, over the square root of the points a filtered value rests on.
     /// </summary>
     internal static (double[] Points, double Noise) Prepared(FeatureResult f, double? filter)
     {

@@ -7,8 +7,8 @@ namespace Bostel.Core.Tolerancing;
 internal static class Location
 {
     /// <summary>
-    /// Axis: cut by the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal. With datums
-    /// that leave freedom, the rest stays as the alignment has it.
+    /// Axis: cut by the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal. With
+    /// datums that leave freedom, the rest stays as the alignment has it.
     /// </summary>
     public static Evaluated Position(FeatureResult f, DatumSystem system)
     {
@@ -38,10 +38,13 @@ internal static class Location
                 var axis = f.NominalAxis!;
                 var half = 0.5 * (end - start).Length;
                 var sigma = Math.Sqrt((f.PositionSigma * f.PositionSigma) + (half * half * f.DirectionSigma * f.DirectionSigma));
-                return Result(2 * Math.Max(axis.Distance(start), axis.Distance(end)), sigma, start, $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, cylindrical zone");
+                return Result(2 * Math.Max(axis.Distance(start), axis.Distance(end)), sigma, start,
+                    $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, cylindrical zone");
         }
 
         Evaluated Result(double value, double sigma, Vector3D at, string method) =>
-            new(value, 2 * Math.Sqrt((sigma * sigma) + Math.Pow(system.SigmaAt(at), 2)), $"{method}, datums {system.Labels}", [f]) { DeviceFactor = 2, Remark = remark };
+            new(value, 2 * Math.Sqrt((sigma * sigma) + Math.Pow(system.SigmaAt(at), 2)), $"{method}, datums {system.Labels}",
+                [f])
+            { DeviceFactor = 2, Remark = remark };
     }
 }

@@ -52,7 +52,9 @@ internal static class Orientation
         }
 
         var sigma = Math.Sqrt((2 * noise * noise) + Square(datum.Feature.DirectionSigma * Reach(f)));
-        return new(high - low, sigma, $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature]) { DeviceFactor = 0 };
+        return new(high - low, sigma, $"zone between planes, datum {datum.Label}" + Words.Filter(filter),
+            [f, datum.Feature])
+        { DeviceFactor = 0 };
     }
 
     /// <summary>The zone may turn about the datum's direction: seen along it, the minimum-zone straight line.</summary>
@@ -60,10 +62,13 @@ internal static class Orientation
     {
         var (points, noise) = Form.Prepared(f, filter);
         var sigma = Math.Sqrt((2 * noise * noise) + Square(datum.Feature.DirectionSigma * Reach(f)));
-        return new(ExtremalFit.LineInPlane(points, Criterion.MinimumZone, new() { Normal = d }).Form, sigma, $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature]) { DeviceFactor = 0 };
+        return new(ExtremalFit.LineInPlane(points, Criterion.MinimumZone, new() { Normal = d }).Form, sigma,
+            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature])
+        { DeviceFactor = 0 };
     }
 
-    private static Evaluated Segment(FeatureResult f, (FeatureResult Feature, string Label) datum, Func<Vector3D, double> value, string zone)
+    private static Evaluated Segment(
+        FeatureResult f, (FeatureResult Feature, string Label) datum, Func<Vector3D, double> value, string zone)
     {
         if (f.Axis is null)
         {
@@ -72,10 +77,13 @@ internal static class Orientation
 
         var (start, end) = Ends(f);
         var sigma = (end - start).Length * Math.Sqrt(Square(f.DirectionSigma) + Square(datum.Feature.DirectionSigma));
-        return new(value(end - start), sigma, $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, {zone}, datum {datum.Label}", [f, datum.Feature]) { DeviceFactor = 0 };
+        return new(value(end - start), sigma, $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, {zone}, datum {datum.Label}",
+            [f, datum.Feature])
+        { DeviceFactor = 0 };
     }
 
-    private static Vector3D Direction(FeatureResult f) => f.Direction ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} gives no direction.");
+    private static Vector3D Direction(FeatureResult f) =>
+        f.Direction ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} gives no direction.");
 
     private static double Reach(FeatureResult f)
     {

@@ -4,7 +4,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;
 
-/// <summary>Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system or the alignment.</summary>
+/// <summary>
+/// Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system or the alignment.
+/// </summary>
 internal static class Profile
 {
     public static Evaluated Surface(CharacteristicPlan plan, EvaluationContext context)
@@ -44,7 +46,8 @@ internal static class Profile
         if (system is not null)
         {
             // Only the chosen vertices are compared anew, in the datum system.
-            values = Deviation.Compute(scan.Mesh, system.Transform.After(scan.Transform), context.Nominal, context.Tree, context.Deviation, vertices);
+            values = Deviation.Compute(
+                scan.Mesh, system.Transform.After(scan.Transform), context.Nominal, context.Tree, context.Deviation, vertices);
         }
 
         var worst = 0;

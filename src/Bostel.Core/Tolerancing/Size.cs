@@ -11,8 +11,8 @@ internal static class Size
         : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no diameter.");
 
     /// <summary>
-    /// Plane to plane and plane to axis: distance of the second feature's centroid foot from the first, along the first's normal. Axis to axis:
-    /// between the axes in the plane through the first one's middle.
+    /// Plane to plane and plane to axis: distance of the second feature's centroid foot from the first, along the first's normal. Axis to
+    /// axis: between the axes in the plane through the first one's middle.
     /// </summary>
     public static Evaluated Distance(FeatureResult a, FeatureResult b)
     {
@@ -27,7 +27,8 @@ internal static class Size
         if (a.Shape is Plane3D plane)
         {
             var lever = (pb - Foot(a)).Length;
-            return new(Math.Abs(plane.Distance(pb)), Math.Sqrt((sigma * sigma) + (lever * lever * a.DirectionSigma * a.DirectionSigma)), method, [a, b]);
+            return new(Math.Abs(plane.Distance(pb)), Math.Sqrt((sigma * sigma) + (lever * lever * a.DirectionSigma * a.DirectionSigma)),
+                method, [a, b]);
         }
 
         if (a.Axis is { } first && b.Axis is { } second)
@@ -48,10 +49,12 @@ internal static class Size
         var mixed = a.Shape is Plane3D != b.Shape is Plane3D;
         var value = mixed ? (Math.PI / 2) - angle : angle;
         var sigma = Math.Sqrt((a.DirectionSigma * a.DirectionSigma) + (b.DirectionSigma * b.DirectionSigma));
-        return new(value * 180 / Math.PI, sigma * 180 / Math.PI, $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}", [a, b]);
+        return new(value * 180 / Math.PI, sigma * 180 / Math.PI,
+            $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}", [a, b]);
     }
 
-    private static Vector3D Needed(FeatureResult f) => f.Direction ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no direction.");
+    private static Vector3D Needed(FeatureResult f) =>
+        f.Direction ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no direction.");
 
     private static Vector3D Foot(FeatureResult f)
     {

@@ -15,5 +15,7 @@ internal static class Words
     };
 
     public static string Filter(double? nestingIndex) =>
-        nestingIndex is { } n ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", Gaussian filter {n:0.##} mm") : ", no filter";
+        nestingIndex is { } n
+            ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", Gaussian filter {n:0.##} mm")
+            : ", no filter";
 }

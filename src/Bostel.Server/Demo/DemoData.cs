@@ -7,11 +7,12 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Demo;
 
 /// <summary>
-/// Puts the demo world into an empty database: an account of each role, parts with nominal and plan, judged pieces and waiting ones, all captured with the
-/// simulated scanner from the recipes in demo/.
+/// Puts the demo world into an empty database: an account of each role, parts with nominal and plan, judged pieces and waiting ones, all
+/// captured with the simulated scanner from the recipes in demo/.
 /// </summary>
 public sealed class DemoData(
-    BostelContext context, Accounts accounts, ReceiveService receive, StationService stations, ReportService reports, BlobStore blobs, ILogger<DemoData> log)
+    BostelContext context, Accounts accounts, ReceiveService receive, StationService stations, ReportService reports, BlobStore blobs,
+    ILogger<DemoData> log)
 {
     public const string Password = "vent-drive-310";
     private const string Made = "made the demo data";
@@ -39,8 +40,10 @@ public sealed class DemoData(
             return;
         }
 
-        // A start that was killed in the middle left some of it: that is taken as it is and the rest made. Parts of people's own are no reason to add any.
-        var parts = JsonSerializer.Deserialize<DemoPart[]>(await File.ReadAllTextAsync(Path.Combine(folder, "demo.json"), cancel), JsonSerializerOptions.Web)!;
+        // A start that was killed in the middle left some of it: that is taken as it is and the rest made. Parts of people's own are no
+        // reason to add any.
+        var parts = JsonSerializer.Deserialize<DemoPart[]>(
+            await File.ReadAllTextAsync(Path.Combine(folder, "demo.json"), cancel), JsonSerializerOptions.Web)!;
         var numbers = parts.Select(p => p.Number).ToArray();
         if (await context.Parts.AnyAsync(p => !numbers.Contains(p.Number), cancel))
         {

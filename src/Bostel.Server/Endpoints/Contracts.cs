@@ -14,7 +14,9 @@ namespace Bostel.Server.Endpoints;
 // What goes over the wire. The web's types are generated from these through OpenAPI.
 public sealed record SignIn(string User, string Password);
 
-/// <summary>Who is signed in; an empty name and no role: nobody. With a password given by somebody else nothing can be done before it is changed.</summary>
+/// <summary>
+/// Who is signed in; an empty name and no role: nobody. With a password given by somebody else nothing can be done before it is changed.
+/// </summary>
 public sealed record SessionView(string User, Role? Role, bool MustChangePassword);
 
 public sealed record PasswordChange(string Old, string New);
@@ -28,7 +30,8 @@ public sealed record PersonChange(Role Role, bool Disabled);
 /// <summary>A password that is told once and must be changed at the next sign-in.</summary>
 public sealed record OneTimePassword(string Name, string Password);
 
-public sealed record PartSummary(Guid Id, string Number, string Name, string Revision, Guid? NominalId, int Waiting, int Conforming, int NonConforming, int NotProven, int PlanNumber, int CharacteristicCount);
+public sealed record PartSummary(Guid Id, string Number, string Name, string Revision, Guid? NominalId, int Waiting, int Conforming,
+    int NonConforming, int NotProven, int PlanNumber, int CharacteristicCount);
 
 /// <summary>How far a piece is. Out of date: something changed since its verdict.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<PieceState>))]
@@ -47,7 +50,8 @@ public enum PieceState
     Issued,
 }
 
-public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Triangles, DateTimeOffset CreatedAt, string? Problem, string? ReportNumber);
+public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Triangles,
+    DateTimeOffset CreatedAt, string? Problem, string? ReportNumber);
 
 public sealed record FloorView(IReadOnlyList<PartSummary> Parts, IReadOnlyList<PieceSummary> Pieces);
 
@@ -61,9 +65,11 @@ public sealed record NewPiece(Guid PartId, string Serial, string Sha, string Fil
 
 public sealed record BodyView(string Name, string? Color);
 
-public sealed record FaceView(int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End, int Body, string? Color);
+public sealed record FaceView(
+    int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End, int Body, string? Color);
 
-public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles, IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies);
+public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles,
+    IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies);
 
 public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan);
 
@@ -95,33 +101,41 @@ public sealed record StationView(string Key, StationState State, string Line);
 public sealed record MeasuredView(MeasuredFeature Feature, int[] Vertices, double[] Residuals);
 
 public sealed record StatisticsView(
-    int Count, double NoData, double? Min, double? Max, double? Mean, double? Std, double? Rms, double? WithinTolerance, IReadOnlyDictionary<string, double> Percentiles);
+    int Count, double NoData, double? Min, double? Max, double? Mean, double? Std, double? Rms, double? WithinTolerance,
+    IReadOnlyDictionary<string, double> Percentiles);
 
 /// <summary>An alignment with the plan's section that made it and that in words.</summary>
 public sealed record AlignmentView(
-    double[] Transform, double Rms, double Inliers, double Coverage, double Condition, bool Resembles, bool Mirrored, string? Problem, int PointsUsed, IReadOnlyList<AlternativeView> Alternatives,
+    double[] Transform, double Rms, double Inliers, double Coverage, double Condition, bool Resembles, bool Mirrored, string? Problem,
+    int PointsUsed, IReadOnlyList<AlternativeView> Alternatives,
     AlignPlan How, string Method);
 
 public sealed record AlternativeView(double[] Transform, double Rms, double TimesWorse);
 
 public sealed record CharacteristicView(
-    int No, string Name, string Kind, IReadOnlyList<string> Datums, IReadOnlyList<string> Features, IReadOnlyList<int> Faces, double? Nominal, double? LowerLimit, double? UpperLimit, double? Measured,
-    double? Deviation, double Beyond, double? Uncertainty, Verdict Verdict, string Method, string? Remark, int Points, double Coverage, EvidenceView? View, string Unit, int Decimals);
+    int No, string Name, string Kind, IReadOnlyList<string> Datums, IReadOnlyList<string> Features, IReadOnlyList<int> Faces,
+    double? Nominal, double? LowerLimit, double? UpperLimit, double? Measured,
+    double? Deviation, double Beyond, double? Uncertainty, Verdict Verdict, string Method, string? Remark, int Points, double Coverage,
+    EvidenceView? View, string Unit, int Decimals);
 
 /// <summary>A comparison: the band it was summed up in, and how counterparts were sought, in words.</summary>
 public sealed record ComparisonView(double Lower, double Upper, string Method, StatisticsView Statistics);
 
 /// <summary>
-/// What is kept of a piece. Each station's outcome is today's, or the last one made and then out of date; the stations say which. <see cref="Stale"/> is of the
-/// verdict: it must not be issued. The stages say what to draw while looking at the alignment, and at what was compared and measured in it.
+/// What is kept of a piece. Each station's outcome is today's, or the last one made and then out of date; the stations say which.
+/// <see cref="Stale"/> is of the verdict: it must not be issued. The stages say what to draw while looking at the alignment, and at what
+/// was compared and measured in it.
 /// </summary>
 public sealed record RunView(
-    Guid? Id, int? PlanNumber, bool Stale, PreparationRecord? Preparation, AlignmentView? Alignment, ComparisonView? Comparison, Verdict? Verdict, IReadOnlyList<MeasuredFeature> Features,
+    Guid? Id, int? PlanNumber, bool Stale, PreparationRecord? Preparation, AlignmentView? Alignment, ComparisonView? Comparison,
+    Verdict? Verdict, IReadOnlyList<MeasuredFeature> Features,
     IReadOnlyList<CharacteristicView> Characteristics, StageSource? AlignStage, StageSource? CompareStage);
 
 public sealed record PieceView(
-    Guid Id, Guid PartId, string PartNumber, string PartName, string Revision, string Serial, string FileName, string Unit, string? Format, int Vertices, int Triangles, double[] RawSize, double[] SizeMm,
-    IReadOnlyList<string> Remarks, string? Problem, string? Columns, Guid? NominalId, double[]? NominalSizeMm, UnitGuess? Guess, int PlanNumber, RunView? Run, IReadOnlyList<StationView> Stations, IReadOnlyList<JobView> Jobs);
+    Guid Id, Guid PartId, string PartNumber, string PartName, string Revision, string Serial, string FileName, string Unit, string? Format,
+    int Vertices, int Triangles, double[] RawSize, double[] SizeMm,
+    IReadOnlyList<string> Remarks, string? Problem, string? Columns, Guid? NominalId, double[]? NominalSizeMm, UnitGuess? Guess,
+    int PlanNumber, RunView? Run, IReadOnlyList<StationView> Stations, IReadOnlyList<JobView> Jobs);
 
 public sealed record PiecesView(IReadOnlyList<Piece> Pieces);
 
@@ -139,7 +153,9 @@ public sealed record PreviewView(PreparationRecord Record, MeshSheet Sheet, IRea
 
 public sealed record SelectionRequest(IReadOnlyList<PrepareStep> Steps, IReadOnlyList<SelectionTerm> Terms);
 
-/// <summary>What terms select on the scan after some steps: a bit for each triangle (each point of a cloud), lowest bit first, as base64.</summary>
+/// <summary>
+/// What terms select on the scan after some steps: a bit for each triangle (each point of a cloud), lowest bit first, as base64.
+/// </summary>
 public sealed record SelectionView(int Count, int Of, double Area, string Mask);
 
 public sealed record AnchorRequest(PrepareStep Step);
@@ -148,7 +164,8 @@ public sealed record AnchorView(PrepareStep Step, string? Caution);
 
 public sealed record StartJob(JobKind Kind);
 
-public sealed record JobView(Guid Id, JobKind Kind, Guid SubjectId, JobState State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
+public sealed record JobView(
+    Guid Id, JobKind Kind, Guid SubjectId, JobState State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
 
 /// <summary>Measures a feature as its plan says, whether it is in the plan of the part or not.</summary>
 public sealed record MeasureRequest(FeaturePlan Feature);
@@ -159,7 +176,8 @@ public sealed record ReadingsView(IReadOnlyList<LabelReading> Readings);
 
 public sealed record Withdrawal(string Why);
 
-public sealed record ReportView(Guid Id, string Number, Guid PieceId, string PartNumber, string Serial, Verdict Verdict, int PlanNumber, string IssuedBy, DateTimeOffset IssuedAt, string PdfSha, string CsvSha, string XlsxSha,
+public sealed record ReportView(Guid Id, string Number, Guid PieceId, string PartNumber, string Serial, Verdict Verdict, int PlanNumber,
+    string IssuedBy, DateTimeOffset IssuedAt, string PdfSha, string CsvSha, string XlsxSha,
     DateTimeOffset? WithdrawnAt, string? WithdrawnBy, string? WithdrawnWhy);
 
 public sealed record AuditView(long Id, DateTimeOffset At, string Who, string Action, string Subject, string Detail);
@@ -167,5 +185,7 @@ public sealed record AuditView(long Id, DateTimeOffset At, string Who, string Ac
 /// <summary>The watched folder and what came of the files last put there.</summary>
 public sealed record IntakeView(string Folder, IReadOnlyList<AuditView> Recent);
 
-public sealed record Capture(Guid PartId, string Serial, int Seed, double Spacing, double Noise, string Unit, int StrayPieces, bool TablePatch, IReadOnlyList<Bostel.Scanner.PlantedError> Errors,
-    string Device = "all-round", double Coat = 0, double NoiseGrowth = 0, double Misregistration = 0, double NarrowestFace = 0, bool Fixture = false, bool Cloud = false);
+public sealed record Capture(Guid PartId, string Serial, int Seed, double Spacing, double Noise, string Unit, int StrayPieces,
+    bool TablePatch, IReadOnlyList<Bostel.Scanner.PlantedError> Errors,
+    string Device = "all-round", double Coat = 0, double NoiseGrowth = 0, double Misregistration = 0, double NarrowestFace = 0,
+    bool Fixture = false, bool Cloud = false);

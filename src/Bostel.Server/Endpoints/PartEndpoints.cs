@@ -24,8 +24,11 @@ public static class PartEndpoints
             var made = await receive.CreatePartAsync(part.Number, part.Name, part.Revision, null, who.Name(), cancel);
             return new PartSummary(made.Id, made.Number, made.Name, made.Revision, null, 0, 0, 0, 0, 1, 0);
         }).WithName("createPart").Needs(Role.Inspector);
-        api.MapPost("/uploads", UploadAsync).WithName("upload").DisableAntiforgery().Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostFile));
-        api.MapPost("/parts/{id:guid}/nominal", async (Guid id, NominalFromUpload upload, JobQueue jobs, BlobStore blobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
+        api.MapPost("/uploads", UploadAsync).WithName("upload").DisableAntiforgery().Needs(Role.Inspector)
+            .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostFile));
+        api.MapPost("/parts/{id:guid}/nominal",
+            async (Guid id, NominalFromUpload upload, JobQueue jobs, BlobStore blobs, BostelContext context, ClaimsPrincipal who,
+            CancellationToken cancel) =>
         {
             _ = LengthUnit.Factor(upload.Unit);
             var name = Texts.FileName(upload.FileName);
@@ -36,7 +39,8 @@ public static class PartEndpoints
 
             await RequirePartAsync(id, context, cancel);
             await blobs.RequireAsync(upload.Sha, cancel);
-            return Views.Of(await jobs.AddAsync(JobKind.Nominal, id, new() { FileSha = upload.Sha, FileName = name, Unit = upload.Unit }, who.Name(), cancel));
+            return Views.Of(await jobs.AddAsync(
+                JobKind.Nominal, id, new() { FileSha = upload.Sha, FileName = name, Unit = upload.Unit }, who.Name(), cancel));
         }).WithName("setNominal").Needs(Role.Inspector);
         api.MapGet("/parts/{id:guid}/nominal", async (Guid id, BostelContext context, MeshCache meshes, CancellationToken cancel) =>
         {
@@ -47,24 +51,37 @@ public static class PartEndpoints
             }
 
             var runner = await meshes.RunnerAsync(nominal.ModelSha, cancel);
-            var faces = runner.Nominal.Faces.Select(f => new FaceView(f.Id, f.Kind, f.Area, f.Internal, NominalModelStore.Numbers(f.Shape) ?? [], f.Center.ToArray(), f.Start, f.End, f.Body, f.Color)).ToList();
-            return new NominalView(nominal.Id, nominal.FileName, nominal.Unit, [nominal.SizeX, nominal.SizeY, nominal.SizeZ], nominal.Area, nominal.Triangles, faces, nominal.Remarks, [.. runner.Nominal.Bodies.Select(b => new BodyView(b.Name, b.Color))]);
+            var faces = runner.Nominal.Faces.Select(f =>
+                new FaceView(f.Id, f.Kind, f.Area, f.Internal, NominalModelStore.Numbers(f.Shape) ?? [], f.Center.ToArray(), f.Start, f.End,
+                    f.Body, f.Color)).ToList();
+            return new NominalView(nominal.Id, nominal.FileName, nominal.Unit, [nominal.SizeX, nominal.SizeY, nominal.SizeZ], nominal.Area,
+                nominal.Triangles, faces, nominal.Remarks, [.. runner.Nominal.Bodies.Select(b => new BodyView(b.Name, b.Color))]);
         }).WithName("nominal").Needs(Role.Reader);
-        api.MapGet("/nominals/{id:guid}/geometry", async (Guid id, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel) =>
+        api.MapGet("/nominals/{id:guid}/geometry",
+            async (Guid id, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel) =>
         {
-            var sha = await context.Nominals.Where(n => n.Id == id).Select(n => n.ModelSha).SingleOrDefaultAsync(cancel) ?? throw new NotFoundException("There is no such nominal.");
+            var sha = await context.Nominals.Where(n => n.Id == id).Select(n => n.ModelSha).SingleOrDefaultAsync(cancel)
+                ?? throw new NotFoundException("There is no such nominal.");
             var model = (await meshes.RunnerAsync(sha, cancel)).Nominal;
             http.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
             return GeometryCodec.Send(model.Mesh, model.FaceOfTriangle, model.Edges);
         }).WithName("nominalGeometry").Needs(Role.Reader);
-        api.MapGet("/parts/{id:guid}/plan", async (Guid id, PlanService plans, CancellationToken cancel) => Views.Of(await plans.GetAsync(id, cancel))).WithName("plan").Needs(Role.Reader);
-        api.MapPut("/parts/{id:guid}/plan", async (Guid id, PlanEdit edit, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
-            Views.Of(await plans.SaveAsync(id, edit.BasedOn, edit.Plan, who.Name(), cancel))).WithName("savePlan").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/parts/{id:guid}/plan/undo", async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
-            Views.Of(await plans.UndoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("undoPlan").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/parts/{id:guid}/plan/redo", async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
-            Views.Of(await plans.RedoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("redoPlan").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/captures", async (Capture capture, JobQueue jobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
+        api.MapGet("/parts/{id:guid}/plan", async (Guid id, PlanService plans, CancellationToken cancel) => Views.Of(
+            await plans.GetAsync(id, cancel))).WithName("plan").Needs(Role.Reader);
+        api.MapPut("/parts/{id:guid}/plan",
+            async (Guid id, PlanEdit edit, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
+            Views.Of(await plans.SaveAsync(id, edit.BasedOn, edit.Plan, who.Name(), cancel))).WithName("savePlan").Needs(Role.Inspector)
+                .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/parts/{id:guid}/plan/undo",
+            async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
+            Views.Of(await plans.UndoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("undoPlan").Needs(Role.Inspector)
+                .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/parts/{id:guid}/plan/redo",
+            async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
+            Views.Of(await plans.RedoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("redoPlan").Needs(Role.Inspector)
+                .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/captures",
+            async (Capture capture, JobQueue jobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             var serial = Texts.Serial(capture.Serial);
             await RequirePartAsync(capture.PartId, context, cancel);
@@ -86,7 +103,8 @@ public static class PartEndpoints
                 Cloud = capture.Cloud,
             }.ToJson();
             _ = Scanner.ScanRecipe.Parse(recipe, "capture");
-            return Views.Of(await jobs.AddAsync(JobKind.Capture, capture.PartId, new() { Serial = serial, Recipe = recipe }, who.Name(), cancel));
+            return Views.Of(
+                await jobs.AddAsync(JobKind.Capture, capture.PartId, new() { Serial = serial, Recipe = recipe }, who.Name(), cancel));
         }).WithName("capture").Needs(Role.Inspector);
     }
 
@@ -102,9 +120,11 @@ public static class PartEndpoints
     private static async Task<FloorView> FloorAsync(BostelContext context, PlanService plans, MeshCache cache, CancellationToken cancel)
     {
         var parts = await context.Parts.AsNoTracking().Include(p => p.Nominal).OrderBy(p => p.Number).ToDictionaryAsync(p => p.Id, cancel);
-        var heads = (await context.PlanRevisions.AsNoTracking().Join(context.Plans, r => r.PlanId, p => p.Id, (r, p) => new { Revision = r, p.Head, p.PartId })
+        var heads = (await context.PlanRevisions.AsNoTracking()
+            .Join(context.Plans, r => r.PlanId, p => p.Id, (r, p) => new { Revision = r, p.Head, p.PartId })
             .Where(r => r.Revision.Number == r.Head).ToListAsync(cancel)).ToDictionary(r => r.PartId, r => r.Revision);
-        var reports = (await context.Reports.AsNoTracking().Where(r => r.WithdrawnAt == null).OrderBy(r => r.IssuedAt).Select(r => new { r.PieceId, r.RunId, r.Number }).ToListAsync(cancel))
+        var reports = (await context.Reports.AsNoTracking().Where(r => r.WithdrawnAt == null).OrderBy(r => r.IssuedAt)
+            .Select(r => new { r.PieceId, r.RunId, r.Number }).ToListAsync(cancel))
             .GroupBy(r => r.PieceId).ToDictionary(g => g.Key, g => g.Last());
         var pieces = await context.Pieces.AsNoTracking().Include(p => p.Run).OrderByDescending(p => p.CreatedAt).ToListAsync(cancel);
         bool InDate(Piece p) => parts[p.PartId].Nominal is { } nominal && p.Run!.Key == cache.Small(
@@ -113,15 +133,19 @@ public static class PartEndpoints
         PieceState StateOf(Piece p) => p.Run is null ? PieceState.Waiting : !InDate(p) ? PieceState.OutOfDate
             : reports.TryGetValue(p.Id, out var report) && report.RunId == p.RunId ? PieceState.Issued : PieceState.Evaluated;
         var summaries = pieces.Select(p => new PieceSummary(
-            p.Id, p.PartId, parts[p.PartId].Number, p.Serial, StateOf(p), p.Run?.Verdict, p.Triangles, p.CreatedAt, p.Problem, reports.GetValueOrDefault(p.Id)?.Number)).ToList();
+            p.Id, p.PartId, parts[p.PartId].Number, p.Serial, StateOf(p), p.Run?.Verdict, p.Triangles, p.CreatedAt, p.Problem,
+            reports.GetValueOrDefault(p.Id)?.Number)).ToList();
         int Count(Guid part, params Verdict?[] verdicts) => summaries.Count(p => p.PartId == part && verdicts.Contains(p.Verdict));
         return new([.. parts.Values.Select(p => new PartSummary(
-            p.Id, p.Number, p.Name, p.Revision, p.NominalId, Count(p.Id, (Verdict?)null), Count(p.Id, Verdict.Conforming), Count(p.Id, Verdict.NonConforming),
-            Count(p.Id, Verdict.NotProven, Verdict.NotMeasured), heads[p.Id].Number, plans.Parsed(heads[p.Id]).Characteristics.Count))], summaries);
+            p.Id, p.Number, p.Name, p.Revision, p.NominalId, Count(p.Id, (Verdict?)null), Count(p.Id, Verdict.Conforming),
+            Count(p.Id, Verdict.NonConforming),
+            Count(p.Id, Verdict.NotProven, Verdict.NotMeasured), heads[p.Id].Number, plans.Parsed(heads[p.Id]).Characteristics.Count))],
+            summaries);
     }
 
     /// <summary>Takes the request's body as it streams in; memory stays flat.</summary>
-    private static async Task<Upload> UploadAsync(string name, HttpRequest request, BlobStore blobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel)
+    private static async Task<Upload> UploadAsync(
+        string name, HttpRequest request, BlobStore blobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel)
     {
         var fileName = Texts.FileName(name);
         var suffix = Path.GetExtension(fileName).ToLowerInvariant();

@@ -13,8 +13,10 @@ public static class PeopleEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/people", async (BostelContext context, CancellationToken cancel) =>
-            (await context.Accounts.AsNoTracking().OrderBy(a => a.NameKey).ToListAsync(cancel)).Select(ViewOf).ToList()).WithName("people").Needs(Role.Administrator);
-        api.MapPost("/people", async (NewPerson person, Accounts accounts, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
+            (await context.Accounts.AsNoTracking().OrderBy(a => a.NameKey).ToListAsync(cancel)).Select(ViewOf).ToList()).WithName("people")
+                .Needs(Role.Administrator);
+        api.MapPost("/people",
+            async (NewPerson person, Accounts accounts, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             var password = Accounts.OneTimePassword();
             var account = await accounts.AddAsync(person.Name, password, person.Role, mustChange: true, cancel);
@@ -22,7 +24,8 @@ public static class PeopleEndpoints
             await context.SaveChangesAsync(cancel);
             return new OneTimePassword(account.Name, password);
         }).WithName("addPerson").Needs(Role.Administrator);
-        api.MapPut("/people/{id:guid}", async (Guid id, PersonChange change, Accounts accounts, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
+        api.MapPut("/people/{id:guid}",
+            async (Guid id, PersonChange change, Accounts accounts, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             if (id == who.AccountId() && change.Disabled)
             {
@@ -31,7 +34,8 @@ public static class PeopleEndpoints
 
             var account = await FindAsync(id, context, cancel);
             await accounts.ChangeAsync(account, change.Role, change.Disabled, cancel);
-            context.Record(who.Name(), change.Disabled ? "disabled a person" : "changed a person", account.Name, $"as {account.Role.ToString().ToLowerInvariant()}");
+            context.Record(who.Name(), change.Disabled ? "disabled a person" : "changed a person", account.Name,
+                $"as {account.Role.ToString().ToLowerInvariant()}");
             await SaveAsync(account, context, cancel);
             return ViewOf(account);
         }).WithName("changePerson").Needs(Role.Administrator);

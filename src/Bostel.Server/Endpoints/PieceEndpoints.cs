@@ -21,25 +21,30 @@ public static class PieceEndpoints
         api.MapPost("/pieces", CreateAsync).WithName("createPiece").Needs(Role.Inspector);
         api.MapGet("/pieces/{id:guid}", GetAsync).WithName("piece").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/jobs", StartAsync).WithName("startJob").Needs(Role.Inspector);
-        api.MapGet("/pieces/{id:guid}/deviation", async (Guid id, string key, StationService stations, HttpContext http, CancellationToken cancel) =>
+        api.MapGet("/pieces/{id:guid}/deviation",
+            async (Guid id, string key, StationService stations, HttpContext http, CancellationToken cancel) =>
         {
             var (scan, _, _) = await stations.AlignedAsync(key, cancel);
             http.Response.Headers.CacheControl = StageCaching;
             var values = Array.ConvertAll(scan.Deviations.Values, v => (float)v);
             return TypedResults.Bytes(MemoryMarshal.AsBytes(values.AsSpan()).ToArray(), "application/octet-stream");
         }).WithName("deviation").Needs(Role.Reader);
-        api.MapGet("/pieces/{id:guid}/transform", async (Guid id, StationService stations, BostelContext context, CancellationToken cancel) =>
+        api.MapGet("/pieces/{id:guid}/transform",
+            async (Guid id, StationService stations, BostelContext context, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
             var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
             var aligned = shown.Aligned?.Outcome ?? throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
             return TypedResults.File(
-                JsonSerializer.SerializeToUtf8Bytes(new { transform = aligned.Result.Transform.ToArray(), method = MethodWords.Of(aligned.How) }), "application/json",
+                JsonSerializer.SerializeToUtf8Bytes(
+                    new { transform = aligned.Result.Transform.ToArray(), method = MethodWords.Of(aligned.How) }), "application/json",
                 $"{w.Piece.Part!.Number}-{w.Piece.Serial}.transform.json");
         }).WithName("transform").Needs(Role.Reader);
-        api.MapPost("/pieces/{id:guid}/measure", async (Guid id, MeasureRequest request, StationService stations, CancellationToken cancel) =>
+        api.MapPost("/pieces/{id:guid}/measure",
+            async (Guid id, MeasureRequest request, StationService stations, CancellationToken cancel) =>
         {
-            var (scan, aligned, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
+            var (scan, aligned, runner) = await stations.AlignedAsync(
+                await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
             if (!aligned.Result.Resembles)
             {
                 throw new BadInputException(InspectionRunner.Unlike(aligned.Result));
@@ -48,14 +53,16 @@ public static class PieceEndpoints
             var result = await Task.Run(() => runner.Measure(request.Feature, scan), cancel);
             return new MeasuredView(MeasuredFeature.Of(result), result.Vertices, result.Residuals);
         }).WithName("measure").Needs(Role.Reader);
-        api.MapPost("/pieces/{id:guid}/readings", async (Guid id, ReadingsRequest request, StationService stations, CancellationToken cancel) =>
+        api.MapPost("/pieces/{id:guid}/readings",
+            async (Guid id, ReadingsRequest request, StationService stations, CancellationToken cancel) =>
         {
             if (request.Labels.Count > ComparePlan.MostLabels)
             {
                 throw new BadInputException($"labels: at most {ComparePlan.MostLabels} at once.");
             }
 
-            var (scan, _, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
+            var (scan, _, runner) = await stations.AlignedAsync(
+                await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
             return new ReadingsView(await Task.Run(() => runner.ReadLabels(scan, request.Labels), cancel));
         }).WithName("readings").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/figures/{index:int}", async (Guid id, int index, StationService stations, CancellationToken cancel) =>
@@ -67,7 +74,8 @@ public static class PieceEndpoints
             }
 
             var (scan, _, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(w, cancel), cancel);
-            return TypedResults.Bytes(await Task.Run(() => ReportFigures.Draw(w.Plan.Figures[index], scan, runner).Png, cancel), "image/png");
+            return TypedResults.Bytes(
+                await Task.Run(() => ReportFigures.Draw(w.Plan.Figures[index], scan, runner).Png, cancel), "image/png");
         }).WithName("figurePicture").Needs(Role.Reader);
     }
 
@@ -75,7 +83,8 @@ public static class PieceEndpoints
     internal const string StageCaching = "private, max-age=86400, immutable";
 
     private static async Task<PieceView> CreateAsync(
-        NewPiece piece, BostelContext context, BlobStore blobs, JobQueue jobs, PlanService plans, ClaimsPrincipal who, CancellationToken cancel)
+        NewPiece piece, BostelContext context, BlobStore blobs, JobQueue jobs, PlanService plans, ClaimsPrincipal who,
+        CancellationToken cancel)
     {
         var (serial, name) = (Texts.Serial(piece.Serial), Texts.FileName(piece.FileName));
         _ = LengthUnit.Factor(piece.Unit);
@@ -108,18 +117,24 @@ public static class PieceEndpoints
 
     private static async Task<PieceView> GetAsync(Guid id, BostelContext context, PlanService plans, CancellationToken cancel)
     {
-        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new NotFoundException("There is no such piece.");
+        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal)
+            .SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new NotFoundException("There is no such piece.");
         var plan = await plans.GetAsync(piece.PartId, cancel);
-        var keys = piece.Part!.Nominal is { } nominal ? OutcomeKeys.Of(Workpiece.SourceOf(piece), Workpiece.SourceOf(nominal), plan.Plan) : null;
+        var keys = piece.Part!.Nominal is { } nominal
+            ? OutcomeKeys.Of(Workpiece.SourceOf(piece), Workpiece.SourceOf(nominal), plan.Plan)
+            : null;
         var shown = await ShownRecord.LoadAsync(context, piece, keys, cancel);
-        var jobs = await context.Jobs.AsNoTracking().Where(j => j.SubjectId == id).OrderByDescending(j => j.CreatedAt).Take(5).ToListAsync(cancel);
-        var report = await context.Reports.AsNoTracking().Where(r => r.PieceId == id && r.WithdrawnAt == null).OrderByDescending(r => r.IssuedAt).FirstOrDefaultAsync(cancel);
+        var jobs = await context.Jobs.AsNoTracking().Where(j => j.SubjectId == id).OrderByDescending(j => j.CreatedAt).Take(5)
+            .ToListAsync(cancel);
+        var report = await context.Reports.AsNoTracking().Where(r => r.PieceId == id && r.WithdrawnAt == null)
+            .OrderByDescending(r => r.IssuedAt).FirstOrDefaultAsync(cancel);
         return PieceViews.Of(piece, plan, shown, jobs, report);
     }
 
     /// <summary>Puts the work into the queue; judging alone, which takes milliseconds, is done at once.</summary>
     private static async Task<JobView> StartAsync(
-        Guid id, StartJob request, JobQueue jobs, JobRunner runner, StationService stations, BostelContext context, ClaimsPrincipal who, CancellationToken cancel)
+        Guid id, StartJob request, JobQueue jobs, JobRunner runner, StationService stations, BostelContext context, ClaimsPrincipal who,
+        CancellationToken cancel)
     {
         if (request.Kind is JobKind.Nominal or JobKind.Receive or JobKind.Capture)
         {

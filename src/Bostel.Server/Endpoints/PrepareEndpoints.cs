@@ -20,7 +20,8 @@ public static class PrepareEndpoints
 
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapPost("/pieces/{id:guid}/unit", async (Guid id, UnitChange change, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
+        api.MapPost("/pieces/{id:guid}/unit",
+            async (Guid id, UnitChange change, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             _ = LengthUnit.Factor(change.Unit);
             var piece = await PieceAsync(id, context.Pieces, cancel);
@@ -39,23 +40,32 @@ public static class PrepareEndpoints
         }).WithName("loosePieces").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/geometry", GeometryAsync).WithName("pieceGeometry").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/export", ExportAsync).WithName("export").Needs(Role.Reader);
-        api.MapPost("/pieces/{id:guid}/preview", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http, CancellationToken cancel) =>
+        api.MapPost("/pieces/{id:guid}/preview",
+            async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http,
+            CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
             var prepared = await TriedAsync(w, request.Steps, meshes, TaskProgress.Of(http, events), cancel);
             var sheet = await meshes.SheetAsync(prepared.Mesh, cancel);
-            return new PreviewView(prepared.Record, sheet, PrepareAdvice.For(sheet, (await meshes.RunnerAsync(w.Nominal.ModelSha, cancel)).Pieces(prepared.Mesh)), prepared.Displacements?.Max() ?? 0);
+            return new PreviewView(prepared.Record, sheet, PrepareAdvice.For(
+                sheet, (await meshes.RunnerAsync(w.Nominal.ModelSha, cancel)).Pieces(prepared.Mesh)), prepared.Displacements?.Max() ?? 0);
         }).WithName("preview").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/pieces/{id:guid}/preview/geometry", async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http, CancellationToken cancel) =>
+        api.MapPost("/pieces/{id:guid}/preview/geometry",
+            async (Guid id, PreviewRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http,
+            CancellationToken cancel) =>
         {
-            var prepared = await TriedAsync(await stations.OpenAsync(id, cancel), request.Steps, meshes, TaskProgress.Of(http, events), cancel);
+            var prepared =
+                await TriedAsync(await stations.OpenAsync(id, cancel), request.Steps, meshes, TaskProgress.Of(http, events), cancel);
             return GeometryCodec.Send(prepared.Mesh, values: prepared.Displacements);
         }).WithName("previewGeometry").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/pieces/{id:guid}/selection", SelectAsync).WithName("select").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/pieces/{id:guid}/anchor", AnchorAsync).WithName("anchor").Needs(Role.Inspector).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/pieces/{id:guid}/selection", SelectAsync).WithName("select").Needs(Role.Inspector)
+            .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapPost("/pieces/{id:guid}/anchor", AnchorAsync).WithName("anchor").Needs(Role.Inspector)
+            .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
     }
 
-    private static async Task<IResult> ChangeColumnsAsync(Guid id, ColumnsChange change, BostelContext context, JobQueue jobs, ClaimsPrincipal who, CancellationToken cancel)
+    private static async Task<IResult> ChangeColumnsAsync(
+        Guid id, ColumnsChange change, BostelContext context, JobQueue jobs, ClaimsPrincipal who, CancellationToken cancel)
     {
         var columns = PointColumns.Parse(change.Columns).ToString();
         var piece = await PieceAsync(id, context.Pieces, cancel);
@@ -65,12 +75,15 @@ public static class PrepareEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<SheetView> SheetAsync(Guid id, BostelContext context, MeshCache meshes, BlobStore blobs, CancellationToken cancel)
+    private static async Task<SheetView> SheetAsync(
+        Guid id, BostelContext context, MeshCache meshes, BlobStore blobs, CancellationToken cancel)
     {
         var piece = await PieceAsync(id, context.Pieces.AsNoTracking(), cancel);
         var scan = await ScanAsync(piece, meshes, cancel);
         var sheet = await meshes.SheetAsync(scan, cancel);
-        var lines = piece.Columns is null ? [] : PointColumns.FirstLines(await HeadAsync(await blobs.FileAsync(piece.FileSha, cancel), cancel), LinesShown);
+        var lines = piece.Columns is null
+            ? []
+            : PointColumns.FirstLines(await HeadAsync(await blobs.FileAsync(piece.FileSha, cancel), cancel), LinesShown);
         return new(sheet, PrepareAdvice.For(sheet, await PiecesOfAsync(piece, scan, meshes, cancel)), piece.Columns, lines);
     }
 
@@ -83,7 +96,8 @@ public static class PrepareEndpoints
     }
 
     /// <param name="prepared">The key of a prepared scan; the raw scan without one.</param>
-    private static async Task<IResult> GeometryAsync(Guid id, string? prepared, StationService stations, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel)
+    private static async Task<IResult> GeometryAsync(Guid id, string? prepared, StationService stations, BostelContext context,
+        MeshCache meshes, HttpContext http, CancellationToken cancel)
     {
         if (prepared is null)
         {
@@ -95,7 +109,8 @@ public static class PrepareEndpoints
     }
 
     /// <summary>The scan in an open format: raw, or prepared and (when it is aligned) in nominal coordinates with its deviations.</summary>
-    private static async Task<IResult> ExportAsync(Guid id, string format, bool prepared, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel)
+    private static async Task<IResult> ExportAsync(
+        Guid id, string format, bool prepared, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel)
     {
         var piece = await PieceAsync(id, context.Pieces.AsNoTracking(), cancel);
         var name = $"{piece.Part!.Number}-{piece.Serial}.{format}";
@@ -137,7 +152,8 @@ public static class PrepareEndpoints
         return TypedResults.Stream(memory, "application/octet-stream", name);
     }
 
-    private static async Task<SelectionView> SelectAsync(Guid id, SelectionRequest request, StationService stations, MeshCache meshes, EventHub events, HttpContext http, CancellationToken cancel)
+    private static async Task<SelectionView> SelectAsync(Guid id, SelectionRequest request, StationService stations, MeshCache meshes,
+        EventHub events, HttpContext http, CancellationToken cancel)
     {
         var w = await stations.OpenAsync(id, cancel);
         var mesh = (await TriedAsync(w, request.Steps, meshes, TaskProgress.Of(http, events), cancel)).Mesh;
@@ -158,8 +174,11 @@ public static class PrepareEndpoints
         return new(count, selected.Length, area, Convert.ToBase64String(mask));
     }
 
-    /// <summary>Brings what was drawn on a scan into nominal coordinates, so that the step means the same place on the next piece.</summary>
-    private static async Task<AnchorView> AnchorAsync(Guid id, AnchorRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
+    /// <summary>
+    /// Brings what was drawn on a scan into nominal coordinates, so that the step means the same place on the next piece.
+    /// </summary>
+    private static async Task<AnchorView> AnchorAsync(
+        Guid id, AnchorRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
     {
         request.Step.Check("step");
         if (!request.Step.IsTiedToScan())
@@ -176,20 +195,26 @@ public static class PrepareEndpoints
         }
         catch (BadInputException e)
         {
-            return new(request.Step, $"The step stays tied to this scan's own coordinates and will not carry over to the next piece. {e.Message}");
+            return new(request.Step,
+                $"The step stays tied to this scan's own coordinates and will not carry over to the next piece. {e.Message}");
         }
     }
 
-    private static Task<Core.Plans.PreparedScan> TriedAsync(Workpiece w, IReadOnlyList<PrepareStep> steps, MeshCache meshes, IProgress<Core.Plans.RunProgress>? progress, CancellationToken cancel) =>
-        w.Piece.Problem is { } problem ? throw new BadInputException(problem) : meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, steps, progress, cancel);
+    private static Task<Core.Plans.PreparedScan> TriedAsync(Workpiece w, IReadOnlyList<PrepareStep> steps, MeshCache meshes,
+        IProgress<Core.Plans.RunProgress>? progress, CancellationToken cancel) =>
+        w.Piece.Problem is { } problem
+            ? throw new BadInputException(problem)
+            : meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, steps, progress, cancel);
 
-    private static async Task<IReadOnlyList<Core.Preparation.Piece>> PiecesOfAsync(Piece piece, TriangleMesh scan, MeshCache meshes, CancellationToken cancel) =>
+    private static async Task<IReadOnlyList<Core.Preparation.Piece>> PiecesOfAsync(
+        Piece piece, TriangleMesh scan, MeshCache meshes, CancellationToken cancel) =>
         scan.TriangleCount == 0 ? []
         : piece.Part!.Nominal is { } nominal ? (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Pieces(scan)
         : LoosePieces.Find(scan, null).Pieces;
 
     private static async Task<Piece> PieceAsync(Guid id, IQueryable<Piece> pieces, CancellationToken cancel) =>
-        await pieces.Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw new NotFoundException("There is no such piece.");
+        await pieces.Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel)
+            ?? throw new NotFoundException("There is no such piece.");
 
     private static async Task<TriangleMesh> ScanAsync(Piece piece, MeshCache meshes, CancellationToken cancel) =>
         piece.Problem is { } problem ? throw new BadInputException(problem) : await meshes.ScanAsync(Workpiece.SourceOf(piece), cancel);

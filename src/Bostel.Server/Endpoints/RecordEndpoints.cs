@@ -14,7 +14,8 @@ public static class RecordEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/jobs/{id:guid}", async (Guid id, BostelContext context, CancellationToken cancel) =>
-            Views.Of(await context.Jobs.AsNoTracking().SingleOrDefaultAsync(j => j.Id == id, cancel) ?? throw new NotFoundException("There is no such job."))).WithName("job").Needs(Role.Reader);
+            Views.Of(await context.Jobs.AsNoTracking().SingleOrDefaultAsync(j => j.Id == id, cancel)
+                ?? throw new NotFoundException("There is no such job."))).WithName("job").Needs(Role.Reader);
         api.MapPost("/jobs/{id:guid}/cancel", async (Guid id, JobQueue jobs, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             await jobs.CancelAsync(id, who.Name(), cancel);
@@ -27,12 +28,17 @@ public static class RecordEndpoints
             return TypedResults.ServerSentEvents(hub.ListenAsync(who.AccountId()!.Value, cancel));
         }).ExcludeFromDescription().Needs(Role.Reader);
         api.MapGet("/intake", async (IntakeOptions options, BostelContext context, CancellationToken cancel) =>
-            new IntakeView(options.Folder, [.. (await context.Audit.AsNoTracking().Where(a => a.Who == IntakeService.Who).OrderByDescending(a => a.Id).Take(20).ToListAsync(cancel)).Select(Views.Of)])).WithName("intake").Needs(Role.Reader);
+            new IntakeView(options.Folder,
+                [.. (await context.Audit.AsNoTracking().Where(a => a.Who == IntakeService.Who).OrderByDescending(a => a.Id).Take(20)
+                .ToListAsync(cancel)).Select(Views.Of)])).WithName("intake").Needs(Role.Reader);
         api.MapGet("/reports", async (BostelContext context, CancellationToken cancel) =>
-            (await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).OrderByDescending(r => r.IssuedAt).Take(500).ToListAsync(cancel)).Select(Views.Of).ToList()).WithName("reports").Needs(Role.Reader);
-        api.MapGet("/reports/{id:guid}/{format}", async (Guid id, string format, BostelContext context, BlobStore blobs, CancellationToken cancel) =>
+            (await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).OrderByDescending(r => r.IssuedAt)
+                .Take(500).ToListAsync(cancel)).Select(Views.Of).ToList()).WithName("reports").Needs(Role.Reader);
+        api.MapGet("/reports/{id:guid}/{format}",
+            async (Guid id, string format, BostelContext context, BlobStore blobs, CancellationToken cancel) =>
         {
-            var report = await context.Reports.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw new NotFoundException("There is no such report.");
+            var report = await context.Reports.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
+                ?? throw new NotFoundException("There is no such report.");
             var (sha, type) = format switch
             {
                 "pdf" => (report.PdfSha, "application/pdf"),
@@ -42,13 +48,16 @@ public static class RecordEndpoints
             };
             return TypedResults.File(await blobs.BytesAsync(sha, cancel), type, format == "pdf" ? null : $"{report.Number}.{format}");
         }).WithName("reportFile").Needs(Role.Reader);
-        api.MapPost("/reports/{id:guid}/withdrawal", async (Guid id, Withdrawal withdrawal, ReportService reports, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
+        api.MapPost("/reports/{id:guid}/withdrawal",
+            async (Guid id, Withdrawal withdrawal, ReportService reports, BostelContext context, ClaimsPrincipal who,
+            CancellationToken cancel) =>
         {
             var report = await reports.WithdrawAsync(id, withdrawal.Why, who.Name(), cancel);
             await EventHub.NotifyAsync(context, new("report", id, report.PieceId), cancel);
             return Views.Of(report);
         }).WithName("withdrawReport").Needs(Role.Approver);
         api.MapGet("/log", async (BostelContext context, CancellationToken cancel) =>
-            (await context.Audit.AsNoTracking().OrderByDescending(a => a.Id).Take(300).ToListAsync(cancel)).Select(Views.Of).ToList()).WithName("log").Needs(Role.Reader);
+            (await context.Audit.AsNoTracking().OrderByDescending(a => a.Id).Take(300).ToListAsync(cancel)).Select(Views.Of).ToList())
+                .WithName("log").Needs(Role.Reader);
     }
 }

@@ -33,10 +33,12 @@ public static class SessionEndpoints
         app.MapGet("/api/session", (ClaimsPrincipal who) => who.Role() is { } role
             ? new SessionView(who.Name(), role, who.HasClaim(Roles.MustChange, "true"))
             : new SessionView("", null, false)).WithName("session");
-        app.MapPost("/api/session/password", ChangePasswordAsync).WithName("changePassword").WithMetadata(new RequestSizeLimitAttribute(MostBody)).RequireAuthorization();
+        app.MapPost("/api/session/password", ChangePasswordAsync).WithName("changePassword")
+            .WithMetadata(new RequestSizeLimitAttribute(MostBody)).RequireAuthorization();
     }
 
-    private static async Task<SessionView> SignInAsync(SignIn request, HttpContext http, BostelContext context, Accounts accounts, SignInGuard guard, CancellationToken cancel)
+    private static async Task<SessionView> SignInAsync(
+        SignIn request, HttpContext http, BostelContext context, Accounts accounts, SignInGuard guard, CancellationToken cancel)
     {
         var from = http.Connection.RemoteIpAddress;
         await guard.RequireFreeAsync(from, request.User, cancel);

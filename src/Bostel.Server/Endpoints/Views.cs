@@ -12,6 +12,8 @@ public static class Views
 
     public static PlanView Of(StoredPlan p) => new(p.Number, p.CanUndo, p.CanRedo, p.Plan);
 
-    public static ReportView Of(Report r) => new(r.Id, r.Number, r.PieceId, r.Piece!.Part!.Number, r.Piece.Serial, r.Verdict, r.PlanNumber, r.IssuedBy, r.IssuedAt, r.PdfSha, r.CsvSha, r.XlsxSha,
+    public static ReportView Of(Report r) =>
+        new(r.Id, r.Number, r.PieceId, r.Piece!.Part!.Number, r.Piece.Serial, r.Verdict, r.PlanNumber, r.IssuedBy, r.IssuedAt, r.PdfSha,
+            r.CsvSha, r.XlsxSha,
         r.WithdrawnAt, r.WithdrawnBy, r.WithdrawnWhy);
 }

@@ -4,8 +4,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Jobs;
 
 /// <summary>
-/// How workers of any number of processes share the queue. A worker takes the oldest job that waits or whose lease has ended, and holds it by a lease it
-/// renews; times are the database's own, so that clocks need not agree.
+/// How workers of any number of processes share the queue. A worker takes the oldest job that waits or whose lease has ended, and holds it
+/// by a lease it renews; times are the database's own, so that clocks need not agree.
 /// </summary>
 public sealed class JobLease(BostelContext context)
 {
@@ -31,7 +31,9 @@ public sealed class JobLease(BostelContext context)
     public async Task<bool> RenewAsync(Guid job, CancellationToken cancel) => await context.Database.ExecuteSqlAsync(
         $"""UPDATE "Jobs" SET "LeaseUntil" = now() + make_interval(secs => {Seconds}) WHERE "Id" = {job} AND "Worker" = {Me} AND "State" = 'Running'""", cancel) == 1;
 
-    /// <summary>Whether the job is still this worker's, holding its row until the transaction ends, so that nobody can take it before.</summary>
+    /// <summary>
+    /// Whether the job is still this worker's, holding its row until the transaction ends, so that nobody can take it before.
+    /// </summary>
     public async Task<bool> HoldAsync(Guid job) => (await context.Database.SqlQuery<Guid>(
         $"""SELECT "Id" AS "Value" FROM "Jobs" WHERE "Id" = {job} AND "Worker" = {Me} AND "State" = 'Running' AND NOT "CancelRequested" FOR UPDATE""").ToListAsync()).Count == 1;
 
@@ -45,10 +47,13 @@ public sealed class JobLease(BostelContext context)
     /// <summary>Ends the leases of processes of this machine that are gone, so that their jobs need not wait for it.</summary>
     public async Task FreeOfTheDeadAsync(CancellationToken cancel)
     {
-        var holders = await context.Jobs.Where(j => j.State == JobState.Running && j.Worker != null).Select(j => j.Worker!).Distinct().ToListAsync(cancel);
-        foreach (var holder in holders.Where(h => h.StartsWith(Machine, StringComparison.Ordinal) && !ProcessMark.Lives(h[Machine.Length..])))
+        var holders = await context.Jobs.Where(j => j.State == JobState.Running && j.Worker != null).Select(j => j.Worker!).Distinct()
+            .ToListAsync(cancel);
+        foreach (var holder in holders.Where(
+            h => h.StartsWith(Machine, StringComparison.Ordinal) && !ProcessMark.Lives(h[Machine.Length..])))
         {
-            await context.Database.ExecuteSqlAsync($"""UPDATE "Jobs" SET "LeaseUntil" = NULL WHERE "State" = 'Running' AND "Worker" = {holder}""", cancel);
+            await context.Database.ExecuteSqlAsync(
+                $"""UPDATE "Jobs" SET "LeaseUntil" = NULL WHERE "State" = 'Running' AND "Worker" = {holder}""", cancel);
         }
     }
 

@@ -6,10 +6,11 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Jobs;
 
 /// <summary>
-/// Beside a running job: writes its progress to the database a few times a second, renews its lease, and looks there for a request to cancel. Reports from
-/// many threads only set the latest value; one loop writes.
+/// Beside a running job: writes its progress to the database a few times a second, renews its lease, and looks there for a request to
+/// cancel. Reports from many threads only set the latest value; one loop writes.
 /// </summary>
-public sealed class JobProgress(IDbContextFactory<BostelContext> contexts, Guid job, Guid subject, CancellationTokenSource cancel) : IProgress<RunProgress>
+public sealed class JobProgress(
+    IDbContextFactory<BostelContext> contexts, Guid job, Guid subject, CancellationTokenSource cancel) : IProgress<RunProgress>
 {
     private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(250);
     private static readonly TimeSpan Renewal = TimeSpan.FromSeconds(JobLease.Seconds / 6.0);
@@ -80,7 +81,8 @@ public sealed class JobProgress(IDbContextFactory<BostelContext> contexts, Guid 
 
         if (latest is { } p)
         {
-            await context.Jobs.Where(j => j.Id == job && j.Worker == JobLease.Me).ExecuteUpdateAsync(s => s.SetProperty(j => j.Share, p.Share).SetProperty(j => j.What, p.What), stop);
+            await context.Jobs.Where(j => j.Id == job && j.Worker == JobLease.Me)
+                .ExecuteUpdateAsync(s => s.SetProperty(j => j.Share, p.Share).SetProperty(j => j.What, p.What), stop);
             await EventHub.NotifyAsync(context, new("job", job, subject), stop);
         }
     }

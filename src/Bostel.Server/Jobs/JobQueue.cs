@@ -25,7 +25,8 @@ public sealed class JobQueue(BostelContext context)
     /// <summary>Adds a job together with whatever else was added to the context: all of it is in the database, or nothing.</summary>
     /// <exception cref="ConflictException">Work on the same thing is waiting or under way.</exception>
     /// <param name="mine">The caller runs it itself, at once: no worker takes it.</param>
-    public async Task<Job> AddAsync(JobKind kind, Guid subject, JobArguments arguments, string who, CancellationToken cancel = default, bool mine = false)
+    public async Task<Job> AddAsync(
+        JobKind kind, Guid subject, JobArguments arguments, string who, CancellationToken cancel = default, bool mine = false)
     {
         var now = DateTimeOffset.UtcNow;
         var job = new Job
@@ -61,16 +62,20 @@ public sealed class JobQueue(BostelContext context)
     /// <exception cref="NotFoundException">There is no such job.</exception>
     public async Task CancelAsync(Guid id, string who, CancellationToken cancel = default)
     {
-        var job = await context.Jobs.AsNoTracking().SingleOrDefaultAsync(j => j.Id == id, cancel) ?? throw new NotFoundException("There is no such job.");
+        var job = await context.Jobs.AsNoTracking().SingleOrDefaultAsync(j => j.Id == id, cancel)
+            ?? throw new NotFoundException("There is no such job.");
         var now = DateTimeOffset.UtcNow;
         await context.InTransactionAsync(async () =>
         {
             var stopped = await context.Jobs.Where(j => j.Id == id && j.State == JobState.Queued).ExecuteUpdateAsync(
-                s => s.SetProperty(j => j.State, JobState.Cancelled).SetProperty(j => j.What, "Cancelled").SetProperty(j => j.FinishedAt, now), cancel);
-            var told = await context.Jobs.Where(j => j.Id == id && j.State == JobState.Running).ExecuteUpdateAsync(s => s.SetProperty(j => j.CancelRequested, true), cancel);
+                s => s.SetProperty(j => j.State, JobState.Cancelled).SetProperty(
+                    j => j.What, "Cancelled").SetProperty(j => j.FinishedAt, now), cancel);
+            var told = await context.Jobs.Where(j => j.Id == id && j.State == JobState.Running)
+                .ExecuteUpdateAsync(s => s.SetProperty(j => j.CancelRequested, true), cancel);
             if (stopped + told > 0)
             {
-                context.Record(who, "cancelled", JsonNamingPolicy.KebabCaseLower.ConvertName(job.Kind.ToString()), string.Create(CultureInfo.InvariantCulture, $"job {id}"));
+                context.Record(who, "cancelled", JsonNamingPolicy.KebabCaseLower.ConvertName(job.Kind.ToString()),
+                    string.Create(CultureInfo.InvariantCulture, $"job {id}"));
             }
         }, cancel);
         await EventHub.NotifyAsync(context, new("job", id, job.SubjectId), cancel);

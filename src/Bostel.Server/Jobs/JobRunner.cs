@@ -7,11 +7,13 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Jobs;
 
 /// <summary>
-/// Runs one job that this process holds. Whatever a job keeps, it keeps in a transaction that first makes sure that the job is still its own; so a job that
-/// was given up, cancelled or taken by another process leaves nothing. Losing the database is not the job's failure: it goes back to the queue.
+/// Runs one job that this process holds. Whatever a job keeps, it keeps in a transaction that first makes sure that the job is still its
+/// own; so a job that was given up, cancelled or taken by another process leaves nothing. Losing the database is not the job's failure: it
+/// goes back to the queue.
 /// </summary>
 public sealed class JobRunner(
-    IDbContextFactory<BostelContext> contexts, StationService stations, ReceiveService receive, ReportService reports, JobLease lease, ILogger<JobRunner> log)
+    IDbContextFactory<BostelContext> contexts, StationService stations, ReceiveService receive, ReportService reports, JobLease lease,
+    ILogger<JobRunner> log)
 {
     private const int MostAttempts = 5;
 
@@ -22,7 +24,8 @@ public sealed class JobRunner(
     {
         if (job.CancelRequested || job.Attempts > MostAttempts)
         {
-            await EndAsync(job, job.CancelRequested ? JobState.Cancelled : JobState.Failed, job.CancelRequested ? null : $"The work was begun {MostAttempts} times and its process died each time.");
+            await EndAsync(job, job.CancelRequested ? JobState.Cancelled : JobState.Failed,
+                job.CancelRequested ? null : $"The work was begun {MostAttempts} times and its process died each time.");
             return;
         }
 
@@ -67,7 +70,8 @@ public sealed class JobRunner(
     {
         var cancelled = new TaskCompletionSource();
         await using var registration = cancel.Register(() => cancelled.TrySetResult());
-        if (await Task.WhenAny(work, cancelled.Task) != work && await Task.WhenAny(work, Task.Delay(Patience, CancellationToken.None)) != work)
+        if (await Task.WhenAny(work, cancelled.Task) != work
+            && await Task.WhenAny(work, Task.Delay(Patience, CancellationToken.None)) != work)
         {
             _ = work.ContinueWith(t => t.Exception, CancellationToken.None, TaskContinuationOptions.OnlyOnFaulted, TaskScheduler.Default);
             return new OperationCanceledException("The work was cancelled.");
@@ -104,7 +108,8 @@ public sealed class JobRunner(
                 await reports.IssueAsync(await stations.OpenAsync(job.SubjectId, cancel), job.Id, job.CreatedBy, progress, Held, cancel);
                 return;
             default:
-                await stations.RunAsync(await stations.OpenAsync(job.SubjectId, cancel), StationOf(job.Kind), job.CreatedBy, progress, Held, cancel);
+                await stations.RunAsync(
+                    await stations.OpenAsync(job.SubjectId, cancel), StationOf(job.Kind), job.CreatedBy, progress, Held, cancel);
                 return;
         }
     }
@@ -137,9 +142,12 @@ public sealed class JobRunner(
         var what = state switch { JobState.Done => "Done", JobState.Cancelled => "Cancelled", _ => "Failed" };
         await PersistAsync(async (context, _) =>
         {
-            var mine = await context.Jobs.Where(j => j.Id == job.Id && j.Worker == JobLease.Me && j.State == JobState.Running).ExecuteUpdateAsync(s => s
-                .SetProperty(j => j.State, state).SetProperty(j => j.Error, error).SetProperty(j => j.FinishedAt, now).SetProperty(j => j.What, what)
-                .SetProperty(j => j.Share, j => state == JobState.Done ? 1 : j.Share).SetProperty(j => j.LeaseUntil, (DateTimeOffset?)null));
+            var mine = await context.Jobs.Where(j => j.Id == job.Id && j.Worker == JobLease.Me && j.State == JobState.Running)
+                .ExecuteUpdateAsync(s => s
+                .SetProperty(j => j.State, state).SetProperty(j => j.Error, error).SetProperty(j => j.FinishedAt, now)
+                    .SetProperty(j => j.What, what)
+                .SetProperty(j => j.Share, j => state == JobState.Done ? 1 : j.Share)
+                    .SetProperty(j => j.LeaseUntil, (DateTimeOffset?)null));
             if (mine == 1 && state == JobState.Failed && job.Kind == JobKind.Receive)
             {
                 await context.Pieces.Where(p => p.Id == job.SubjectId).ExecuteUpdateAsync(s => s.SetProperty(p => p.Problem, error));

@@ -4,7 +4,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Security;
 
-/// <summary>A database without accounts gets one administrator, with a password of its own: given by whoever starts the server, or told once on its console.</summary>
+/// <summary>
+/// A database without accounts gets one administrator, with a password of its own: given by whoever starts the server, or told once on its
+/// console.
+/// </summary>
 public static class FirstAccount
 {
     public const string Name = "administrator";

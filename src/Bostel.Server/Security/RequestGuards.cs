@@ -31,7 +31,12 @@ public static class RequestGuards
             return;
         }
 
-        var options = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto | ForwardedHeaders.XForwardedHost };
+        var options =
+            new ForwardedHeadersOptions
+            {
+                ForwardedHeaders =
+                ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto | ForwardedHeaders.XForwardedHost
+            };
         options.KnownProxies.Clear();
         options.KnownIPNetworks.Clear();
         foreach (var proxy in proxies.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
@@ -60,7 +65,8 @@ public static class RequestGuards
         headers["Cross-Origin-Resource-Policy"] = "same-origin";
         if (!Safe.Contains(http.Request.Method) && !FromHere(http.Request))
         {
-            await TypedResults.Problem("The request came from a page of another site and was refused.", statusCode: StatusCodes.Status403Forbidden).ExecuteAsync(http);
+            await TypedResults.Problem("The request came from a page of another site and was refused.",
+                statusCode: StatusCodes.Status403Forbidden).ExecuteAsync(http);
             return;
         }
 

@@ -20,7 +20,8 @@ public static class Roles
         var authorization = services.AddAuthorizationBuilder();
         foreach (var role in Enum.GetValues<Role>())
         {
-            authorization.AddPolicy(PolicyOf(role), p => p.RequireAssertion(c => c.User.Role() is { } held && held >= role && !c.User.HasClaim(MustChange, "true")));
+            authorization.AddPolicy(PolicyOf(role),
+                p => p.RequireAssertion(c => c.User.Role() is { } held && held >= role && !c.User.HasClaim(MustChange, "true")));
         }
     }
 
@@ -32,9 +33,11 @@ public static class Roles
     public static string Name(this ClaimsPrincipal who) => who.Identity?.Name ?? "";
 
     /// <summary>The signed-in person's role; null without a sign-in.</summary>
-    public static Role? Role(this ClaimsPrincipal who) => Enum.TryParse<Role>(who.FindFirstValue(ClaimTypes.Role), out var role) ? role : null;
+    public static Role? Role(this ClaimsPrincipal who) =>
+        Enum.TryParse<Role>(who.FindFirstValue(ClaimTypes.Role), out var role) ? role : null;
 
-    public static Guid? AccountId(this ClaimsPrincipal who) => Guid.TryParse(who.FindFirstValue(ClaimTypes.NameIdentifier), out var id) ? id : null;
+    public static Guid? AccountId(this ClaimsPrincipal who) =>
+        Guid.TryParse(who.FindFirstValue(ClaimTypes.NameIdentifier), out var id) ? id : null;
 
     private static string PolicyOf(Role role) => $"role {role}";
 }

@@ -6,8 +6,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Security;
 
 /// <summary>
-/// Slows guessing down, by address and by name, over all servers. Nobody can lock another person out: the limit by name does not hold for addresses from
-/// which that person has signed in before, and an address is limited for itself only.
+/// Slows guessing down, by address and by name, over all servers. Nobody can lock another person out: the limit by name does not hold for
+/// addresses from which that person has signed in before, and an address is limited for itself only.
 /// </summary>
 public sealed class SignInGuard(BostelContext context)
 {
@@ -22,15 +22,18 @@ public sealed class SignInGuard(BostelContext context)
         var (now, address, key) = (DateTimeOffset.UtcNow, AddressOf(from), KeyOf(name));
         var since = now - Window;
         var failures = context.SignInAttempts.Where(a => a.At > since && !a.Succeeded);
-        var ofAddress = await failures.Where(a => a.Address == address).OrderByDescending(a => a.At).Take(MostOfAddress).Select(a => a.At).ToListAsync(cancel);
+        var ofAddress = await failures.Where(a => a.Address == address).OrderByDescending(a => a.At).Take(MostOfAddress).Select(a => a.At)
+            .ToListAsync(cancel);
         if (ofAddress.Count == MostOfAddress)
         {
             throw Wait(ofAddress[^1], now);
         }
 
-        var known = await context.SignInAttempts.AnyAsync(a => a.Succeeded && a.Address == address && a.NameKey == key && a.At > now - Remembered, cancel);
+        var known = await context.SignInAttempts.AnyAsync(
+            a => a.Succeeded && a.Address == address && a.NameKey == key && a.At > now - Remembered, cancel);
         var ofName = failures.Where(a => a.NameKey == key);
-        var counted = await (known ? ofName.Where(a => a.Address == address) : ofName).OrderByDescending(a => a.At).Take(MostOfName).Select(a => a.At).ToListAsync(cancel);
+        var counted = await (known ? ofName.Where(a => a.Address == address) : ofName).OrderByDescending(a => a.At).Take(MostOfName)
+            .Select(a => a.At).ToListAsync(cancel);
         if (counted.Count == MostOfName)
         {
             throw Wait(counted[^1], now);
@@ -40,7 +43,8 @@ public sealed class SignInGuard(BostelContext context)
     /// <summary>Counts a try; a failed one is in the log.</summary>
     public void Count(IPAddress? from, string name, bool succeeded)
     {
-        context.SignInAttempts.Add(new() { At = DateTimeOffset.UtcNow, Address = AddressOf(from), NameKey = KeyOf(name), Succeeded = succeeded });
+        context.SignInAttempts.Add(
+            new() { At = DateTimeOffset.UtcNow, Address = AddressOf(from), NameKey = KeyOf(name), Succeeded = succeeded });
         if (!succeeded)
         {
             context.Record(KeyOf(name), "failed to sign in", "session", $"from {AddressOf(from)}");
@@ -69,7 +73,9 @@ public sealed class SignInGuard(BostelContext context)
         }
 
         var address = from.IsIPv4MappedToIPv6 ? from.MapToIPv4() : from;
-        return address.GetAddressBytes() is { Length: 16 } bytes ? Convert.ToHexStringLower(bytes.AsSpan(0, 8)) + "/64" : address.ToString();
+        return address.GetAddressBytes() is { Length: 16 } bytes
+            ? Convert.ToHexStringLower(bytes.AsSpan(0, 8)) + "/64"
+            : address.ToString();
     }
 
     private static string KeyOf(string name) => new([.. Accounts.KeyOf(name).Where(c => !char.IsControl(c)).Take(Account.MostName)]);

@@ -13,7 +13,8 @@ public static class DatabaseAway
     {
         for (Exception? e = exception; e is not null; e = e.InnerException)
         {
-            if (e is PostgresException p ? Classes.Contains(p.SqlState[..2]) : e is NpgsqlException or RetryLimitExceededException or System.Net.Sockets.SocketException)
+            if (e is PostgresException p ? Classes.Contains(p.SqlState[..2]) : e is NpgsqlException or RetryLimitExceededException
+                or System.Net.Sockets.SocketException)
             {
                 return true;
             }

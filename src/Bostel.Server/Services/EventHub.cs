@@ -17,7 +17,9 @@ public sealed record ChangeEvent(string Kind, Guid Id, Guid Subject)
     public string? What { get; init; }
 }
 
-/// <summary>Carries changes from any server or worker process to every browser: PostgreSQL LISTEN/NOTIFY in, server-sent events out.</summary>
+/// <summary>
+/// Carries changes from any server or worker process to every browser: PostgreSQL LISTEN/NOTIFY in, server-sent events out.
+/// </summary>
 public sealed class EventHub(NpgsqlDataSource source, ILogger<EventHub> log) : BackgroundService
 {
     /// <summary>The kind of the event that ends the open sign-ins of an account.</summary>
@@ -31,8 +33,8 @@ public sealed class EventHub(NpgsqlDataSource source, ILogger<EventHub> log) : B
         context.Database.ExecuteSqlAsync($"SELECT pg_notify({ChannelName}, {JsonSerializer.Serialize(change)})", cancel);
 
     /// <summary>
-    /// What changes from now on, for one browser. It begins at once and beats every 15 seconds, so that neither end nor a proxy between takes it for dead; it
-    /// ends when the sign-in of the account does.
+    /// What changes from now on, for one browser. It begins at once and beats every 15 seconds, so that neither end nor a proxy between
+    /// takes it for dead; it ends when the sign-in of the account does.
     /// </summary>
     public async IAsyncEnumerable<SseItem<ChangeEvent?>> ListenAsync(Guid account, [EnumeratorCancellation] CancellationToken cancel)
     {

@@ -8,10 +8,10 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace Bostel.Server.Services;
 
 /// <summary>
-/// Geometry for the stage: "BGEO", version 2, counts of vertices, triangles, measured triangles, edge segments and coarse triangles, flags, a
-/// double-precision origin, then float32 positions about the origin, uint32 indices, and (flag 1) a uint32 label a triangle, (flag 2) float32 edge
-/// segments with two end points each, (flag 4) a float32 value a vertex, (flag 8) uint32 indices of a coarse level over the same vertices.
-/// Single precision about the part's own middle is off by less than 10⁻⁵ mm on a part of 200 mm.
+/// Geometry for the stage: "BGEO", version 2, counts of vertices, triangles, measured triangles, edge segments and coarse triangles, flags,
+/// a double-precision origin, then float32 positions about the origin, uint32 indices, and (flag 1) a uint32 label a triangle, (flag 2)
+/// float32 edge segments with two end points each, (flag 4) a float32 value a vertex, (flag 8) uint32 indices of a coarse level over the
+/// same vertices. Single precision about the part's own middle is off by less than 10⁻⁵ mm on a part of 200 mm.
 /// </summary>
 public static class GeometryCodec
 {
@@ -27,11 +27,13 @@ public static class GeometryCodec
 
     /// <summary>The answer to a request: written piece by piece, so that a large scan does not lie in memory once more.</summary>
     /// <exception cref="Core.BadInputException">More than a browser takes in one piece.</exception>
-    public static PushStreamHttpResult Send(TriangleMesh mesh, int[]? labels = null, IReadOnlyList<NominalEdge>? edges = null, float[]? values = null)
+    public static PushStreamHttpResult Send(
+        TriangleMesh mesh, int[]? labels = null, IReadOnlyList<NominalEdge>? edges = null, float[]? values = null)
     {
         var segments = edges is null ? null : Segments(edges, mesh.Bounds.Center);
         var coarse = mesh.TriangleCount > CoarseAbove ? Coarse.GetValue(mesh, m => CoarseLevel.Of(m, CoarseTriangles)) : null;
-        var numbers = mesh.Coordinates.LongLength + mesh.Indices.LongLength + (labels?.Length ?? 0) + (segments?.Length ?? 0) + (values?.Length ?? 0) + (coarse?.Length ?? 0);
+        var numbers = mesh.Coordinates.LongLength
+            + mesh.Indices.LongLength + (labels?.Length ?? 0) + (segments?.Length ?? 0) + (values?.Length ?? 0) + (coarse?.Length ?? 0);
         if (4 * numbers > Array.MaxLength)
         {
             throw new Core.BadInputException("The scan is too large to be shown; reduce it first.");
@@ -56,7 +58,8 @@ public static class GeometryCodec
         var bytes = new byte[56];
         "BGEO"u8.CopyTo(bytes);
         var flags = (labels is null ? 0 : 1) | (segments is null ? 0 : 2) | (values is null ? 0 : 4) | (coarse is null ? 0 : 8);
-        ((int[])[2, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, (segments?.Length ?? 0) / 6, (coarse?.Length ?? 0) / 3, flags]).CopyTo(MemoryMarshal.Cast<byte, int>(bytes.AsSpan(4, 28)));
+        ((int[])[2, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, (segments?.Length ?? 0) / 6,
+            (coarse?.Length ?? 0) / 3, flags]).CopyTo(MemoryMarshal.Cast<byte, int>(bytes.AsSpan(4, 28)));
         mesh.Bounds.Center.ToArray().CopyTo(MemoryMarshal.Cast<byte, double>(bytes.AsSpan(32, 24)));
         return bytes;
     }
@@ -76,11 +79,13 @@ public static class GeometryCodec
     }
 
     private static float[] Segments(IReadOnlyList<NominalEdge> edges, Core.Geometry.Vector3D origin) =>
-        [.. edges.SelectMany(e => Enumerable.Range(0, (e.Points.Length / 3) - 1).SelectMany(i => e.Points.Skip(3 * i).Take(6))).Select((c, i) => (float)(c - origin[i % 3]))];
+        [.. edges.SelectMany(e => Enumerable.Range(0, (e.Points.Length / 3) - 1).SelectMany(i => e.Points.Skip(3 * i).Take(6)))
+            .Select((c, i) => (float)(c - origin[i % 3]))];
 
     private static Task PutAsync<T>(Stream body, T[]? numbers)
         where T : struct =>
-        PutAsync(body, numbers?.Length ?? 0, (from, room) => MemoryMarshal.AsBytes(numbers.AsSpan(from, room.Length / 4)).CopyTo(room.Span));
+        PutAsync(body, numbers?.Length ?? 0, (from, room) => MemoryMarshal.AsBytes(
+            numbers.AsSpan(from, room.Length / 4)).CopyTo(room.Span));
 
     /// <param name="count">Numbers of four bytes.</param>
     /// <param name="fill">Puts numbers from a place on into the room given.</param>

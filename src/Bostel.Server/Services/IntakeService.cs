@@ -11,9 +11,9 @@ namespace Bostel.Server.Services;
 public sealed record IntakeOptions(string Folder, TimeSpan Every);
 
 /// <summary>
-/// Watches a folder. A file is taken when it has stopped growing, filed under the part whose number its name begins with (the rest of the name is the
-/// serial number), and moved to "taken"; one that cannot be is moved to "aside" with the reason beside it. Several servers may watch one folder: each
-/// file is claimed by an atomic rename.
+/// Watches a folder. A file is taken when it has stopped growing, filed under the part whose number its name begins with (the rest of the
+/// name is the serial number), and moved to "taken"; one that cannot be is moved to "aside" with the reason beside it. Several servers may
+/// watch one folder: each file is claimed by an atomic rename.
 /// </summary>
 public sealed class IntakeService(IServiceScopeFactory scopes, IntakeOptions options, ILogger<IntakeService> log) : BackgroundService
 {
@@ -105,15 +105,18 @@ public sealed class IntakeService(IServiceScopeFactory scopes, IntakeOptions opt
         var context = scope.ServiceProvider.GetRequiredService<BostelContext>();
         var stem = Path.GetFileNameWithoutExtension(name);
         var parts = await context.Parts.AsNoTracking().ToListAsync(cancel);
-        var part = parts.Where(p => stem.StartsWith(p.Number, StringComparison.OrdinalIgnoreCase)).OrderByDescending(p => p.Number.Length).ThenByDescending(p => p.CreatedAt).FirstOrDefault()
+        var part = parts.Where(p => stem.StartsWith(p.Number, StringComparison.OrdinalIgnoreCase)).OrderByDescending(p => p.Number.Length)
+            .ThenByDescending(p => p.CreatedAt).FirstOrDefault()
             ?? throw new BadInputException($"{name}: no part number stands at the beginning of the name; there are {string.Join(", ", parts.Select(p => p.Number).Order().Take(10))}.");
         var serial = stem[part.Number.Length..].TrimStart('-', '_', ' ');
         if (serial.Length is 0 or > 60)
         {
-            throw new BadInputException($"{name}: after the part number {part.Number} the name needs a serial number of at most 60 characters.");
+            throw new BadInputException(
+                $"{name}: after the part number {part.Number} the name needs a serial number of at most 60 characters.");
         }
 
-        if (await context.Pieces.Where(p => p.PartId == part.Id && p.Serial == serial).Select(p => new { p.FileSha, p.FileName }).SingleOrDefaultAsync(cancel) is { } there)
+        if (await context.Pieces.Where(p => p.PartId == part.Id && p.Serial == serial).Select(p => new { p.FileSha, p.FileName })
+            .SingleOrDefaultAsync(cancel) is { } there)
         {
             // A server that was killed after it had filed this very file left it to be moved away.
             await using var again = File.OpenRead(path);

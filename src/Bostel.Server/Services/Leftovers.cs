@@ -5,15 +5,16 @@ using Bostel.Data;
 namespace Bostel.Server.Services;
 
 /// <summary>
-/// Folders and processes that children of a server need for a while. They carry the server's mark in their name, so that the next server can tell
-/// what a killed one left and clear it away.
+/// Folders and processes that children of a server need for a while. They carry the server's mark in their name, so that the next server
+/// can tell what a killed one left and clear it away.
 /// </summary>
 public static class Leftovers
 {
     private const string Prefix = "work-";
 
     /// <summary>Gives this process and its children a folder of their own for passing files.</summary>
-    public static void Claim(string data) => Environment.SetEnvironmentVariable("TMPDIR", Directory.CreateDirectory(FolderOf(data)).FullName);
+    public static void Claim(string data) =>
+        Environment.SetEnvironmentVariable("TMPDIR", Directory.CreateDirectory(FolderOf(data)).FullName);
 
     /// <summary>Removes the folder when the process ends in order.</summary>
     public static void Release(string data)
@@ -66,7 +67,8 @@ public static class Leftovers
     /// <summary>Processes that were started with a folder of ours in their command line.</summary>
     private static IEnumerable<Process> ChildrenIn(string folder)
     {
-        foreach (var process in Directory.GetDirectories("/proc").Select(Path.GetFileName).Where(n => int.TryParse(n, CultureInfo.InvariantCulture, out _)))
+        foreach (var process in Directory.GetDirectories("/proc").Select(Path.GetFileName)
+            .Where(n => int.TryParse(n, CultureInfo.InvariantCulture, out _)))
         {
             Process? found = null;
             try

@@ -13,8 +13,8 @@ using Microsoft.Extensions.Caching.Memory;
 namespace Bostel.Server.Services;
 
 /// <summary>
-/// Meshes, nominals and prepared scans in memory, keyed by content, within a budget. Everything in it can be made again from blobs. Safe for concurrent
-/// use: what two ask for at once is made once.
+/// Meshes, nominals and prepared scans in memory, keyed by content, within a budget. Everything in it can be made again from blobs. Safe
+/// for concurrent use: what two ask for at once is made once.
 /// </summary>
 public sealed class MeshCache(BlobStore blobs) : IDisposable
 {
@@ -44,7 +44,8 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
         }, r => 3 * SizeOf(r.Nominal.Mesh), cancel);
 
     /// <summary>A scan after preparing steps. Each step's outcome is kept, so that one more step costs only itself.</summary>
-    public async Task<PreparedScan> PreparedAsync(ScanSource source, string modelSha, IReadOnlyList<PrepareStep> steps, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
+    public async Task<PreparedScan> PreparedAsync(ScanSource source, string modelSha, IReadOnlyList<PrepareStep> steps,
+        IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         var scan = await ScanAsync(source, cancel);
         var runner = await RunnerAsync(modelSha, cancel);
@@ -57,7 +58,8 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
             progress?.Report(new((double)done++ / steps.Count, "Preparing: " + step.Kind.Replace('-', ' ')));
             path = Convert.ToHexString(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { path, step }, InspectionPlan.Json)));
             var before = now;
-            now = await GetAsync($"prepared/{key}/{path}", () => Task.Run(() => InspectionRunner.Continue(before, step, context, cancel), cancel), p => SizeOf(p.Mesh), cancel);
+            now = await GetAsync($"prepared/{key}/{path}",
+                () => Task.Run(() => InspectionRunner.Continue(before, step, context, cancel), cancel), p => SizeOf(p.Mesh), cancel);
         }
 
         return now;

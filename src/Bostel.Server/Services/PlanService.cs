@@ -13,7 +13,8 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
 {
     public async Task<StoredPlan> GetAsync(Guid partId, CancellationToken cancel = default)
     {
-        var plan = await context.Plans.AsNoTracking().SingleOrDefaultAsync(p => p.PartId == partId, cancel) ?? throw new NotFoundException("There is no such part.");
+        var plan = await context.Plans.AsNoTracking().SingleOrDefaultAsync(p => p.PartId == partId, cancel)
+            ?? throw new NotFoundException("There is no such part.");
         return await DescribeAsync(plan, cancel);
     }
 
@@ -37,7 +38,8 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
     {
         var plan = await HeadAsync(partId, cancel);
         await RefuseStaleAsync(plan, basedOn, cancel);
-        var parent = await context.PlanRevisions.Where(r => r.PlanId == plan.Id && r.Number == plan.Head).Select(r => r.Parent).SingleAsync(cancel);
+        var parent = await context.PlanRevisions.Where(r => r.PlanId == plan.Id && r.Number == plan.Head).Select(r => r.Parent)
+            .SingleAsync(cancel);
         plan.Head = parent ?? throw new BadInputException("There is nothing to undo.");
         context.Record(who, "undid a change of the plan", $"part {partId}", $"back to revision {plan.Head}");
         return await CommitAsync(plan, cancel);
@@ -87,7 +89,8 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
     {
         if (plan.Head != basedOn)
         {
-            var by = await context.PlanRevisions.Where(r => r.PlanId == plan.Id && r.Number == plan.Head).Select(r => r.CreatedBy).SingleAsync(cancel);
+            var by = await context.PlanRevisions.Where(r => r.PlanId == plan.Id && r.Number == plan.Head).Select(r => r.CreatedBy)
+                .SingleAsync(cancel);
             throw new ConflictException($"The plan was changed meanwhile by {by} (revision {plan.Head}); your change was based on revision {basedOn} and was not saved.");
         }
     }
@@ -98,7 +101,8 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
         {
             await context.SaveChangesAsync(cancel);
         }
-        catch (DbUpdateException e) when (e is DbUpdateConcurrencyException || e.InnerException is Npgsql.PostgresException { SqlState: "23505" })
+        catch (DbUpdateException e)
+            when (e is DbUpdateConcurrencyException || e.InnerException is Npgsql.PostgresException { SqlState: "23505" })
         {
             throw new ConflictException("The plan was changed meanwhile by someone else; your change was not saved.");
         }

@@ -17,7 +17,8 @@ namespace Bostel.Server.Services;
 public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshCache meshes, PlanService plans)
 {
     /// <param name="stillMine">Asked in the transaction that keeps the outcome.</param>
-    public async Task NominalAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, Func<Task<bool>> stillMine, CancellationToken cancel)
+    public async Task NominalAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress,
+        Func<Task<bool>> stillMine, CancellationToken cancel)
     {
         var (sha, name, unit) = (arguments.FileSha!, arguments.FileName!, arguments.Unit ?? "mm");
         progress.Report(new(0.05, "Translating the nominal"));
@@ -33,7 +34,8 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
             var part = await context.Parts.SingleAsync(p => p.Id == partId, cancel);
 
             // The same file again, or a job that is run again after its process died, is no other nominal.
-            var nominal = await context.Nominals.FirstOrDefaultAsync(n => n.PartId == partId && n.FileSha == sha && n.FileName == name && n.Unit == unit && n.ModelSha == modelSha, cancel);
+            var nominal = await context.Nominals.FirstOrDefaultAsync(
+                n => n.PartId == partId && n.FileSha == sha && n.FileName == name && n.Unit == unit && n.ModelSha == modelSha, cancel);
             if (nominal is null)
             {
                 nominal = new Nominal
@@ -67,7 +69,8 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         MeshFile file;
         await using (var stream = File.OpenRead(await blobs.FileAsync(source.FileSha, cancel)))
         {
-            file = MeshFormats.Read(stream, source.FileName, report, cancel, source.Columns is null ? null : PointColumns.Parse(source.Columns));
+            file = MeshFormats.Read(
+                stream, source.FileName, report, cancel, source.Columns is null ? null : PointColumns.Parse(source.Columns));
         }
 
         var (size, diagonal) = (file.Mesh.Bounds.Size, PartDiagonal(file.Mesh));
@@ -82,14 +85,17 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
             }
 
             (piece.RawX, piece.RawY, piece.RawZ, piece.PartDiagonal) = (size.X, size.Y, size.Z, diagonal);
-            (piece.Vertices, piece.Triangles, piece.Format, piece.Remarks, piece.Problem) = (file.Mesh.VertexCount, file.Mesh.TriangleCount, file.Format, [.. remarks], null);
+            (piece.Vertices, piece.Triangles, piece.Format, piece.Remarks, piece.Problem) =
+                (file.Mesh.VertexCount, file.Mesh.TriangleCount, file.Format, [.. remarks], null);
             piece.Columns = file.Columns?.ToString();
-            context.Record(piece.CreatedBy, "received a scan", $"{piece.Part!.Number} piece {piece.Serial}", $"{piece.FileName}, {piece.Triangles} triangles");
+            context.Record(piece.CreatedBy, "received a scan", $"{piece.Part!.Number} piece {piece.Serial}",
+                $"{piece.FileName}, {piece.Triangles} triangles");
         }, cancel);
     }
 
     /// <summary>Captures a new piece with the simulated scanner; the scan is stored as the file it would write.</summary>
-    public async Task CaptureAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress, Func<Task<bool>> stillMine, CancellationToken cancel)
+    public async Task CaptureAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress,
+        Func<Task<bool>> stillMine, CancellationToken cancel)
     {
         var part = await context.Parts.AsNoTracking().Include(p => p.Nominal).SingleAsync(p => p.Id == partId, cancel);
         var nominal = part.Nominal ?? throw new BadInputException($"Part {part.Number} has no nominal yet: there is nothing to scan.");
@@ -128,7 +134,8 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
                 CreatedBy = who,
                 CreatedAt = DateTimeOffset.UtcNow,
             });
-            context.Record(who, "captured a piece", $"{part.Number} piece {arguments.Serial}", $"simulated scanner, {scan.Mesh.TriangleCount} triangles, recipe {JsonSerializer.Serialize(recipe)}");
+            context.Record(who, "captured a piece", $"{part.Number} piece {arguments.Serial}",
+                $"simulated scanner, {scan.Mesh.TriangleCount} triangles, recipe {JsonSerializer.Serialize(recipe)}");
         }, cancel);
     }
 
@@ -136,11 +143,14 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
         mesh.TriangleCount == 0 ? mesh.Bounds.Diagonal : LoosePieces.Find(mesh, null).Pieces[0].Size.Length;
 
     /// <summary>A new part with an empty plan, or a given one.</summary>
-    public async Task<Part> CreatePartAsync(string number, string name, string revision, InspectionPlan? plan, string who, CancellationToken cancel)
+    public async Task<Part> CreatePartAsync(
+        string number, string name, string revision, InspectionPlan? plan, string who, CancellationToken cancel)
     {
-        if (string.IsNullOrWhiteSpace(number) || string.IsNullOrWhiteSpace(revision) || number.Length > 60 || revision.Length > 20 || name.Length > 200)
+        if (string.IsNullOrWhiteSpace(number) || string.IsNullOrWhiteSpace(revision) || number.Length > 60 || revision.Length > 20
+            || name.Length > 200)
         {
-            throw new BadInputException("number: a part needs a number of at most 60 characters, a revision of at most 20 and a name of at most 200.");
+            throw new BadInputException(
+                "number: a part needs a number of at most 60 characters, a revision of at most 20 and a name of at most 200.");
         }
 
         if (await context.Parts.AnyAsync(p => p.Number == number && p.Revision == revision, cancel))
@@ -148,7 +158,14 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
             throw new BadInputException($"number: part {number} revision {revision} is there already.");
         }
 
-        var part = new Part { Id = Guid.NewGuid(), Number = number.Trim(), Name = name.Trim(), Revision = revision.Trim(), CreatedAt = DateTimeOffset.UtcNow };
+        var part = new Part
+        {
+            Id = Guid.NewGuid(),
+            Number = number.Trim(),
+            Name = name.Trim(),
+            Revision = revision.Trim(),
+            CreatedAt = DateTimeOffset.UtcNow
+        };
         context.Parts.Add(part);
         plans.Create(part, plan ?? new InspectionPlan { Part = part.Number, Revision = part.Revision }, who);
         context.Record(who, "created a part", $"part {part.Number}", $"revision {part.Revision}");

@@ -13,17 +13,20 @@ public sealed class ReportService(BostelContext context, StationService stations
     private const int MostWhy = 1000;
 
     /// <summary>
-    /// Issues a report of today's outcomes. The number is drawn, the files are stored and the report entered in one transaction: what fails or is cancelled
-    /// leaves no gap in the numbers and no file behind.
+    /// Issues a report of today's outcomes. The number is drawn, the files are stored and the report entered in one transaction: what fails
+    /// or is cancelled leaves no gap in the numbers and no file behind.
     /// </summary>
     /// <exception cref="BadInputException">Something is out of date.</exception>
     /// <exception cref="ConflictException">The same was issued already, or something changed meanwhile.</exception>
-    public async Task<Report> IssueAsync(Workpiece w, Guid? job, string who, IProgress<RunProgress> progress, Func<Task<bool>>? stillMine = null, CancellationToken cancel = default)
+    public async Task<Report> IssueAsync(Workpiece w, Guid? job, string who, IProgress<RunProgress> progress,
+        Func<Task<bool>>? stillMine = null, CancellationToken cancel = default)
     {
         var run = await RequireInDateAsync(w, cancel);
         progress.Report(new(0.1, "Drawing the figures"));
         var (scan, aligned, runner) = await stations.AlignedAsync(w.Keys.Deviations, cancel);
-        var figures = w.Plan.Figures.Count > 0 ? w.Plan.Figures : [FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper)];
+        var figures = w.Plan.Figures.Count > 0
+            ? w.Plan.Figures
+            : [FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper)];
         var drawn = new List<ReportFigure>();
         foreach (var figure in figures)
         {
@@ -44,16 +47,22 @@ public sealed class ReportService(BostelContext context, StationService stations
             }
 
             // One report at a time: the row of the counter is held until the number is used.
-            var next = (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Reports} FOR UPDATE""").ToListAsync(cancel)).Single();
+            var next = (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Reports} FOR UPDATE""")
+                .ToListAsync(cancel)).Single();
             var number = FormattableString.Invariant($"BR-{next.Next}");
-            var replaces = await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.WithdrawnAt != null).OrderBy(r => r.IssuedAt).Select(r => r.Number).ToListAsync(cancel);
+            var replaces = await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.WithdrawnAt != null).OrderBy(r => r.IssuedAt)
+                .Select(r => r.Number).ToListAsync(cancel);
             var header = new ReportHeader(
-                number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who, DateTimeOffset.UtcNow, w.Nominal.FileName,
+                number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who,
+                DateTimeOffset.UtcNow, w.Nominal.FileName,
                 w.Piece.FileName, w.Piece.Unit, replaces);
-            var key = w.Keys.Report(figures, new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile, header.Replaces });
-            if (await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.Key == key).Select(r => r.Number).SingleOrDefaultAsync(cancel) is { } same)
+            var key = w.Keys.Report(figures,
+                new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile, header.Replaces });
+            if (await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.Key == key).Select(r => r.Number)
+                .SingleOrDefaultAsync(cancel) is { } same)
             {
-                throw new ConflictException($"{same} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
+                throw new ConflictException(
+                    $"{same} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
             }
 
             var model = new ReportModel(header, w.Plan, prepared.Record, aligned, compared, rows, drawn);
@@ -92,14 +101,16 @@ public sealed class ReportService(BostelContext context, StationService stations
 
         return await context.InTransactionAsync(async () =>
         {
-            var report = await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part).SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw new NotFoundException("There is no such report.");
+            var report = await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part).SingleOrDefaultAsync(r => r.Id == id, cancel)
+                ?? throw new NotFoundException("There is no such report.");
             if (report.WithdrawnAt is not null)
             {
                 throw new ConflictException($"{report.Number} was withdrawn already by {report.WithdrawnBy}.");
             }
 
             (report.WithdrawnAt, report.WithdrawnBy, report.WithdrawnWhy) = (DateTimeOffset.UtcNow, who, why.Trim());
-            context.Record(who, "withdrew a report", $"{report.Piece!.Part!.Number} piece {report.Piece.Serial}", $"{report.Number}: {report.WithdrawnWhy}");
+            context.Record(who, "withdrew a report", $"{report.Piece!.Part!.Number} piece {report.Piece.Serial}",
+                $"{report.Number}: {report.WithdrawnWhy}");
             return report;
         }, cancel);
     }
@@ -107,7 +118,8 @@ public sealed class ReportService(BostelContext context, StationService stations
     private async Task<Run> RequireInDateAsync(Workpiece w, CancellationToken cancel)
     {
         var keys = w.Keys;
-        var run = await context.Runs.AsNoTracking().Include(r => r.Characteristics).SingleOrDefaultAsync(r => r.PieceId == w.Piece.Id && r.Key == keys.Evaluated, cancel);
+        var run = await context.Runs.AsNoTracking().Include(r => r.Characteristics)
+            .SingleOrDefaultAsync(r => r.PieceId == w.Piece.Id && r.Key == keys.Evaluated, cancel);
         var needed = new[] { keys.Prepared, keys.Aligned, keys.Deviations, keys.Compared };
         if (run is null || await context.Outcomes.CountAsync(o => needed.Contains(o.Key), cancel) < needed.Length)
         {
@@ -127,7 +139,8 @@ public sealed class ReportService(BostelContext context, StationService stations
         await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Parts" WHERE "Id" = {w.Piece.PartId} FOR SHARE""", cancel);
         await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Pieces" WHERE "Id" = {w.Piece.Id} FOR SHARE""", cancel);
         var now = await stations.OpenAsync(w.Piece.Id, cancel);
-        if (now.Keys.Evaluated != w.Keys.Evaluated || now.Keys.Compared != w.Keys.Compared || now.PlanNumber != w.PlanNumber || now.Nominal.Id != w.Nominal.Id)
+        if (now.Keys.Evaluated != w.Keys.Evaluated || now.Keys.Compared != w.Keys.Compared || now.PlanNumber != w.PlanNumber
+            || now.Nominal.Id != w.Nominal.Id)
         {
             throw new ConflictException($"Something of piece {w.Piece.Serial} was changed while its report was made; it was not issued.");
         }

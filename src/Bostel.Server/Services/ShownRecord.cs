@@ -12,11 +12,12 @@ public sealed record Shown<T>(string Key, T Outcome, bool Stale);
 public sealed record StageSource(string PreparedKey, double[]? Transform, string? DeviationsKey);
 
 /// <summary>
-/// What of a piece's record is shown. For each station the outcome under today's key when there is one, else the last one made, marked out of date: so an
-/// undone change is in date again at once, and nothing is ever called in date but by its key.
+/// What of a piece's record is shown. For each station the outcome under today's key when there is one, else the last one made, marked out
+/// of date: so an undone change is in date again at once, and nothing is ever called in date but by its key.
 /// </summary>
 public sealed record ShownRecord(
-    Shown<PreparedOutcome>? Prepared, Shown<AlignedOutcome>? Aligned, Shown<ComparedOutcome>? Compared, IReadOnlyList<MeasuredFeature> Features, bool FeaturesStale,
+    Shown<PreparedOutcome>? Prepared, Shown<AlignedOutcome>? Aligned, Shown<ComparedOutcome>? Compared,
+    IReadOnlyList<MeasuredFeature> Features, bool FeaturesStale,
     Run? Run, bool RunStale, StageSource? AlignStage, StageSource? CompareStage)
 {
     /// <param name="keys">Today's; null when the part has no nominal.</param>
@@ -29,10 +30,12 @@ public sealed record ShownRecord(
         }
 
         var last = StoredJson.Read<ShownKeys>(piece.Shown);
-        var wanted = new[] { keys?.Prepared, keys?.Aligned, keys?.Deviations, keys?.Compared, last.Prepared, last.Aligned, last.Deviations, last.Compared }
+        var wanted = new[] { keys?.Prepared, keys?.Aligned, keys?.Deviations, keys?.Compared, last.Prepared, last.Aligned, last.Deviations,
+            last.Compared }
             .Concat(keys?.Features.Values ?? []).Concat(last.Features).OfType<string>().Distinct().ToArray();
         var found = await context.Outcomes.AsNoTracking().Where(o => wanted.Contains(o.Key)).ToDictionaryAsync(o => o.Key, cancel);
-        Outcome? Of(string? today, string? before) => (today is null ? null : found.GetValueOrDefault(today)) ?? (before is null ? null : found.GetValueOrDefault(before));
+        Outcome? Of(string? today, string? before) =>
+            (today is null ? null : found.GetValueOrDefault(today)) ?? (before is null ? null : found.GetValueOrDefault(before));
         Shown<T>? Read<T>(Outcome? row, string? today) => row is null ? null : new(row.Key, StoredJson.Read<T>(row.Body), row.Key != today);
 
         // What the shown ones rest on may be older than what is shown of the stations before.
@@ -47,12 +50,17 @@ public sealed record ShownRecord(
             }
         }
 
-        StageSource? Stage(Outcome? pose, string? map) => pose is null ? null : new(pose.Before!, StoredJson.Read<AlignedOutcome>(pose.Body).Result.Transform.ToArray(), map);
-        var featureKeys = keys is not null && keys.Features.Count > 0 && keys.Features.Values.All(found.ContainsKey) ? [.. keys.Features.Values] : last.Features;
+        StageSource? Stage(Outcome? pose, string? map) =>
+            pose is null ? null : new(pose.Before!, StoredJson.Read<AlignedOutcome>(pose.Body).Result.Transform.ToArray(), map);
+        var featureKeys = keys is not null && keys.Features.Count > 0 && keys.Features.Values.All(found.ContainsKey)
+            ? [.. keys.Features.Values]
+            : last.Features;
         var run = await RunAsync(context, piece, keys, cancel);
         return new(
-            Read<PreparedOutcome>(Of(keys?.Prepared, last.Prepared), keys?.Prepared), Read<AlignedOutcome>(aligned, keys?.Aligned), Read<ComparedOutcome>(Of(keys?.Compared, last.Compared), keys?.Compared),
-            [.. featureKeys.Where(found.ContainsKey).Select(k => StoredJson.Read<MeasuredFeature>(found[k].Body))], keys is null || !featureKeys.SequenceEqual(keys.Features.Values),
+            Read<PreparedOutcome>(Of(keys?.Prepared, last.Prepared), keys?.Prepared), Read<AlignedOutcome>(aligned, keys?.Aligned),
+            Read<ComparedOutcome>(Of(keys?.Compared, last.Compared), keys?.Compared),
+            [.. featureKeys.Where(found.ContainsKey).Select(k => StoredJson.Read<MeasuredFeature>(found[k].Body))],
+            keys is null || !featureKeys.SequenceEqual(keys.Features.Values),
             run, run is not null && run.Key != keys?.Evaluated,
             Stage(aligned, null), deviations is null ? null : Stage(found.GetValueOrDefault(deviations.Before!), deviations.Key));
     }
@@ -60,7 +68,8 @@ public sealed record ShownRecord(
     private static async Task<Run?> RunAsync(BostelContext context, Piece piece, OutcomeKeys? keys, CancellationToken cancel)
     {
         var today = keys?.Evaluated;
-        return await context.Runs.AsNoTracking().Include(r => r.Characteristics).Where(r => (r.PieceId == piece.Id && r.Key == today) || r.Id == piece.RunId)
+        return await context.Runs.AsNoTracking().Include(r => r.Characteristics)
+            .Where(r => (r.PieceId == piece.Id && r.Key == today) || r.Id == piece.RunId)
             .OrderByDescending(r => r.Key == today).FirstOrDefaultAsync(cancel);
     }
 }

@@ -21,16 +21,19 @@ public enum Station
 }
 
 /// <summary>
-/// Replays the plan on a piece up to a station and keeps what came of it. Only what is out of date is done; what has today's key is taken as it is.
+/// Replays the plan on a piece up to a station and keeps what came of it. Only what is out of date is done; what has today's key is taken
+/// as it is.
 /// </summary>
 public sealed class StationService(BostelContext context, MeshCache meshes, PlanService plans)
 {
     /// <exception cref="BadInputException">There is no such piece, or its part has no nominal.</exception>
     public async Task<Workpiece> OpenAsync(Guid pieceId, CancellationToken cancel = default)
     {
-        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == pieceId, cancel)
+        var piece = await context.Pieces.AsNoTracking().Include(p => p.Part).ThenInclude(p => p!.Nominal)
+            .SingleOrDefaultAsync(p => p.Id == pieceId, cancel)
             ?? throw new NotFoundException("There is no such piece.");
-        var nominal = piece.Part!.Nominal ?? throw new BadInputException($"Part {piece.Part.Number} has no nominal yet: drop its CAD file first.");
+        var nominal = piece.Part!.Nominal
+            ?? throw new BadInputException($"Part {piece.Part.Number} has no nominal yet: drop its CAD file first.");
         var stored = await plans.GetAsync(piece.PartId, cancel);
         return new(piece, nominal, stored.Plan, stored.Number);
     }
@@ -43,15 +46,18 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
     }
 
     /// <summary>Replays the plan up to a station.</summary>
-    /// <param name="stillMine">Asked in the transaction that keeps the outcome: false when the work was taken from this process meanwhile.</param>
+    /// <param name="stillMine">Asked in the transaction that keeps the outcome: false when the work was taken from this process
+    /// meanwhile.</param>
     public async Task RunAsync(
-        Workpiece w, Station upTo, string who, IProgress<RunProgress> progress, Func<Task<bool>>? stillMine = null, CancellationToken cancel = default)
+        Workpiece w, Station upTo, string who, IProgress<RunProgress> progress, Func<Task<bool>>? stillMine = null,
+        CancellationToken cancel = default)
     {
         w.RequireReadable();
         var outcomes = await StoredOutcomes.LoadAsync(context, w, meshes, cancel);
         var replay = new Replay(
             w.Plan, w.Keys, outcomes, () => meshes.RunnerAsync(w.Nominal.ModelSha, cancel).GetAwaiter().GetResult(),
-            () => meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, new Slice(progress, 0, 0.05), cancel).GetAwaiter().GetResult());
+            () => meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, new Slice(progress, 0, 0.05), cancel).GetAwaiter()
+                .GetResult());
 
         // Each station is kept when it is done: what a killed process had finished, its successor finds.
         foreach (var station in Enum.GetValues<Station>().Where(s => s <= upTo))
@@ -82,7 +88,8 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
 
     /// <summary>An aligned scan with its deviations as they were made, and the nominal it lies on.</summary>
     /// <exception cref="NotFoundException">There is no such outcome.</exception>
-    public async Task<(AlignedScan Scan, AlignedOutcome Aligned, InspectionRunner Runner)> AlignedAsync(string deviationsKey, CancellationToken cancel)
+    public async Task<(AlignedScan Scan, AlignedOutcome Aligned, InspectionRunner Runner)> AlignedAsync(
+        string deviationsKey, CancellationToken cancel)
     {
         var deviations = await OutcomeAsync(deviationsKey, cancel);
         var alignedRow = await OutcomeAsync(deviations.Before!, cancel);
@@ -100,10 +107,12 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
             ?? throw new BadInputException($"Piece {w.Piece.Serial} is not compared yet: align and compare it first.");
 
     private async Task<Outcome> OutcomeAsync(string key, CancellationToken cancel) =>
-        await context.Outcomes.AsNoTracking().SingleOrDefaultAsync(o => o.Key == key, cancel) ?? throw new NotFoundException("There is no such outcome.");
+        await context.Outcomes.AsNoTracking().SingleOrDefaultAsync(o => o.Key == key, cancel)
+            ?? throw new NotFoundException("There is no such outcome.");
 
     /// <summary>Carries one station out, those before it being done; the rows of the last.</summary>
-    private static IReadOnlyList<CharacteristicResult>? Carry(Replay replay, Station station, IProgress<RunProgress> progress, CancellationToken cancel)
+    private static IReadOnlyList<CharacteristicResult>? Carry(
+        Replay replay, Station station, IProgress<RunProgress> progress, CancellationToken cancel)
     {
         switch (station)
         {
@@ -124,11 +133,13 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         }
     }
 
-    private async Task KeepAsync(Workpiece w, Station upTo, IReadOnlyList<CharacteristicResult>? rows, StoredOutcomes outcomes, string who, CancellationToken cancel)
+    private async Task KeepAsync(
+        Workpiece w, Station upTo, IReadOnlyList<CharacteristicResult>? rows, StoredOutcomes outcomes, string who, CancellationToken cancel)
     {
         var piece = await context.Pieces.SingleAsync(p => p.Id == w.Piece.Id, cancel);
         var before = piece.Shown is null ? new ShownKeys() : StoredJson.Read<ShownKeys>(piece.Shown);
-        var resembles = upTo < Station.Align || !outcomes.TryGet<AlignedOutcome>(w.Keys.Aligned, out var aligned) || aligned.Result.Resembles;
+        var resembles = upTo < Station.Align || !outcomes.TryGet<AlignedOutcome>(w.Keys.Aligned, out var aligned)
+            || aligned.Result.Resembles;
         piece.Shown = StoredJson.Write(new ShownKeys
         {
             Prepared = w.Keys.Prepared,
@@ -151,12 +162,21 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
 
     private async Task<Guid> RunOfAsync(Workpiece w, IReadOnlyList<CharacteristicResult> rows, Verdict verdict, CancellationToken cancel)
     {
-        if (await context.Runs.Where(r => r.PieceId == w.Piece.Id && r.Key == w.Keys.Evaluated).Select(r => (Guid?)r.Id).SingleOrDefaultAsync(cancel) is { } there)
+        if (await context.Runs.Where(r => r.PieceId == w.Piece.Id && r.Key == w.Keys.Evaluated).Select(r => (Guid?)r.Id)
+            .SingleOrDefaultAsync(cancel) is { } there)
         {
             return there;
         }
 
-        var run = new Run { Id = Guid.NewGuid(), PieceId = w.Piece.Id, Key = w.Keys.Evaluated, PlanNumber = w.PlanNumber, Verdict = verdict, CreatedAt = DateTimeOffset.UtcNow };
+        var run = new Run
+        {
+            Id = Guid.NewGuid(),
+            PieceId = w.Piece.Id,
+            Key = w.Keys.Evaluated,
+            PlanNumber = w.PlanNumber,
+            Verdict = verdict,
+            CreatedAt = DateTimeOffset.UtcNow
+        };
         run.Characteristics = [.. rows.Select(c => CharacteristicRows.Of(run.Id, c))];
         context.Runs.Add(run);
         return run.Id;
@@ -189,7 +209,8 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         if (verdict is { } v)
         {
             var values = outcomes.MadeOf<CharacteristicValue>();
-            yield return (values > 0 ? "evaluated" : "judged", $"plan revision {w.PlanNumber}, verdict {JsonNamingPolicy.KebabCaseLower.ConvertName(v.ToString())}");
+            yield return (values > 0 ? "evaluated" : "judged",
+                $"plan revision {w.PlanNumber}, verdict {JsonNamingPolicy.KebabCaseLower.ConvertName(v.ToString())}");
         }
     }
 

@@ -14,7 +14,8 @@ namespace Bostel.Server.Services;
 public sealed record PreparedOutcome(PreparationRecord Record, ScanSource Scan, NominalSource Nominal, IReadOnlyList<PrepareStep> Steps);
 
 /// <summary>
-/// The outcomes of one replay: those the database has, and those made now, which <see cref="SaveAsync"/> puts there station by station. Safe for concurrent use while replaying.
+/// The outcomes of one replay: those the database has, and those made now, which <see cref="SaveAsync"/> puts there station by station.
+/// Safe for concurrent use while replaying.
 /// </summary>
 public sealed class StoredOutcomes : IOutcomeStore
 {
@@ -70,7 +71,8 @@ public sealed class StoredOutcomes : IOutcomeStore
             {
                 PreparationRecord p => (OutcomeKind.Prepared, null, StoredJson.Write(_withSource(p)), null),
                 AlignedOutcome a => (OutcomeKind.Aligned, _keys.Prepared, StoredJson.Write(a), null),
-                DeviationMap m => (OutcomeKind.Deviations, _keys.Aligned, "{}", await BlobStore.AddAsync(context, DeviationCodec.Encode(m), cancel)),
+                DeviationMap m =>
+                    (OutcomeKind.Deviations, _keys.Aligned, "{}", await BlobStore.AddAsync(context, DeviationCodec.Encode(m), cancel)),
                 ComparedOutcome c => (OutcomeKind.Compared, _keys.Deviations, StoredJson.Write(c), null),
                 MeasuredFeature f => (OutcomeKind.Feature, _keys.Deviations, StoredJson.Write(f), null),
                 CharacteristicValue v => (OutcomeKind.Value, (string?)_keys.Deviations, StoredJson.Write(v), (string?)null),

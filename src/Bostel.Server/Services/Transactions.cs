@@ -6,7 +6,9 @@ namespace Bostel.Server.Services;
 /// <summary>Several statements that are carried out together or not at all.</summary>
 public static class Transactions
 {
-    /// <summary>Carries out work in a transaction; after a lost connection it is begun anew, so the work must look at the database each time.</summary>
+    /// <summary>
+    /// Carries out work in a transaction; after a lost connection it is begun anew, so the work must look at the database each time.
+    /// </summary>
     public static Task<T> InTransactionAsync<T>(this BostelContext context, Func<Task<T>> work, CancellationToken cancel = default) =>
         context.Database.CreateExecutionStrategy().ExecuteAsync(async () =>
         {

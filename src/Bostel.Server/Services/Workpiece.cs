@@ -17,7 +17,8 @@ public sealed record Workpiece(Piece Piece, Nominal Nominal, InspectionPlan Plan
 
     public string Subject => $"{Piece.Part!.Number} piece {Piece.Serial}";
 
-    public static ScanSource SourceOf(Piece piece) => new(piece.FileSha, Path.GetExtension(piece.FileName).ToLowerInvariant(), piece.Columns, piece.Unit);
+    public static ScanSource SourceOf(Piece piece) =>
+        new(piece.FileSha, Path.GetExtension(piece.FileName).ToLowerInvariant(), piece.Columns, piece.Unit);
 
     public static NominalSource SourceOf(Nominal nominal) => new(nominal.FileSha, nominal.Unit, nominal.ModelSha);
 

@@ -40,8 +40,8 @@ public class AlignmentTruthTests(ITestOutputHelper output)
     }
 
     /// <summary>
-    /// Scans from four near views on one side, some 30 to 60 % of the surface, and whole scans with a foreign body of a tenth of their area beside them: 0.1 mm
-    /// and 0.1°, as fewer points hold the pose.
+    /// Scans from four near views on one side, some 30 to 60 % of the surface, and whole scans with a foreign body of a tenth of their area
+    /// beside them: 0.1 mm and 0.1°, as fewer points hold the pose.
     /// </summary>
     [Theory]
     [InlineData("VH-310", 1.8)]
@@ -58,8 +58,20 @@ public class AlignmentTruthTests(ITestOutputHelper output)
         {
             var view = RandomPose(random, 0).Rotate(Vector3D.UnitZ);
             var (x, y) = (view.Perpendicular(), view.Cross(view.Perpendicular()));
-            double[][] views = [.. ((Vector3D[])[view, view + (0.5 * x), view - (0.5 * x), view + (0.5 * y)]).Select(v => v.Normalized().ToArray())];
-            var side = SimulatedScanner.Scan(nominal, new() { Seed = 3 + k, Spacing = spacing, Noise = 0.02, RandomPose = false, Views = views, MostIncidence = 78, StrayPieces = 0, TablePatch = false }).Mesh;
+            double[][] views =
+                [.. ((Vector3D[])[view, view + (0.5 * x), view - (0.5 * x), view + (0.5 * y)]).Select(v => v.Normalized().ToArray())];
+            var side = SimulatedScanner.Scan(nominal,
+                new()
+                {
+                    Seed = 3 + k,
+                    Spacing = spacing,
+                    Noise = 0.02,
+                    RandomPose = false,
+                    Views = views,
+                    MostIncidence = 78,
+                    StrayPieces = 0,
+                    TablePatch = false
+                }).Mesh;
             if (side.Area() > 0.3 * nominal.Mesh.Area())
             {
                 Check($"side {k}", side);
@@ -69,7 +81,8 @@ public class AlignmentTruthTests(ITestOutputHelper output)
         var whole = SimulatedScanner.Scan(nominal, new() { Seed = 12, Spacing = spacing, Noise = 0.02, RandomPose = false }).Mesh;
         var ball = Shapes.Sphere(Math.Sqrt(0.1 * whole.Area() / (4 * Math.PI)), 4);
         var beside = nominal.Mesh.Bounds.Center + (0.5 * nominal.Mesh.Bounds.Diagonal * Vector3D.UnitX);
-        Check("foreign", new([.. whole.Coordinates, .. ball.Coordinates.Select((c, i) => c + beside[i % 3])], [.. whole.Indices, .. ball.Indices.Select(i => i + whole.VertexCount)]));
+        Check("foreign", new([.. whole.Coordinates, .. ball.Coordinates.Select((c, i) => c + beside[i % 3])],
+            [.. whole.Indices, .. ball.Indices.Select(i => i + whole.VertexCount)]));
         Assert.Empty(wrong);
 
         void Check(string what, TriangleMesh scan)
@@ -85,7 +98,9 @@ public class AlignmentTruthTests(ITestOutputHelper output)
         }
     }
 
-    /// <summary>A block without marks fits in four ways: one is chosen, the other three are alternatives as good. One notch decides.</summary>
+    /// <summary>
+    /// A block without marks fits in four ways: one is chosen, the other three are alternatives as good. One notch decides.
+    /// </summary>
     [Fact]
     public void SymmetricPartsHaveAlternativesAndOneNotchDecides()
     {

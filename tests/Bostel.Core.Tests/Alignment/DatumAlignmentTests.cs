@@ -68,8 +68,8 @@ public class DatumAlignmentTests
     }
 
     /// <summary>
-    /// A bottom tilted against the front by a small angle: the primary lies on its nominal exactly, the secondary as far as the primary lets it, and what
-    /// both leave free keeps the start's value.
+    /// A bottom tilted against the front by a small angle: the primary lies on its nominal exactly, the secondary as far as the primary
+    /// lets it, and what both leave free keeps the start's value.
     /// </summary>
     [Fact]
     public void TheOrderOfDatumsIsTheirPrecedence()
@@ -99,7 +99,8 @@ public class DatumAlignmentTests
     public void PointPairsFindThePoseAndWeighThem()
     {
         var random = new Random(6);
-        var points = Enumerable.Range(0, 5).Select(_ => new Vector3D(random.NextDouble(), random.NextDouble(), random.NextDouble()) * 80).ToArray();
+        var points = Enumerable.Range(0, 5).Select(_ => new Vector3D(random.NextDouble(), random.NextDouble(), random.NextDouble()) * 80)
+            .ToArray();
         var pose = Pose(random, 300);
         var back = pose.Inverse();
         var (exact, residuals) = PointPairs.Fit([.. points.Select(p => new PointPair(back.Apply(p), p))]);
@@ -107,11 +108,15 @@ public class DatumAlignmentTests
         Assert.All(residuals, r => Assert.InRange(r, 0, 1e-9));
 
         // One pair is off by 1 mm: with weight 0 it says so and moves nothing.
-        var (weighted, off) = PointPairs.Fit([.. points.Select((p, i) => new PointPair(back.Apply(p), i == 0 ? p + Vector3D.UnitX : p, i == 0 ? 0 : 1))]);
+        var (weighted, off) =
+            PointPairs.Fit([.. points.Select((p, i) => new PointPair(back.Apply(p), i == 0 ? p + Vector3D.UnitX : p, i == 0 ? 0 : 1))]);
         AssertIdentity(weighted.After(back), 1e-9);
         Assert.Equal(1, off[0], 1e-9);
-        Assert.Contains("line", Assert.Throws<BadInputException>(() => PointPairs.Fit([.. Enumerable.Range(0, 4).Select(i => new PointPair(new(i, i, 0), new(i, 0, i)))])).Message, StringComparison.Ordinal);
-        Assert.Contains("too few", Assert.Throws<BadInputException>(() => PointPairs.Fit([new(default, default), new(Vector3D.UnitX, Vector3D.UnitX)])).Message, StringComparison.Ordinal);
+        Assert.Contains("line",
+            Assert.Throws<BadInputException>(() => PointPairs.Fit(
+            [.. Enumerable.Range(0, 4).Select(i => new PointPair(new(i, i, 0), new(i, 0, i)))])).Message, StringComparison.Ordinal);
+        Assert.Contains("too few", Assert.Throws<BadInputException>(
+            () => PointPairs.Fit([new(default, default), new(Vector3D.UnitX, Vector3D.UnitX)])).Message, StringComparison.Ordinal);
     }
 
     /// <summary>Least squares: no small motion makes the weighted sum of squares smaller.</summary>
@@ -126,7 +131,8 @@ public class DatumAlignmentTests
         var best = PointPairs.Fit(pairs).Transform;
         for (var i = 0; i < 100; i++)
         {
-            var twist = RigidTransform.FromTwist(1e-4 * new Vector3D(Noise(), Noise(), Noise()), 1e-3 * new Vector3D(Noise(), Noise(), Noise()), default);
+            var twist = RigidTransform.FromTwist(
+                1e-4 * new Vector3D(Noise(), Noise(), Noise()), 1e-3 * new Vector3D(Noise(), Noise(), Noise()), default);
             Assert.True(Sum(twist.After(best)) >= Sum(best));
         }
     }
@@ -141,26 +147,35 @@ public class DatumAlignmentTests
         Vector3D At(double x, double y, double z) => box.Min + new Vector3D(x * box.Size.X, y * box.Size.Y, z * box.Size.Z);
         ReferencePoint[] six =
         [
-            new("Z1", At(0.2, 0.2, 1), Vector3D.UnitZ), new("Z2", At(0.8, 0.2, 1), Vector3D.UnitZ), new("Z3", At(0.5, 0.8, 1), Vector3D.UnitZ),
-            new("Y1", At(0.2, 0, 0.5), -Vector3D.UnitY), new("Y2", At(0.8, 0, 0.5), -Vector3D.UnitY), new("X1", At(0, 0.5, 0.5), -Vector3D.UnitX),
+            new("Z1", At(0.2, 0.2, 1), Vector3D.UnitZ), new("Z2", At(0.8, 0.2, 1), Vector3D.UnitZ),
+            new("Z3", At(0.5, 0.8, 1), Vector3D.UnitZ),
+            new("Y1", At(0.2, 0, 0.5), -Vector3D.UnitY), new("Y2", At(0.8, 0, 0.5), -Vector3D.UnitY),
+            new("X1", At(0, 0.5, 0.5), -Vector3D.UnitX),
         ];
         var found = ReferencePoints.Fit(tree, six, RigidTransform.Identity, 5);
         AssertIdentity(found.Transform.After(pose.Inverse()), 1e-8);
         Assert.All(found.Steps, s => Assert.Equal(0, s.Residual, 1e-9));
 
         // An offset along its direction stays as a distance: the part stands 0.25 mm to the right of X1.
-        var offset = ReferencePoints.Fit(tree, [.. six.Select(p => p.Name == "X1" ? p with { Offset = 0.25 } : p)], RigidTransform.Identity, 5);
+        var offset =
+            ReferencePoints.Fit(tree, [.. six.Select(p => p.Name == "X1" ? p with { Offset = 0.25 } : p)], RigidTransform.Identity, 5);
         Assert.Equal(-0.25, offset.Transform.After(pose.Inverse()).Translation.X, 1e-8);
 
-        var flat = Enumerable.Range(0, 6).Select(i => new ReferencePoint($"Z{i}", At(0.15 * (i + 0.5), i % 2 == 0 ? 0.3 : 0.7, 1), Vector3D.UnitZ)).ToArray();
+        var flat = Enumerable.Range(0, 6)
+            .Select(i => new ReferencePoint($"Z{i}", At(0.15 * (i + 0.5), i % 2 == 0 ? 0.3 : 0.7, 1), Vector3D.UnitZ)).ToArray();
         var error = Assert.Throws<BadInputException>(() => ReferencePoints.Fit(tree, flat, RigidTransform.Identity, 5)).Message;
         Assert.Contains("free", error, StringComparison.Ordinal);
         Assert.Contains("turn about", error, StringComparison.Ordinal);
-        Assert.Contains("too few", Assert.Throws<BadInputException>(() => ReferencePoints.Fit(tree, six[..5], RigidTransform.Identity, 5)).Message, StringComparison.Ordinal);
-        Assert.Contains("X9", Assert.Throws<BadInputException>(() => ReferencePoints.Fit(tree, [.. six, new("X9", At(-1, 0.5, 0.5), -Vector3D.UnitX)], RigidTransform.Identity, 5)).Message, StringComparison.Ordinal);
+        Assert.Contains("too few", Assert.Throws<BadInputException>(
+            () => ReferencePoints.Fit(tree, six[..5], RigidTransform.Identity, 5)).Message, StringComparison.Ordinal);
+        Assert.Contains("X9",
+            Assert.Throws<BadInputException>(() => ReferencePoints.Fit(
+            tree, [.. six, new("X9", At(-1, 0.5, 0.5), -Vector3D.UnitX)], RigidTransform.Identity, 5)).Message, StringComparison.Ordinal);
     }
 
-    /// <summary>With more points than degrees of freedom a heavier one is met more closely: for two opposite demands in the ratio of the weights.</summary>
+    /// <summary>
+    /// With more points than degrees of freedom a heavier one is met more closely: for two opposite demands in the ratio of the weights.
+    /// </summary>
     [Fact]
     public void WeightsShareOutWhatDoesNotFit()
     {
@@ -169,7 +184,8 @@ public class DatumAlignmentTests
         Vector3D At(double x, double y, double z) => box.Min + new Vector3D(x * box.Size.X, y * box.Size.Y, z * box.Size.Z);
         ReferencePoint[] points =
         [
-            new("Z1", At(0.2, 0.2, 1), Vector3D.UnitZ), new("Z2", At(0.8, 0.2, 1), Vector3D.UnitZ), new("Z3", At(0.5, 0.8, 1), Vector3D.UnitZ),
+            new("Z1", At(0.2, 0.2, 1), Vector3D.UnitZ), new("Z2", At(0.8, 0.2, 1), Vector3D.UnitZ),
+            new("Z3", At(0.5, 0.8, 1), Vector3D.UnitZ),
             new("Y1", At(0.2, 0, 0.5), -Vector3D.UnitY), new("Y2", At(0.8, 0, 0.5), -Vector3D.UnitY),
             new("left", At(0, 0.5, 0.5) - (0.3 * Vector3D.UnitX), -Vector3D.UnitX, 2), new("right", At(1, 0.5, 0.5), Vector3D.UnitX),
         ];
@@ -199,15 +215,18 @@ public class DatumAlignmentTests
         Assert.Throws<BadInputException>(() => AxisSystem.From(origin, a, b, "x", "-x"));
     }
 
-    private static Vector3D Unit(string name) => (name[0] == '-' ? -1 : 1) * (name[^1] switch { 'x' => Vector3D.UnitX, 'y' => Vector3D.UnitY, _ => Vector3D.UnitZ });
+    private static Vector3D Unit(string name) =>
+        (name[0] == '-' ? -1 : 1) * (name[^1] switch { 'x' => Vector3D.UnitX, 'y' => Vector3D.UnitY, _ => Vector3D.UnitZ });
 
-    private static List<AlignmentDatum> Datums(string sequence, RigidTransform pose) => [.. sequence.Split('|').Select(d => new AlignmentDatum(d, [.. d.Split('+').Select(name =>
+    private static List<AlignmentDatum> Datums(string sequence, RigidTransform pose) =>
+        [.. sequence.Split('|').Select(d => new AlignmentDatum(d, [.. d.Split('+').Select(name =>
     {
         var nominal = _nominal[name];
         var back = pose.Inverse();
 
         // Measured somewhere on the feature, not at its nominal reference point.
-        var slide = nominal switch { Plane3D p => 3 * p.Normal.Perpendicular(), Cylinder3D c => 2 * c.Axis, Line3D l => -4 * l.Direction, _ => default };
+        var slide = nominal switch { Plane3D p => 3 * p.Normal.Perpendicular(), Cylinder3D c => 2 * c.Axis, Line3D l => -4 * l.Direction,
+            _ => default };
         return new DatumPair(nominal.Transformed(back), nominal, back.Apply(DatumAlignment.NominalPlace(nominal) + slide));
     })]))];
 

@@ -61,12 +61,16 @@ public class FineAlignmentTests
     public void ChosenSurfacesDecideAlone()
     {
         var box = _cube.Bounds;
-        TriangleMesh scan = new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex).SelectMany(p => (p.Z > box.Max.Z - 1e-9 ? p - (0.2 * Vector3D.UnitZ) : p).ToArray())], _cube.Indices);
-        double[] WithTop(double weight) => [.. Enumerable.Range(0, _cube.TriangleCount).Select(t => _target.Tree.FaceNormal(t).Z > 0.9 ? weight : 1)];
+        TriangleMesh scan =
+            new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex)
+                .SelectMany(p => (p.Z > box.Max.Z - 1e-9 ? p - (0.2 * Vector3D.UnitZ) : p).ToArray())], _cube.Indices);
+        double[] WithTop(double weight) =>
+            [.. Enumerable.Range(0, _cube.TriangleCount).Select(t => _target.Tree.FaceNormal(t).Z > 0.9 ? weight : 1)];
         var without = SurfaceAlignment.RefineFrom(scan, _target, RigidTransform.Identity, new() { TriangleWeights = WithTop(0) });
         Assert.Equal(0, without.Transform.Translation.Z, 1e-4);
 
-        // In noise that hides the step from the robust weights, top and bottom share the 0.2 mm; a heavier top takes more of it, at least 0.2 w / (w + 1).
+        // In noise that hides the step from the robust weights, top and bottom share the 0.2 mm; a heavier top takes more of it, at least
+        // 0.2 w / (w + 1).
         var noisy = Shapes.Noisy(scan, 0.12, 3);
         var even = SurfaceAlignment.RefineFrom(noisy, _target, RigidTransform.Identity);
         var heavy = SurfaceAlignment.RefineFrom(noisy, _target, RigidTransform.Identity, new() { TriangleWeights = WithTop(3) });
@@ -75,16 +79,19 @@ public class FineAlignmentTests
     }
 
     /// <summary>
-    /// A cube 0.3 mm too long, with bands of ±0.05 on its left and ±0.25 on its right: shifted so that the left is out by a, the right is by 0.3 − a; the
-    /// greater of a − 0.05 and 0.3 − a − 0.25 is least, zero, at a = 0.05.
+    /// A cube 0.3 mm too long, with bands of ±0.05 on its left and ±0.25 on its right: shifted so that the left is out by a, the right is
+    /// by 0.3 − a; the greater of a − 0.05 and 0.3 − a − 0.25 is least, zero, at a = 0.05.
     /// </summary>
     [Fact]
     public void BalancingMakesTheWorstPointLeastOutOfTolerance()
     {
         var box = _cube.Bounds;
-        TriangleMesh scan = new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex).SelectMany(p => (p.X > box.Max.X - 1e-9 ? p + (0.3 * Vector3D.UnitX) : p).ToArray())], _cube.Indices);
+        TriangleMesh scan =
+            new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex)
+                .SelectMany(p => (p.X > box.Max.X - 1e-9 ? p + (0.3 * Vector3D.UnitX) : p).ToArray())], _cube.Indices);
         double Half(int t) => _target.Tree.FaceNormal(t).X switch { > 0.9 => 0.25, < -0.9 => 0.05, _ => 0.4 };
-        double[] lower = [.. Enumerable.Range(0, _cube.TriangleCount).Select(t => -Half(t))], upper = [.. Enumerable.Range(0, _cube.TriangleCount).Select(Half)];
+        double[] lower = [.. Enumerable.Range(0, _cube.TriangleCount).Select(t => -Half(t))],
+        upper = [.. Enumerable.Range(0, _cube.TriangleCount).Select(Half)];
         var scope = new AlignmentScope { Locked = Motions.TurnX | Motions.TurnY | Motions.TurnZ };
         var result = SurfaceAlignment.Balance(scan, _target, RigidTransform.Identity, lower, upper, scope);
         Assert.Equal(-0.05, result.Transform.Translation.X, 1e-4);
@@ -95,14 +102,18 @@ public class FineAlignmentTests
         Assert.True(free.LargestOutOfTolerance <= result.LargestOutOfTolerance + 1e-6);
     }
 
-    /// <summary>The same through a plan: the narrow band on the left is that of its surface profile, the wide one elsewhere that of the comparison.</summary>
+    /// <summary>
+    /// The same through a plan: the narrow band on the left is that of its surface profile, the wide one elsewhere that of the comparison.
+    /// </summary>
     [Fact]
     public void APlanBalancesWithinTheBandsOfItsProfiles()
     {
         var box = _cube.Bounds;
         var runner = new InspectionRunner(Core.Segmentation.CadMeshSegmentation.Recognise(_cube));
         var left = runner.Nominal.Faces.Single(f => f.Shape is Plane3D { Normal.X: < -0.9 });
-        TriangleMesh scan = new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex).SelectMany(p => (p.X > box.Max.X - 1e-9 ? p + (0.3 * Vector3D.UnitX) : p).ToArray())], _cube.Indices);
+        TriangleMesh scan =
+            new([.. Enumerable.Range(0, _cube.VertexCount).Select(_cube.Vertex)
+                .SelectMany(p => (p.X > box.Max.X - 1e-9 ? p + (0.3 * Vector3D.UnitX) : p).ToArray())], _cube.Indices);
         var plan = new InspectionPlan
         {
             Prepare = new() { Steps = [] },
@@ -117,8 +128,8 @@ public class FineAlignmentTests
     }
 
     /// <summary>
-    /// Thirty scans of one part whose form waves by 0.03 mm over about 20 mm, each another way, under noise of 0.02 mm: neighbouring points repeat each other, and
-    /// the pose scatters as stated all the same. Bounds as below, wider for fewer scans.
+    /// Thirty scans of one part whose form waves by 0.03 mm over about 20 mm, each another way, under noise of 0.02 mm: neighbouring points
+    /// repeat each other, and the pose scatters as stated all the same. Bounds as below, wider for fewer scans.
     /// </summary>
     [Fact]
     public void ThePoseOfAWavyPartScattersAsStated()
@@ -130,7 +141,8 @@ public class FineAlignmentTests
         var (errors, stated) = (new double[Scans], new double[Scans]);
         Parallel.For(0, Scans, k =>
         {
-            var scan = SimulatedScanner.Scan(nominal, new() { Seed = 100 + k, Spacing = 1.5, Noise = 0.02, RandomPose = false, StrayPieces = 0, TablePatch = false }).Mesh;
+            var scan = SimulatedScanner.Scan(nominal,
+                new() { Seed = 100 + k, Spacing = 1.5, Noise = 0.02, RandomPose = false, StrayPieces = 0, TablePatch = false }).Mesh;
             var random = new Random(k);
             var waves = Enumerable.Range(0, Waves).Select(_ =>
             {
@@ -165,14 +177,16 @@ public class FineAlignmentTests
         var (errors, stated) = (new double[Scans], new double[Scans]);
         Parallel.For(0, Scans, k =>
         {
-            var scan = SimulatedScanner.Scan(nominal, new() { Seed = 100 + k, Spacing = 1.2, Noise = 0.03, RandomPose = false, StrayPieces = 0, TablePatch = false });
+            var scan = SimulatedScanner.Scan(
+                nominal, new() { Seed = 100 + k, Spacing = 1.2, Noise = 0.03, RandomPose = false, StrayPieces = 0, TablePatch = false });
             var result = SurfaceAlignment.RefineFrom(scan.Mesh, target, RigidTransform.Identity);
             errors[k] = (result.Transform.Apply(corner) - corner).LengthSquared;
             stated[k] = result.Uncertainty!.SigmaAt(corner);
         });
 
-        // Scatter about its own mean, so that a bias of the simulated surface does not count; the stated σ is that of the worst of three directions, so
-        // the whole scatter lies between it and √3 times it. Sixty scans give a standard deviation within a fifth (two of its standard errors).
+        // Scatter about its own mean, so that a bias of the simulated surface does not count; the stated σ is that of the worst of three
+        // directions, so the whole scatter lies between it and √3 times it. Sixty scans give a standard deviation within a fifth (two of
+        // its standard errors).
         var scatter = Math.Sqrt(errors.Average());
         Assert.InRange(scatter, 0.6 * stated.Average(), 2.2 * stated.Average());
     }
@@ -190,7 +204,8 @@ public class FineAlignmentTests
         Assert.Equal(6, result.Steps.Sum(s => s.Fixed) + result.Steps[^1].Free);
         Assert.True(result.Resembles);
         var error = result.Transform.After(RigidTransform.FromArray(scan.Truth.Transform).Inverse());
-        Assert.InRange(Vector3D.Distance(error.Apply(runner.Target.Tree.Mesh.Bounds.Center), runner.Target.Tree.Mesh.Bounds.Center), 0, 0.05);
+        Assert.InRange(
+            Vector3D.Distance(error.Apply(runner.Target.Tree.Mesh.Bounds.Center), runner.Target.Tree.Mesh.Bounds.Center), 0, 0.05);
     }
 
     [Theory]
@@ -202,5 +217,6 @@ public class FineAlignmentTests
     [InlineData("{\"weights\":[{\"face\":1,\"weight\":-2}]}", "weights")]
     [InlineData("{\"method\":\"reference-points\",\"points\":[{\"name\":\"A\",\"point\":[1,2],\"direction\":[0,0,1]}]}", "points")]
     public void AWrongAlignSectionNamesItsField(string align, string field) => Assert.Contains(
-        field, Assert.Throws<BadInputException>(() => InspectionPlan.Parse("{\"schema\":\"bostel-plan/2\",\"align\":" + align + "}")).Message, StringComparison.Ordinal);
+        field, Assert.Throws<BadInputException>(
+            () => InspectionPlan.Parse("{\"schema\":\"bostel-plan/2\",\"align\":" + align + "}")).Message, StringComparison.Ordinal);
 }

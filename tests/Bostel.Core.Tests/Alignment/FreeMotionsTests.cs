@@ -8,7 +8,10 @@ public class FreeMotionsTests
 {
     private static readonly Vector3D _center = new(10, -5, 3);
 
-    /// <summary>A plane takes two turns and a shift; a plane and a line across it in it one turn and one shift more; a point the rest (ISO 5459, 4.2).</summary>
+    /// <summary>
+    /// A plane takes two turns and a shift; a plane and a line across it in it one turn and one shift more; a point the rest (ISO 5459,
+    /// 4.2).
+    /// </summary>
     [Fact]
     public void PlaneLineAndPointTakeThreeTwoAndOne()
     {
@@ -25,12 +28,15 @@ public class FreeMotionsTests
         Assert.Equal(0, free.Fix(Rows(free, [(1, 2, 3)], Vector3D.UnitX)));
     }
 
-    /// <summary>An axis leaves the turn about itself and the shift along it; the turn is one about that axis, wherever the first centre was.</summary>
+    /// <summary>
+    /// An axis leaves the turn about itself and the shift along it; the turn is one about that axis, wherever the first centre was.
+    /// </summary>
     [Fact]
     public void AnAxisLeavesTheTurnAboutItself()
     {
         var free = new FreeMotions(_center, 20);
-        Assert.Equal(4, free.Fix([.. Rows(free, [(7, 8, 0), (7, 8, 25)], Vector3D.UnitX), .. Rows(free, [(7, 8, 0), (7, 8, 25)], Vector3D.UnitY)]));
+        Assert.Equal(
+            4, free.Fix([.. Rows(free, [(7, 8, 0), (7, 8, 25)], Vector3D.UnitX), .. Rows(free, [(7, 8, 0), (7, 8, 25)], Vector3D.UnitY)]));
         Assert.Equal((7, 8), (Math.Round(free.Center.X, 9), Math.Round(free.Center.Y, 9)));
         Assert.Contains("turn about z through (7, 8,", free.Describe());
         Assert.Contains("shift along z", free.Describe());
@@ -58,7 +64,8 @@ public class FreeMotionsTests
             (new(0, 0, 0), Vector3D.UnitZ), (new(30, 0, 0), Vector3D.UnitZ), (new(0, 20, 0), Vector3D.UnitZ),
             (new(0, 0, 5), Vector3D.UnitY), (new(30, 0, 5), Vector3D.UnitY), (new(0, 10, 5), Vector3D.UnitX),
         ];
-        var (motion, _, rank) = free.Step([.. supports.Select(s => (free.Shift(moved.Apply(s.Point), s.Along), (moved.Apply(s.Point) - s.Point).Dot(s.Along)))]);
+        var (motion, _, rank) = free.Step(
+            [.. supports.Select(s => (free.Shift(moved.Apply(s.Point), s.Along), (moved.Apply(s.Point) - s.Point).Dot(s.Along)))]);
         Assert.Equal(6, rank);
         foreach (var (point, _) in supports)
         {

@@ -8,7 +8,8 @@ namespace Bostel.Core.Tests.Alignment;
 /// <summary>Poses and their uncertainty, by closed forms and by what must hold wherever a scan lies.</summary>
 public class PosePropertyTests
 {
-    private static readonly RigidTransform Motion = RigidTransform.FromAxisAngle(new(0.3, 1, -0.4), 0.9) with { Translation = new(70, -20, 35) };
+    private static readonly RigidTransform Motion =
+        RigidTransform.FromAxisAngle(new(0.3, 1, -0.4), 0.9) with { Translation = new(70, -20, 35) };
 
     /// <summary>A shift moves all points alike; a turn moves each by its distance from the axis.</summary>
     [Fact]
@@ -35,8 +36,8 @@ public class PosePropertyTests
     }
 
     /// <summary>
-    /// White noise σ on n points of a surface: the variance of a shift is σ²/Σ cos² of the normals with it, the closed form of the normal equations. A cube has a third
-    /// of its area in each direction.
+    /// White noise σ on n points of a surface: the variance of a shift is σ²/Σ cos² of the normals with it, the closed form of the normal
+    /// equations. A cube has a third of its area in each direction.
     /// </summary>
     [Fact]
     public void TheUncertaintyOfAShiftIsTheClosedForm()
@@ -57,7 +58,10 @@ public class PosePropertyTests
         Assert.InRange(stated, 0.85 * expected, 1.3 * expected);
     }
 
-    /// <summary>A plate resists neither a shift along itself nor a turn about its normal: that is said, not numbered. With those locked the rest has a number.</summary>
+    /// <summary>
+    /// A plate resists neither a shift along itself nor a turn about its normal: that is said, not numbered. With those locked the rest has
+    /// a number.
+    /// </summary>
     [Fact]
     public void AMotionThatNothingResistsIsInfinite()
     {
@@ -103,7 +107,8 @@ public class PosePropertyTests
         var block = Block(3);
         var samples = SurfaceSamples.Even(block, Count);
         Assert.Equal(block.Area(), samples.Areas.Sum(), 1e-9 * block.Area());
-        foreach (var (normal, area) in ((Vector3D, double)[])[(Vector3D.UnitX, 180), (-Vector3D.UnitX, 180), (Vector3D.UnitY, 300), (-Vector3D.UnitY, 300), (Vector3D.UnitZ, 540), (-Vector3D.UnitZ, 540)])
+        foreach (var (normal, area) in ((Vector3D, double)[])[(Vector3D.UnitX, 180), (-Vector3D.UnitX, 180), (Vector3D.UnitY, 300),
+            (-Vector3D.UnitY, 300), (Vector3D.UnitZ, 540), (-Vector3D.UnitZ, 540)])
         {
             var share = Enumerable.Range(0, Count).Count(i => samples.Normals[i].Dot(normal) > 0.99) / (double)Count;
             Assert.Equal(area / 2040, share, 2.0 / Count * block.TriangleCount / 6);

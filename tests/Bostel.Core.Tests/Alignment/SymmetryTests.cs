@@ -9,13 +9,16 @@ namespace Bostel.Core.Tests.Alignment;
 /// <summary>Planes of symmetry and rotation axes found in noisy surfaces in a random pose.</summary>
 public class SymmetryTests
 {
-    private static readonly RigidTransform _pose = RigidTransform.FromAxisAngle(new(2, -1, 0.7), 1.9) with { Translation = new(40, -60, 25) };
+    private static readonly RigidTransform _pose =
+        RigidTransform.FromAxisAngle(new(2, -1, 0.7), 1.9) with { Translation = new(40, -60, 25) };
 
     [Fact]
     public void TheOnlyPlaneOfSymmetryIsFound()
     {
         // Even in x about the middle, and in nothing else.
-        var surface = Shapes.Field(60, 60, (x, y) => (0.004 * (x - 30) * (x - 30)) + (3 * Math.Cos((x - 30) / 6)) + (2 * Math.Sin(y / 5)) + (0.08 * y) + (0.001 * y * y * y / 6));
+        var surface =
+            Shapes.Field(60, 60, (x, y) => (0.004 * (x - 30) * (x - 30))
+                + (3 * Math.Cos((x - 30) / 6)) + (2 * Math.Sin(y / 5)) + (0.08 * y) + (0.001 * y * y * y / 6));
         var scan = Shapes.Noisy(surface, 0.02, 3).Transformed(_pose);
         var truth = (Plane3D)new Plane3D(surface.Bounds.Center, Vector3D.UnitX).Transformed(_pose);
         var found = SymmetryPlane.Find(scan);
@@ -33,7 +36,9 @@ public class SymmetryTests
     {
         var cube = Shapes.Cube(40, 16);
         var (center, stretch) = (cube.Bounds.Center, new Vector3D(1, 1.4, 0.6));
-        TriangleMesh box = new([.. Enumerable.Range(0, cube.VertexCount).Select(v => cube.Vertex(v) - center).SelectMany(p => new[] { p.X * stretch.X, p.Y * stretch.Y, p.Z * stretch.Z })], cube.Indices);
+        TriangleMesh box =
+            new([.. Enumerable.Range(0, cube.VertexCount).Select(v => cube.Vertex(v) - center)
+                .SelectMany(p => new[] { p.X * stretch.X, p.Y * stretch.Y, p.Z * stretch.Z })], cube.Indices);
         var found = SymmetryPlane.Find(Shapes.Noisy(box, 0.01, 5).Transformed(_pose)).Where(f => f.Share > 0.9).ToList();
         Assert.Equal(3, found.Count);
         foreach (var axis in (Vector3D[])[Vector3D.UnitX, Vector3D.UnitY, Vector3D.UnitZ])
@@ -54,7 +59,8 @@ public class SymmetryTests
         var turned = Shapes.Noisy(Turned(share), 0.01, 7);
         var cube = Shapes.Cube(12, 12);
         var part = block
-            ? new TriangleMesh([.. turned.Coordinates, .. cube.Coordinates.Select((c, i) => c + (i % 3 == 0 ? 20 : 5))], [.. turned.Indices, .. cube.Indices.Select(i => i + turned.VertexCount)])
+            ? new TriangleMesh([.. turned.Coordinates, .. cube.Coordinates.Select((c, i) => c + (i % 3 == 0 ? 20 : 5))],
+                [.. turned.Indices, .. cube.Indices.Select(i => i + turned.VertexCount)])
             : turned;
         var found = RotationAxis.Find(part.Transformed(_pose));
         var truth = (Line3D)new Line3D(default, Vector3D.UnitZ).Transformed(_pose);
@@ -66,8 +72,8 @@ public class SymmetryTests
     }
 
     /// <summary>
-    /// Scans of demo parts whose axis is z, with hub, rim and spokes or walls at the same height: 0.02 mm of noise over some thousand points leaves a micrometre
-    /// or two, and as much over the part's height as an angle.
+    /// Scans of demo parts whose axis is z, with hub, rim and spokes or walls at the same height: 0.02 mm of noise over some thousand
+    /// points leaves a micrometre or two, and as much over the part's height as an angle.
     /// </summary>
     [Theory]
     [InlineData("HW-118")]
@@ -83,7 +89,9 @@ public class SymmetryTests
         }
     }
 
-    /// <summary>The mirror plane of each, in its scan and in its tessellation; the wheel of five spokes has five but for its keyway and handle.</summary>
+    /// <summary>
+    /// The mirror plane of each, in its scan and in its tessellation; the wheel of five spokes has five but for its keyway and handle.
+    /// </summary>
     [Theory]
     [InlineData("VH-310", 0, 1)]
     [InlineData("RC-077", 16, 1)]
@@ -99,13 +107,15 @@ public class SymmetryTests
             {
                 // Five through the axis, 36° apart.
                 Assert.All(found.Take(planes), f => Assert.InRange(Math.Abs(f.Plane.Distance(_pose.Translation)), 0, 0.02));
-                var turns = found.Take(planes).Select(f => _pose.Inverse().Rotate(f.Plane.Normal)).Select(n => ((Math.Atan2(n.Y, n.X) * 180 / Math.PI) + 360) % 36).ToList();
+                var turns = found.Take(planes).Select(f => _pose.Inverse().Rotate(f.Plane.Normal))
+                    .Select(n => ((Math.Atan2(n.Y, n.X) * 180 / Math.PI) + 360) % 36).ToList();
                 Assert.All(turns, t => Assert.InRange(Math.Min(t, 36 - t), 0, 0.05));
                 continue;
             }
 
             Assert.InRange(found[0].Plane.Normal.LineAngleTo(_pose.Rotate(Vector3D.UnitY)), 0, 5e-4);
-            Assert.InRange(Math.Abs(found[0].Plane.Distance(_pose.Apply(DemoParts.Model(part).Mesh.Bounds.Center with { Y = y }))), 0, 0.02);
+            Assert.InRange(
+                Math.Abs(found[0].Plane.Distance(_pose.Apply(DemoParts.Model(part).Mesh.Bounds.Center with { Y = y }))), 0, 0.02);
         }
     }
 
@@ -120,7 +130,8 @@ public class SymmetryTests
     private static TriangleMesh Scan(string part)
     {
         var nominal = DemoParts.Model(part);
-        var scan = SimulatedScanner.Scan(nominal, new() { Seed = 4, Spacing = part is "LB-045" or "RC-077" ? 0.8 : 1.4, Noise = 0.02, RandomPose = false }).Mesh;
+        var scan = SimulatedScanner.Scan(
+            nominal, new() { Seed = 4, Spacing = part is "LB-045" or "RC-077" ? 0.8 : 1.4, Noise = 0.02, RandomPose = false }).Mesh;
         return LoosePieces.DropAllButPart(scan, nominal.Mesh.Area()).Mesh;
     }
 

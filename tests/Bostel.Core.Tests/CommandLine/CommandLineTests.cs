@@ -16,7 +16,8 @@ public sealed class CommandLineTests : CommandLineProgram
         Assert.Equal(0, code);
         Assert.Equal(6125 * Math.Pow(25.4, 3), answer.GetProperty("volume").GetDouble(), 6125 * 0.02);
         Assert.Equal(2350 * Math.Pow(25.4, 2), answer.GetProperty("area").GetDouble(), 2350 * 0.02);
-        Assert.Equal(("inch", 2, true), (answer.GetProperty("unitInFile").GetString(), answer.GetProperty("pieces").GetInt32(), answer.GetProperty("closed").GetBoolean()));
+        Assert.Equal(("inch", 2, true), (answer.GetProperty("unitInFile").GetString(), answer.GetProperty("pieces").GetInt32(),
+            answer.GetProperty("closed").GetBoolean()));
         var (_, said, _) = Run("info", Path.Combine(Foreign, "boxes.3mf"), "--units", "mm");
         Assert.Equal(6125, said.GetProperty("volume").GetDouble(), 6);
         Assert.Contains("loose piece", said.GetProperty("advice")[0].GetString(), StringComparison.Ordinal);
@@ -28,9 +29,11 @@ public sealed class CommandLineTests : CommandLineProgram
         var sphere = Shapes.Noisy(Shapes.Sphere(10, 5), 0.01, 3);
         var open = sphere.KeepTriangles(t => sphere.Triangle(t).A.Z < 9.7);
         var stray = Shapes.Cube(1, 1);
-        var scan = Write("scan.ply", new([.. open.Coordinates, .. stray.Coordinates.Select(c => c + 30)], [.. open.Indices, .. stray.Indices.Select(i => i + open.VertexCount)]));
+        var scan = Write("scan.ply", new([.. open.Coordinates, .. stray.Coordinates.Select(c => c + 30)],
+            [.. open.Indices, .. stray.Indices.Select(i => i + open.VertexCount)]));
         var target = At("out.ply");
-        var (code, answer, messages) = Run("prepare", scan, target, "--drop-pieces-below", "100", "--fill-holes-below", "20", "--smooth", "0.01", "--reduce-to", "50");
+        var (code, answer, messages) =
+            Run("prepare", scan, target, "--drop-pieces-below", "100", "--fill-holes-below", "20", "--smooth", "0.01", "--reduce-to", "50");
         Assert.Equal(0, code);
         var steps = answer.GetProperty("steps").EnumerateArray().ToList();
         Assert.Equal(["drop-pieces", "fill", "smooth", "reduce"], steps.Select(s => s.GetProperty("kind").GetString()));
@@ -84,7 +87,8 @@ public sealed class CommandLineTests : CommandLineProgram
         var (_, banded, _) = Run("compare", "--nominal", box, "--scan", scan, "--bands", "0.1,0.5");
         var shares = banded.GetProperty("bands").EnumerateArray().Select(b => b.GetProperty("share").GetDouble()).ToList();
 
-        // Raised vertices stand for the top and half the uppermost row of each side: 100 of 612, and some of the sides for their corners' normals.
+        // Raised vertices stand for the top and half the uppermost row of each side: 100 of 612, and some of the sides for their corners'
+        // normals.
         Assert.InRange(shares[0], 0.6, 1 - (100.0 / 612));
         Assert.Equal(1, shares[1], 1e-9);
         var (_, covered, _) = Run("compare", "--nominal", box, "--scan", scan, "--direction", "nominal-to-scan", "--max-distance", "0.1");
@@ -100,7 +104,8 @@ public sealed class CommandLineTests : CommandLineProgram
             var (code, answer, _) = Run("section", "--mesh", cube, "--plane", "0,0,2,4", "--out", At(name));
             Assert.Equal(0, code);
             var outline = Assert.Single(answer.GetProperty("outlines").EnumerateArray());
-            Assert.Equal((true, 40.0), (outline.GetProperty("closed").GetBoolean(), Math.Round(outline.GetProperty("length").GetDouble(), 4)));
+            Assert.Equal(
+                (true, 40.0), (outline.GetProperty("closed").GetBoolean(), Math.Round(outline.GetProperty("length").GetDouble(), 4)));
             var points = outline.GetProperty("points").EnumerateArray().Select(p => p[2].GetDouble()).ToList();
             Assert.All(points, z => Assert.Equal(4, z, 1e-9));
             var lines = File.ReadAllLines(At(name));
@@ -125,7 +130,8 @@ public sealed class CommandLineTests : CommandLineProgram
     [InlineData("are written as", "convert", "torus.obj", "OUT.doc")]
     public void BadInputGivesOneLineAndCodeTwoAndLeavesNothing(string said, params string[] arguments)
     {
-        var real = arguments.Select(a => a.StartsWith("OUT", StringComparison.Ordinal) ? At("out" + (a.Length > 3 ? a[3..] : ".stl")) : a.Contains('.') && a[0] != '-' ? Path.Combine(Foreign, a) : a).ToArray();
+        var real = arguments.Select(a => a.StartsWith("OUT", StringComparison.Ordinal)
+            ? At("out" + (a.Length > 3 ? a[3..] : ".stl")) : a.Contains('.') && a[0] != '-' ? Path.Combine(Foreign, a) : a).ToArray();
         var (code, _, messages) = Run(real);
         Assert.Equal(2, code);
         var line = Assert.Single(messages.Split('\n', StringSplitOptions.RemoveEmptyEntries));
@@ -138,9 +144,11 @@ public sealed class CommandLineTests : CommandLineProgram
     {
         var nominal = DemoParts.NominalPath("HW-118");
         var recipe = At("recipe.json");
-        File.WriteAllText(recipe, """{ "seed": 5, "spacing": 1.6, "noise": 0.01, "errors": [{ "kind": "radius", "faces": [22], "value": 0.05 }] }""");
+        File.WriteAllText(
+            recipe, """{ "seed": 5, "spacing": 1.6, "noise": 0.01, "errors": [{ "kind": "radius", "faces": [22], "value": 0.05 }] }""");
         Assert.Equal(0, Run("scan", "--nominal", nominal, "--recipe", recipe, At("HW-118-0009.stl")).Code);
-        var (code, answer, _) = Run("inspect", "--plan", Path.Combine(DemoParts.Root, "demo", "plans", "HW-118.json"), "--nominal", nominal, "--scan", At("HW-118-0009.stl"), "--out", At("results"));
+        var (code, answer, _) = Run("inspect", "--plan", Path.Combine(DemoParts.Root, "demo", "plans", "HW-118.json"), "--nominal", nominal,
+            "--scan", At("HW-118-0009.stl"), "--out", At("results"));
         Assert.Equal(1, code);
         Assert.Equal("non-conforming", answer.GetProperty("verdict").GetString());
         var bore = answer.GetProperty("characteristics")[0];

@@ -15,7 +15,8 @@ public sealed class ComputationCommandTests : CommandLineProgram
         var truth = new Cylinder3D(new(3, 4, 5), Vector3D.UnitZ, 8);
         var points = FitShapes.Points(truth, 1, 0.01, 3, 400);
         (points[0], points[1]) = (40, 40);
-        var file = WriteText("points.xyz", string.Join('\n', points.Chunk(3).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p[0]:R} {p[1]:R} {p[2]:R}"))));
+        var file = WriteText("points.xyz", string.Join(
+            '\n', points.Chunk(3).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p[0]:R} {p[1]:R} {p[2]:R}"))));
         var (code, answer, _) = Run("fit", "--type", "cylinder", "--points", file, "--on", "3,4,0,0,0,2", "--robust", "tukey");
         Assert.Equal(0, code);
         Assert.Contains(0, answer.GetProperty("rejected").EnumerateArray().Select(r => r.GetInt32()));
@@ -34,7 +35,8 @@ public sealed class ComputationCommandTests : CommandLineProgram
     [Fact]
     public void TransformsAreComposedAndInverted()
     {
-        var (a, b) = (RigidTransform.FromAxisAngle(new(1, 2, 3), 0.7) with { Translation = new(1, 2, 3) }, RigidTransform.FromAxisAngle(new(-1, 0, 2), 1.1) with { Translation = new(-4, 5, 6) });
+        var (a, b) = (RigidTransform.FromAxisAngle(new(1, 2, 3), 0.7) with { Translation = new(1, 2, 3) },
+            RigidTransform.FromAxisAngle(new(-1, 0, 2), 1.1) with { Translation = new(-4, 5, 6) });
         string Save(string name, RigidTransform t) => WriteText(name, JsonSerializer.Serialize(new { transform = t.ToArray() }));
         var (code, answer, _) = Run("transform", Save("a.json", a), Save("b.json", b), "--inverse");
         Assert.Equal(0, code);
@@ -90,13 +92,15 @@ public sealed class ComputationCommandTests : CommandLineProgram
 
         // Through the middle axis: a diagonal plane gives 10 × 10√2, a plane along a side 10 × 10.
         var (_, polar, _) = Run("section", "--mesh", block, "--polar", "5,5,0,0,0,1,4");
-        var lengths = polar.GetProperty("sections").EnumerateArray().Select(s => s.GetProperty("outlines").EnumerateArray().Sum(o => o.GetProperty("length").GetDouble())).Order().ToList();
+        var lengths = polar.GetProperty("sections").EnumerateArray()
+            .Select(s => s.GetProperty("outlines").EnumerateArray().Sum(o => o.GetProperty("length").GetDouble())).Order().ToList();
         Assert.Equal(4, lengths.Count);
         Assert.All(lengths[..2], l => Assert.Equal(40, l, 1e-6));
         Assert.All(lengths[2..], l => Assert.Equal(20 + (20 * Math.Sqrt(2)), l, 1e-6));
         Assert.Contains("--polar", Run("section", "--mesh", block, "--polar", "5,5,0,0,0,1,2.5").Messages, StringComparison.Ordinal);
         Assert.Contains("--plane", Run("section", "--mesh", block).Messages, StringComparison.Ordinal);
-        Assert.Contains("--repeat", Run("section", "--mesh", block, "--polar", "5,5,0,0,0,1,2", "--repeat", "1,2").Messages, StringComparison.Ordinal);
+        Assert.Contains(
+            "--repeat", Run("section", "--mesh", block, "--polar", "5,5,0,0,0,1,2", "--repeat", "1,2").Messages, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -112,13 +116,15 @@ public sealed class ComputationCommandTests : CommandLineProgram
         Assert.All(outline.GetProperty("deviations").EnumerateArray(), d => Assert.Equal(0, d.GetDouble(), 1e-5));
 
         // Opposite sides of the rectangle are parallel, neighbours square.
-        JsonElement Between(string pair) => Run("section", "--mesh", block, "--plane", "0,0,1,3.3", "--parts", "0.001", "--between", pair).Answer.GetProperty("between");
+        JsonElement Between(string pair) =>
+            Run("section", "--mesh", block, "--plane", "0,0,1,3.3", "--parts", "0.001", "--between", pair).Answer.GetProperty("between");
         Assert.Equal(Math.PI / 2, Between("0/0,0/1").GetProperty("angle").GetDouble(), 1e-6);
         Assert.Equal(0, Between("0/0,0/2").GetProperty("angle").GetDouble(), 1e-6);
         double[] sides = [Between("0/0,0/2").GetProperty("distance").GetDouble(), Between("0/1,0/3").GetProperty("distance").GetDouble()];
         var size = Block().Bounds.Size;
         Assert.Equal(new[] { size.X, size.Y }.Order(), sides.Order().Select(s => Math.Round(s, 4)));
-        Assert.Contains("0/9", Run("section", "--mesh", block, "--plane", "0,0,1,3.3", "--parts", "0.001", "--between", "0/0,0/9").Messages, StringComparison.Ordinal);
+        Assert.Contains("0/9", Run("section", "--mesh", block, "--plane", "0,0,1,3.3", "--parts", "0.001", "--between", "0/0,0/9").Messages,
+            StringComparison.Ordinal);
 
         var sheet = Write("sheet.ply", Shapes.Field(30, 60, (x, y) => 0).KeepTriangles(t => t > 0));
         var (_, edges, _) = Run("edges", "--mesh", sheet);
@@ -131,7 +137,8 @@ public sealed class ComputationCommandTests : CommandLineProgram
     {
         var first = Write("first.ply", Shapes.Field(30, 30, (x, y) => 0));
         var second = Write("second.ply", Shapes.Field(34, 34, (x, y) => 0.05));
-        var (code, compared, _) = Run("compare", "--nominal", first, "--scan", second, "--direction", "scan-to-scan", "--max-distance", "1");
+        var (code, compared, _) =
+            Run("compare", "--nominal", first, "--scan", second, "--direction", "scan-to-scan", "--max-distance", "1");
         Assert.Equal(0, code);
         Assert.Equal(0.05, compared.GetProperty("mean").GetDouble(), 1e-6);
         Assert.InRange(compared.GetProperty("noData").GetDouble(), 0.1, 0.4);
@@ -158,7 +165,8 @@ public sealed class ComputationCommandTests : CommandLineProgram
         var nominal = DemoParts.NominalPath("LB-045");
         var recipe = WriteText("recipe.json", """{ "seed": 5, "spacing": 1.0, "noise": 0.01 }""");
         Assert.Equal(0, Run("scan", "--nominal", nominal, "--recipe", recipe, At("scan.ply")).Code);
-        foreach (var arguments in (string[][])[["align", "--nominal", nominal, "--scan", At("scan.ply")], ["features", "--nominal", At("scan.ply"), "--scan"], ["thickness", "--mesh", At("scan.ply")]])
+        foreach (var arguments in (string[][])[["align", "--nominal", nominal, "--scan", At("scan.ply")],
+            ["features", "--nominal", At("scan.ply"), "--scan"], ["thickness", "--mesh", At("scan.ply")]])
         {
             var (one, three) = (RunOn(1, arguments), RunOn(3, arguments));
             Assert.Equal((0, 0), (one.Code, three.Code));

@@ -47,7 +47,8 @@ public class AreaAndThicknessTests
     {
         double[] values = [0, 0.05, -0.2, double.NaN];
         double[] areas = [1, 2, 3, 4];
-        Assert.Equal([0.1, 0.3, 0.6], OutOfTolerance.Shares(values, areas, [(-0.01, 0.01), (-0.1, 0.1), (-1, 1)]).Select(s => Math.Round(s, 12)));
+        Assert.Equal(
+            [0.1, 0.3, 0.6], OutOfTolerance.Shares(values, areas, [(-0.01, 0.01), (-0.1, 0.1), (-1, 1)]).Select(s => Math.Round(s, 12)));
     }
 
     [Fact]
@@ -119,14 +120,16 @@ public class AreaAndThicknessTests
         var plate = Shapes.Field(10, 4, (_, _) => 0);
         Assert.All(WallThickness.ByRay(plate, new(plate), 50), d => Assert.True(double.IsNaN(d)));
         var cube = Shapes.Cube(10, 2);
-        Assert.True(double.IsNaN(WallThickness.ByRay(cube, new(cube), 3)[Enumerable.Range(0, cube.VertexCount).First(v => cube.Vertex(v) == new Vector3D(5, 5, 0))]));
+        Assert.True(double.IsNaN(WallThickness.ByRay(
+            cube, new(cube), 3)[Enumerable.Range(0, cube.VertexCount).First(v => cube.Vertex(v) == new Vector3D(5, 5, 0))]));
         Assert.Throws<BadInputException>(() => WallThickness.BySphere(new(cube.Coordinates, []), new(cube), 5));
     }
 
     private static Core.Segmentation.NominalModel Box()
     {
         var mesh = Shapes.Cube(10, 1);
-        var faces = Enumerable.Range(0, 6).Select(f => Core.Segmentation.NominalFaceBuilder.Build(f, null, mesh, [2 * f, (2 * f) + 1])).ToList();
+        var faces = Enumerable.Range(0, 6).Select(f => Core.Segmentation.NominalFaceBuilder.Build(f, null, mesh, [2 * f, (2 * f) + 1]))
+            .ToList();
         return new(mesh, [.. Enumerable.Range(0, 12).Select(t => t / 2)], faces, [], 0, []);
     }
 
@@ -145,7 +148,8 @@ public class AreaAndThicknessTests
         {
             for (var k = 0; k <= Rows; k++)
             {
-                points.AddRange(Enumerable.Range(0, around).Select(i => new Vector3D(r * Math.Cos(2 * Math.PI * i / around), r * Math.Sin(2 * Math.PI * i / around), height * k / Rows)));
+                points.AddRange(Enumerable.Range(0, around).Select(
+                    i => new Vector3D(r * Math.Cos(2 * Math.PI * i / around), r * Math.Sin(2 * Math.PI * i / around), height * k / Rows)));
             }
         }
 

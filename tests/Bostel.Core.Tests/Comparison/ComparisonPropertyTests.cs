@@ -6,7 +6,9 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Comparison;
 
-/// <summary>What must hold for every comparison, wherever the part lies, however large it is and in whatever order its points come.</summary>
+/// <summary>
+/// What must hold for every comparison, wherever the part lies, however large it is and in whatever order its points come.
+/// </summary>
 public class ComparisonPropertyTests
 {
     private static readonly RigidTransform[] Motions =
@@ -48,7 +50,10 @@ public class ComparisonPropertyTests
         var random = new Random(11);
         var triangles = Enumerable.Range(0, Nominal.TriangleCount).ToArray();
         random.Shuffle(triangles);
-        var reordered = new TriangleMesh(Nominal.Coordinates, [.. triangles.SelectMany(t => new[] { Nominal.Indices[(3 * t) + 1], Nominal.Indices[(3 * t) + 2], Nominal.Indices[3 * t] })]);
+        var reordered =
+            new TriangleMesh(Nominal.Coordinates,
+                [.. triangles.SelectMany(
+                t => new[] { Nominal.Indices[(3 * t) + 1], Nominal.Indices[(3 * t) + 2], Nominal.Indices[3 * t] })]);
         Same(expected, Deviations(reordered, Scan, RigidTransform.Identity), 1e-12);
 
         var order = Enumerable.Range(0, Scan.VertexCount).ToArray();
@@ -68,8 +73,10 @@ public class ComparisonPropertyTests
     [Fact]
     public void ThePartInsideOutDeviatesTheOtherWay()
     {
-        static TriangleMesh Turned(TriangleMesh mesh) => new(mesh.Coordinates, [.. mesh.Indices.Chunk(3).SelectMany(t => new[] { t[0], t[2], t[1] })]);
-        Same([.. Deviations(Nominal, Scan, RigidTransform.Identity).Select(d => -d)], Deviations(Turned(Nominal), Turned(Scan), RigidTransform.Identity), 1e-12);
+        static TriangleMesh Turned(TriangleMesh mesh) =>
+            new(mesh.Coordinates, [.. mesh.Indices.Chunk(3).SelectMany(t => new[] { t[0], t[2], t[1] })]);
+        Same([.. Deviations(Nominal, Scan, RigidTransform.Identity).Select(d => -d)],
+            Deviations(Turned(Nominal), Turned(Scan), RigidTransform.Identity), 1e-12);
     }
 
     /// <summary>A nominal split finer where it is flat is the same surface.</summary>
@@ -90,7 +97,8 @@ public class ComparisonPropertyTests
     public void StatisticsAreWhatTheirDefinitionsSay(int seed)
     {
         var random = new Random(seed);
-        double[] values = [.. Enumerable.Range(0, 500).Select(_ => random.Next(10) == 0 ? double.NaN : Math.Round(random.NextDouble() - 0.4, 2))];
+        double[] values =
+            [.. Enumerable.Range(0, 500).Select(_ => random.Next(10) == 0 ? double.NaN : Math.Round(random.NextDouble() - 0.4, 2))];
         double[] areas = [.. values.Select(_ => 0.1 + random.NextDouble())];
         var s = DeviationStatistics.Of(values, areas, -0.2, 0.3);
         var known = values.Zip(areas).Where(p => !double.IsNaN(p.First)).ToArray();
@@ -124,7 +132,8 @@ public class ComparisonPropertyTests
         // Half the plate 0.1 too high, meshed sixteen times as densely.
         var low = Shapes.Field(10, 5, (_, _) => 0);
         var high = Shapes.Field(10, 20, (_, _) => 0.1).Transformed(RigidTransform.FromTranslation(new(20, 0, 0)));
-        var scan = new TriangleMesh([.. low.Coordinates, .. high.Coordinates], [.. low.Indices, .. high.Indices.Select(i => i + low.VertexCount)]);
+        var scan = new TriangleMesh(
+            [.. low.Coordinates, .. high.Coordinates], [.. low.Indices, .. high.Indices.Select(i => i + low.VertexCount)]);
         var nominal = NominalModel.OfSurface(Shapes.Field(40, 1, (_, _) => 0).Transformed(RigidTransform.FromTranslation(new(-5, -5, 0))));
         var map = Deviation.Compute(scan, RigidTransform.Identity, nominal, new(nominal.Mesh), new(1));
         var s = DeviationStatistics.Of(map.Values, scan.VertexAreas, -1, 1);
@@ -140,7 +149,8 @@ public class ComparisonPropertyTests
     {
         var mesh = Shapes.Sphere(10, 3);
         var random = new Random(seed);
-        double[] values = [.. Enumerable.Range(0, mesh.VertexCount).Select(_ => random.Next(20) == 0 ? double.NaN : (2 * random.NextDouble()) - 1)];
+        double[] values =
+            [.. Enumerable.Range(0, mesh.VertexCount).Select(_ => random.Next(20) == 0 ? double.NaN : (2 * random.NextDouble()) - 1)];
         int Side(int v) => values[v] > 0.2 ? 1 : values[v] < -0.3 ? -1 : 0;
         var parent = Enumerable.Range(0, mesh.VertexCount).ToArray();
         int Root(int v) => parent[v] == v ? v : parent[v] = Root(parent[v]);
@@ -156,7 +166,8 @@ public class ComparisonPropertyTests
             }
         }
 
-        var expected = Enumerable.Range(0, mesh.VertexCount).Where(v => Side(v) != 0).GroupBy(Root).Select(g => string.Join(',', g.Order())).Order().ToList();
+        var expected = Enumerable.Range(0, mesh.VertexCount).Where(v => Side(v) != 0).GroupBy(Root).Select(g => string.Join(',', g.Order()))
+            .Order().ToList();
         var areas = OutOfTolerance.Areas(mesh, values, -0.3, 0.2);
         Assert.Equal(expected, areas.Select(a => string.Join(',', a.Vertices)).Order());
         foreach (var area in areas)
@@ -171,7 +182,9 @@ public class ComparisonPropertyTests
     public void ThicknessFollowsThePart()
     {
         var (outer, inner) = (Shapes.Sphere(20, 3), Shapes.Sphere(17, 3));
-        var shell = new TriangleMesh([.. outer.Coordinates, .. inner.Coordinates], [.. outer.Indices, .. inner.Indices.Chunk(3).SelectMany(t => new[] { t[0] + outer.VertexCount, t[2] + outer.VertexCount, t[1] + outer.VertexCount })]);
+        var shell = new TriangleMesh([.. outer.Coordinates, .. inner.Coordinates],
+            [.. outer.Indices, .. inner.Indices.Chunk(
+            3).SelectMany(t => new[] { t[0] + outer.VertexCount, t[2] + outer.VertexCount, t[1] + outer.VertexCount })]);
         double[] Rays(TriangleMesh mesh, double limit) => WallThickness.ByRay(mesh, new(mesh), limit);
         double[] Balls(TriangleMesh mesh, double limit) => WallThickness.BySphere(mesh, new(mesh), limit);
         var (rays, balls) = (Rays(shell, 10), Balls(shell, 10));
@@ -199,7 +212,8 @@ public class ComparisonPropertyTests
         Assert.Equal(expected.Length, actual.Length);
         for (var i = 0; i < expected.Length; i++)
         {
-            Assert.True(double.IsNaN(expected[i]) == double.IsNaN(actual[i]) && !(Math.Abs(expected[i] - actual[i]) > tolerance), $"{i}: {expected[i]:R}, {actual[i]:R}");
+            Assert.True(double.IsNaN(expected[i]) == double.IsNaN(actual[i]) && !(Math.Abs(expected[i] - actual[i]) > tolerance),
+                $"{i}: {expected[i]:R}, {actual[i]:R}");
         }
     }
 }

@@ -72,12 +72,14 @@ public class PlaneSectionTests
         var radius = Math.Sqrt(100 - (height * height));
 
         // Edges of 0.35 mm: a chord lies at most 0.35²/8/10 = 0.0015 mm inside, in the section over the steeper slope.
-        Assert.All(Enumerable.Range(0, outline.Count), i => Assert.Equal(radius, Math.Sqrt(Math.Pow(outline.Point(i).Y, 2) + Math.Pow(outline.Point(i).Z, 2)), 0.01));
+        Assert.All(Enumerable.Range(0, outline.Count),
+            i => Assert.Equal(radius, Math.Sqrt(Math.Pow(outline.Point(i).Y, 2) + Math.Pow(outline.Point(i).Z, 2)), 0.01));
         Assert.All(Enumerable.Range(0, outline.Count), i => Assert.Equal(height, outline.Point(i).X, 1e-12));
     }
 
     [Fact]
-    public void TheMaterialLiesToTheLeft() => Assert.True(SignedArea(Assert.Single(PlaneSection.Cut(Shapes.Cube(10, 2), Vector3D.UnitZ, 4)), Vector3D.UnitZ) > 0);
+    public void TheMaterialLiesToTheLeft() =>
+        Assert.True(SignedArea(Assert.Single(PlaneSection.Cut(Shapes.Cube(10, 2), Vector3D.UnitZ, 4)), Vector3D.UnitZ) > 0);
 
     [Fact]
     public void ManyPlanesInOnePassGiveTheSameBitsAsOneByOne()
@@ -114,7 +116,8 @@ public class PlaneSectionTests
         {
             foreach (var p in (Vector3D[])[open.Point(0), open.Point(open.Count - 1)])
             {
-                Assert.True(Math.Min(Math.Min(Math.Abs(p.X), Math.Abs(20 - p.X)), Math.Min(Math.Abs(p.Y), Math.Abs(20 - p.Y))) < 0.5, $"{p}");
+                Assert.True(Math.Min(Math.Min(Math.Abs(p.X), Math.Abs(20 - p.X)), Math.Min(Math.Abs(p.Y), Math.Abs(20 - p.Y))) < 0.5,
+                    $"{p}");
             }
         }
     }
@@ -122,7 +125,8 @@ public class PlaneSectionTests
     [Fact]
     public void ThreeSheetsOnOneEdgeAreCutIntoOpenOutlines()
     {
-        var fan = new TriangleMesh([0, 0, 0, 0, 0, 1, 1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 1, 1, -1, -1, 0, -1, -1, 1], [0, 2, 1, 1, 2, 3, 0, 4, 1, 1, 4, 5, 0, 6, 1, 1, 6, 7]);
+        var fan = new TriangleMesh([0, 0, 0, 0, 0, 1, 1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 1, 1, -1, -1, 0, -1, -1, 1],
+            [0, 2, 1, 1, 2, 3, 0, 4, 1, 1, 4, 5, 0, 6, 1, 1, 6, 7]);
         var outlines = PlaneSection.Cut(fan, Vector3D.UnitZ, 0.5);
         Assert.Equal(1 + 1 + Math.Sqrt(2), outlines.Sum(o => o.Length()), 1e-12);
         Assert.All(outlines, o => Assert.False(o.Closed));
@@ -138,19 +142,22 @@ public class PlaneSectionTests
             Assert.Equal(2, outlines.Count);
             Assert.All(outlines, o => Assert.Equal(2 * Math.PI * 6, o.Length(), 0.05));
             var along = new Vector3D(Math.Cos(angle), Math.Sin(angle), 0);
-            Assert.All(outlines.SelectMany(o => Enumerable.Range(0, o.Count).Select(o.Point)), p => Assert.Equal(0, along.Cross(p).Z, 1e-9));
+            Assert.All(outlines.SelectMany(o => Enumerable.Range(0, o.Count).Select(o.Point)),
+                p => Assert.Equal(0, along.Cross(p).Z, 1e-9));
         }
     }
 
     [Fact]
-    public void APlaneWithoutANormalIsRefused() => Assert.Throws<BadInputException>(() => PlaneSection.Cut(Shapes.Cube(1, 1), Vector3D.Zero, 0));
+    public void APlaneWithoutANormalIsRefused() =>
+        Assert.Throws<BadInputException>(() => PlaneSection.Cut(Shapes.Cube(1, 1), Vector3D.Zero, 0));
 
     private static TriangleMesh Torus(double major, double minor, int around, int across)
     {
         var points = Enumerable.Range(0, around * across).Select(i =>
         {
             var (u, v) = (2 * Math.PI * (i / across) / around, 2 * Math.PI * (i % across) / across);
-            return new Vector3D((major + (minor * Math.Cos(v))) * Math.Cos(u), (major + (minor * Math.Cos(v))) * Math.Sin(u), minor * Math.Sin(v));
+            return new Vector3D(
+                (major + (minor * Math.Cos(v))) * Math.Cos(u), (major + (minor * Math.Cos(v))) * Math.Sin(u), minor * Math.Sin(v));
         });
         var triangles = Enumerable.Range(0, around * across).SelectMany(i =>
         {
@@ -185,5 +192,6 @@ public class PlaneSectionTests
 
     private static double Area(SectionOutline outline, Vector3D n) => Math.Abs(SignedArea(outline, n));
 
-    private static double SignedArea(SectionOutline o, Vector3D n) => Enumerable.Range(0, o.Count).Sum(i => 0.5 * o.Point(i).Cross(o.Point((i + 1) % o.Count)).Dot(n));
+    private static double SignedArea(SectionOutline o, Vector3D n) =>
+        Enumerable.Range(0, o.Count).Sum(i => 0.5 * o.Point(i).Cross(o.Point((i + 1) % o.Count)).Dot(n));
 }

@@ -6,7 +6,9 @@ namespace Bostel.Core.Tests.Comparison;
 /// <summary>Deviations, lines, arcs and corners within a section, against outlines whose truth is known.</summary>
 public class SectionComparisonTests
 {
-    /// <summary>Circles of another radius, off centre: the deviation at each point is its distance from the centre less the radius.</summary>
+    /// <summary>
+    /// Circles of another radius, off centre: the deviation at each point is its distance from the centre less the radius.
+    /// </summary>
     [Theory]
     [InlineData(10.05, 0, 0)]
     [InlineData(9.9, 0.03, -0.02)]
@@ -34,7 +36,8 @@ public class SectionComparisonTests
         // A wall 0.4 mm thick; its outer side is 0.3 mm too far in, nearer to the nominal's inner side than to its outer.
         SectionOutline Wall(double outer) => Rectangle(0, 0, 40, outer);
         var found = Assert.Single(SectionDeviation.Of([Dense(Wall(0.1), 20)], [Wall(0.4)], Vector3D.UnitZ, new(1)));
-        var top = Enumerable.Range(0, found.Values.Length).Where(i => found.Outline.Point(i) is { Y: > 0.09 } p && p.X is > 1 and < 39).ToList();
+        var top = Enumerable.Range(0, found.Values.Length).Where(i => found.Outline.Point(i) is { Y: > 0.09 } p && p.X is > 1 and < 39)
+            .ToList();
         Assert.NotEmpty(top);
         Assert.All(top, i => Assert.Equal(-0.3, found.Values[i], 1e-9));
     }
@@ -47,7 +50,9 @@ public class SectionComparisonTests
         Assert.Throws<BadInputException>(() => SectionDeviation.Of([Circle(1, default, 9)], [], Vector3D.UnitZ, new(1)));
     }
 
-    /// <summary>A plate with one rounded corner of each of four radii, with noise: four lines and four arcs, the radii within their noise.</summary>
+    /// <summary>
+    /// A plate with one rounded corner of each of four radii, with noise: four lines and four arcs, the radii within their noise.
+    /// </summary>
     [Theory]
     [InlineData(0)]
     [InlineData(0.01)]
@@ -82,7 +87,8 @@ public class SectionComparisonTests
     {
         // Cut through a cube with a spherical hollow: the sphere's triangles turned inside out.
         var sphere = Shapes.Sphere(6, 5);
-        var hollow = new Core.Meshes.TriangleMesh(sphere.Coordinates, [.. sphere.Indices.Chunk(3).SelectMany(t => new[] { t[0], t[2], t[1] })]);
+        var hollow = new Core.Meshes.TriangleMesh(
+            sphere.Coordinates, [.. sphere.Indices.Chunk(3).SelectMany(t => new[] { t[0], t[2], t[1] })]);
         var part = Assert.Single(OutlineParts.Split(Assert.Single(PlaneSection.Cut(hollow, Vector3D.UnitZ, 1)), Vector3D.UnitZ, 0.01));
         Assert.True(part.Internal);
         Assert.Equal(Math.Sqrt(35), part.Radius!.Value, 0.01);
@@ -114,18 +120,24 @@ public class SectionComparisonTests
         Assert.True(open.Values.Count(double.IsNaN) < map.Values.Count(double.IsNaN));
     }
 
-    /// <summary>A cloud of the top of a sheet 0.5 mm thick that has sunk by 0.4: only the view direction tells that it is the top.</summary>
+    /// <summary>
+    /// A cloud of the top of a sheet 0.5 mm thick that has sunk by 0.4: only the view direction tells that it is the top.
+    /// </summary>
     [Fact]
     public void TheViewDirectionChoosesTheSideOfASheet()
     {
         var cube = Shapes.Cube(20, 10);
         var box = cube.Bounds;
-        Core.Meshes.TriangleMesh sheet = new([.. cube.Coordinates.Select((c, i) => i % 3 == 2 ? (c - box.Min.Z) / 20 * 0.5 : c)], cube.Indices);
-        Core.Meshes.TriangleMesh cloud = new([.. Enumerable.Range(0, 100).SelectMany(i => new[] { box.Min.X + 4 + (i % 10 * 1.2), box.Min.Y + 4 + (i / 10 * 1.2), 0.1 })], []);
+        Core.Meshes.TriangleMesh sheet =
+            new([.. cube.Coordinates.Select((c, i) => i % 3 == 2 ? (c - box.Min.Z) / 20 * 0.5 : c)], cube.Indices);
+        Core.Meshes.TriangleMesh cloud =
+            new([.. Enumerable.Range(0, 100)
+                .SelectMany(i => new[] { box.Min.X + 4 + (i % 10 * 1.2), box.Min.Y + 4 + (i / 10 * 1.2), 0.1 })], []);
         var model = Core.Segmentation.NominalModel.OfSurface(sheet);
         var index = new Core.Spatial.TriangleTree(sheet);
         Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, index, new(1)).Values, v => Assert.Equal(-0.1, v, 1e-9));
-        Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, index, new(1) { ViewDirection = Vector3D.UnitZ }).Values, v => Assert.Equal(-0.4, v, 1e-9));
+        Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, index, new(1) { ViewDirection = Vector3D.UnitZ }).Values,
+            v => Assert.Equal(-0.4, v, 1e-9));
     }
 
     [Fact]
@@ -148,9 +160,11 @@ public class SectionComparisonTests
         return (center + new Vector3D(radius * c, radius * s, 0)).ToArray();
     })], true);
 
-    private static SectionOutline Rectangle(double x0, double y0, double x1, double y1) => new([x0, y0, 0, x1, y0, 0, x1, y1, 0, x0, y1, 0], true);
+    private static SectionOutline Rectangle(double x0, double y0, double x1, double y1) =>
+        new([x0, y0, 0, x1, y0, 0, x1, y1, 0, x0, y1, 0], true);
 
-    private static SectionOutline Dense(SectionOutline outline, int pieces) => new([.. Enumerable.Range(0, outline.Count).SelectMany(i => Enumerable.Range(0, pieces).SelectMany(k =>
+    private static SectionOutline Dense(SectionOutline outline, int pieces) =>
+        new([.. Enumerable.Range(0, outline.Count).SelectMany(i => Enumerable.Range(0, pieces).SelectMany(k =>
         (outline.Point(i) + ((double)k / pieces * (outline.Point((i + 1) % outline.Count) - outline.Point(i)))).ToArray()))], true);
 
     private static SectionOutline RoundedPlate(double width, double height, double[] radii, double step, double noise)
@@ -181,5 +195,6 @@ public class SectionComparisonTests
         return new([.. points.SelectMany(p => p.ToArray())], true);
     }
 
-    private static double Normal(Random random) => Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
+    private static double Normal(Random random) =>
+        Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
 }

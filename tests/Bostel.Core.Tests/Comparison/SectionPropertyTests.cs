@@ -20,21 +20,26 @@ public class SectionPropertyTests
         foreach (var offset in (double[])[-12.3, 0.4, 8.8, 17.1])
         {
             var here = PlaneSection.Cut(Bumpy, normal, offset);
-            var there = PlaneSection.Cut(Bumpy.Transformed(motion), motion.Rotate(normal), offset + motion.Rotate(normal).Dot(motion.Translation));
+            var there = PlaneSection.Cut(
+                Bumpy.Transformed(motion), motion.Rotate(normal), offset + motion.Rotate(normal).Dot(motion.Translation));
             Assert.Equal(here.Count, there.Count);
             Assert.Equal(Summary(here), Summary(there));
             Assert.Equal(here.Sum(o => o.Length()), there.Sum(o => o.Length()), 1e-8);
         }
 
-        static IEnumerable<(int, bool)> Summary(IReadOnlyList<SectionOutline> outlines) => outlines.Select(o => (o.Count, o.Closed)).Order();
+        static IEnumerable<(int, bool)> Summary(IReadOnlyList<SectionOutline> outlines) =>
+            outlines.Select(o => (o.Count, o.Closed)).Order();
     }
 
-    /// <summary>Every point of an outline lies on the plane and on an edge of the mesh; a closed surface gives closed outlines only.</summary>
+    /// <summary>
+    /// Every point of an outline lies on the plane and on an edge of the mesh; a closed surface gives closed outlines only.
+    /// </summary>
     [Fact]
     public void PointsLieOnThePlaneAndOnEdges()
     {
         var normal = new Vector3D(1, 2, -0.7).Normalized();
-        var edges = Enumerable.Range(0, Bumpy.Indices.Length).Select(h => (A: Bumpy.Indices[h], B: Bumpy.Indices[MeshTopology.Next(h)])).Where(e => e.A < e.B).ToArray();
+        var edges = Enumerable.Range(0, Bumpy.Indices.Length).Select(h => (A: Bumpy.Indices[h], B: Bumpy.Indices[MeshTopology.Next(h)]))
+            .Where(e => e.A < e.B).ToArray();
         foreach (var outline in PlaneSection.Cut(Bumpy, normal, 3.21))
         {
             Assert.True(outline.Closed);
@@ -47,7 +52,10 @@ public class SectionPropertyTests
         }
     }
 
-    /// <summary>The area under closed outlines at many heights adds up to the volume (Cavalieri; Simpson's rule is exact for the cubic pieces only, so to a part in a thousand).</summary>
+    /// <summary>
+    /// The area under closed outlines at many heights adds up to the volume (Cavalieri; Simpson's rule is exact for the cubic pieces only,
+    /// so to a part in a thousand).
+    /// </summary>
     [Fact]
     public void TheAreasOfTheSectionsAddUpToTheVolume()
     {
@@ -67,7 +75,8 @@ public class SectionPropertyTests
         var shuffled = new TriangleMesh(Bumpy.Coordinates, [.. order.SelectMany(t => Bumpy.Indices[(3 * t)..((3 * t) + 3)])]);
         for (var offset = -15.5; offset < 16; offset += 5)
         {
-            Assert.Equal(Segments(PlaneSection.Cut(Bumpy, Vector3D.UnitX, offset)), Segments(PlaneSection.Cut(shuffled, Vector3D.UnitX, offset)));
+            Assert.Equal(
+                Segments(PlaneSection.Cut(Bumpy, Vector3D.UnitX, offset)), Segments(PlaneSection.Cut(shuffled, Vector3D.UnitX, offset)));
         }
     }
 
@@ -91,17 +100,21 @@ public class SectionPropertyTests
     [Fact]
     public void ADoubledMeshHasEveryOutlineTwice()
     {
-        var twice = new TriangleMesh([.. Bumpy.Coordinates, .. Bumpy.Coordinates.Select(c => c + 100)], [.. Bumpy.Indices, .. Bumpy.Indices.Select(i => i + Bumpy.VertexCount)]);
+        var twice = new TriangleMesh([.. Bumpy.Coordinates, .. Bumpy.Coordinates.Select(c => c + 100)],
+            [.. Bumpy.Indices, .. Bumpy.Indices.Select(i => i + Bumpy.VertexCount)]);
         var once = PlaneSection.Cut(Bumpy, new Vector3D(1, -1, 0).Normalized(), 0.3);
         var both = PlaneSection.Cut(twice, new Vector3D(1, -1, 0).Normalized(), 0.3);
         Assert.Equal(2 * once.Count, both.Count);
         Assert.Equal(2 * once.Sum(o => o.Length()), both.Sum(o => o.Length()), 1e-9);
     }
 
-    private static List<string> Segments(IReadOnlyList<SectionOutline> outlines) => [.. outlines.SelectMany(o => Enumerable.Range(0, o.Closed ? o.Count : o.Count - 1).Select(i =>
+    private static List<string> Segments(IReadOnlyList<SectionOutline> outlines) =>
+        [.. outlines.SelectMany(o => Enumerable.Range(0, o.Closed ? o.Count : o.Count - 1).Select(i =>
     {
         // Both ends of a segment, the lesser first: independent of start and sense.
-        string[] ends = [.. new[] { o.Point(i), o.Point((i + 1) % o.Count) }.Select(p => $"{p.X:0.########} {p.Y:0.########} {p.Z:0.########}").Order(StringComparer.Ordinal)];
+        string[] ends =
+            [.. new[] { o.Point(i), o.Point((i + 1) % o.Count) }.Select(p => $"{p.X:0.########} {p.Y:0.########} {p.Z:0.########}")
+                .Order(StringComparer.Ordinal)];
         return string.Join(" | ", ends);
     })).Order(StringComparer.Ordinal)];
 

@@ -8,7 +8,8 @@ namespace Bostel.Core.Tests.Comparison;
 public class SheetEdgeTests
 {
     private const double Spacing = 0.3;
-    private static readonly RigidTransform _pose = RigidTransform.FromAxisAngle(new(1, -2, 0.5), 0.7) with { Translation = new(10, 20, -30) };
+    private static readonly RigidTransform _pose =
+        RigidTransform.FromAxisAngle(new(1, -2, 0.5), 0.7) with { Translation = new(10, 20, -30) };
     private static readonly Circle3D _hole = new(new(15, 20, 0), Vector3D.UnitZ, 6);
     private static readonly Slot3D _slot = new(new(42, 20, 0), Vector3D.UnitZ, Vector3D.UnitY, 16, 6);
 
@@ -50,7 +51,9 @@ public class SheetEdgeTests
         var (nx, ny) = ((int)(60 / Spacing), (int)(40 / Spacing));
         var random = new Random(2);
         double Shake() => 0.1 * Spacing * (random.NextDouble() - 0.5);
-        var points = Enumerable.Range(0, (nx + 1) * (ny + 1)).Select(i => new Vector3D((60.0 * (i % (nx + 1)) / nx) + Shake(), (40.0 * (i / (nx + 1)) / ny) + Shake(), 0.02 * (random.NextDouble() - 0.5))).ToArray();
+        var points = Enumerable.Range(0, (nx + 1) * (ny + 1))
+            .Select(i => new Vector3D(
+            (60.0 * (i % (nx + 1)) / nx) + Shake(), (40.0 * (i / (nx + 1)) / ny) + Shake(), 0.02 * (random.NextDouble() - 0.5))).ToArray();
         var kept = points.Select(p => _hole.Distance(p) > 0 && _slot.Distance(p) > 0).ToArray();
         var triangles = new List<int>();
         for (var y = 0; y < ny; y++)

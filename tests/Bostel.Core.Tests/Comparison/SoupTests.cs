@@ -9,8 +9,8 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Tests.Comparison;
 
 /// <summary>
-/// Meshes as no scanner should make them: triangles at random, sheets that meet in one edge, doubled, without area, turned. Every computation answers with numbers or
-/// "no data", or refuses in a sentence.
+/// Meshes as no scanner should make them: triangles at random, sheets that meet in one edge, doubled, without area, turned. Every
+/// computation answers with numbers or "no data", or refuses in a sentence.
 /// </summary>
 public class SoupTests
 {
@@ -38,13 +38,15 @@ public class SoupTests
         var scan = Shapes.Noisy(Shapes.Sphere(8, 2), 0.3, seed);
 
         // Each way round: the soup as nominal, as scan, as both.
-        foreach (var (of, to, index) in ((TriangleMesh, NominalModel, TriangleTree)[])[(scan, model, boxes), (soup, NominalModel.OfSurface(scan), new(scan)), (soup, model, boxes)])
+        foreach (var (of, to, index) in ((TriangleMesh, NominalModel, TriangleTree)[])[(scan, model, boxes),
+            (soup, NominalModel.OfSurface(scan), new(scan)), (soup, model, boxes)])
         {
             var map = Deviation.Compute(of, RigidTransform.Identity, to, index, new(3));
             Assert.All(map.Values, d => Assert.True(double.IsNaN(d) || Math.Abs(d) <= 3 + 1e-9, $"{d}"));
             var statistics = DeviationStatistics.Of(map.Values, of.VertexAreas, -0.1, 0.1);
             Assert.Equal(map.Values.Length, statistics.Count + statistics.NoDataCount);
-            Assert.All(OutOfTolerance.Areas(of, map.Values, -0.1, 0.1), a => Assert.True(double.IsFinite(a.Area) && double.IsFinite(a.Extreme)));
+            Assert.All(OutOfTolerance.Areas(of, map.Values, -0.1, 0.1),
+                a => Assert.True(double.IsFinite(a.Area) && double.IsFinite(a.Extreme)));
             Assert.InRange(NominalCoverage.Of(of, RigidTransform.Identity, to, 1, 500).Whole, 0, 1);
         }
 
@@ -92,14 +94,20 @@ public class SoupTests
         {
             case "fans":
                 // Many sheets on each of a few edges.
-                return Shapes.Mesh(Enumerable.Range(0, 40).Select(_ => Any()), Enumerable.Range(0, 120).SelectMany(i => new[] { 2 * (i % 5), (2 * (i % 5)) + 1, 10 + (i % 30) }));
+                return Shapes.Mesh(Enumerable.Range(0, 40).Select(_ => Any()),
+                    Enumerable.Range(0, 120).SelectMany(i => new[] { 2 * (i % 5), (2 * (i % 5)) + 1, 10 + (i % 30) }));
             case "doubled":
-                return new(sphere.Coordinates, [.. sphere.Indices, .. sphere.Indices, .. sphere.Indices.Take(300).Chunk(3).SelectMany(t => new[] { t[1], t[0], t[2] })]);
+                return new(sphere.Coordinates,
+                    [.. sphere.Indices, .. sphere.Indices, .. sphere.Indices.Take(
+                    300).Chunk(3).SelectMany(t => new[] { t[1], t[0], t[2] })]);
             case "flat":
-                return Shapes.Mesh(Enumerable.Range(0, 60).Select(_ => Any() with { Z = 0 }), Enumerable.Range(0, 300).Select(_ => random.Next(60)).Chunk(3).Where(t => t.Distinct().Count() == 3).SelectMany(t => t));
+                return Shapes.Mesh(Enumerable.Range(0, 60).Select(_ => Any() with { Z = 0 }), Enumerable.Range(
+                    0, 300).Select(_ => random.Next(60)).Chunk(3).Where(t => t.Distinct().Count() == 3).SelectMany(t => t));
             case "thin":
                 // Needles and triangles whose corners lie on a line.
-                return Shapes.Mesh(Enumerable.Range(0, 90).Select(i => i % 3 == 2 ? new Vector3D(i, i, i) / 9 : i % 3 == 1 ? new Vector3D(i, i, i + 1e-9) / 9 : Any()), Enumerable.Range(0, 90));
+                return Shapes.Mesh(Enumerable.Range(0, 90)
+                    .Select(i => i % 3 == 2 ? new Vector3D(i, i, i) / 9 : i % 3 == 1 ? new Vector3D(i, i, i + 1e-9) / 9 : Any()),
+                    Enumerable.Range(0, 90));
             case "torn":
                 return MeshRepair.Turn(sphere.KeepTriangles(_ => random.Next(5) > 0), _ => random.Next(3) == 0);
             default:

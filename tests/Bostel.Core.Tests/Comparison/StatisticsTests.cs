@@ -22,7 +22,10 @@ public class StatisticsTests
         Assert.Equal(0, s.Percentiles["50"]);
     }
 
-    /// <summary>A fit cylinder scanned 0.03 mm too large and 20 m away: every deviation is 0.03, in closed form, though the nominal is a coarse mesh.</summary>
+    /// <summary>
+    /// A fit cylinder scanned 0.03 mm too large and 20 m away: every deviation is 0.03, in closed form, though the nominal is a coarse
+    /// mesh.
+    /// </summary>
     [Fact]
     public void DeviationIsTakenToTheExactSurfaceAndLosesNothingFarAway()
     {
@@ -46,7 +49,8 @@ public class StatisticsTests
     public void WhatIsTooFarAwayIsNoData()
     {
         var nominal = DemoParts.Model("RC-077");
-        var map = Deviation.Compute(new TriangleMesh([35, 16, -3, 35, 16, -0.5], []), RigidTransform.Identity, nominal, DemoParts.Tree("RC-077"), new(1));
+        var map = Deviation.Compute(
+            new TriangleMesh([35, 16, -3, 35, 16, -0.5], []), RigidTransform.Identity, nominal, DemoParts.Tree("RC-077"), new(1));
         Assert.True(double.IsNaN(map.Values[0]));
         Assert.Equal(0.5, map.Values[1], 9);
     }
@@ -56,7 +60,8 @@ public class StatisticsTests
     {
         var cube = Spatial.ClosestPointTests.Cube();
         var table = cube.Scaled(3);
-        var both = new TriangleMesh([.. cube.Coordinates, .. table.Coordinates.Select(c => c + 50)], [.. cube.Indices, .. table.Indices.Select(i => i + 8)]);
+        var both = new TriangleMesh(
+            [.. cube.Coordinates, .. table.Coordinates.Select(c => c + 50)], [.. cube.Indices, .. table.Indices.Select(i => i + 8)]);
         var (kept, record) = LoosePieces.DropAllButPart(both, nominalArea: 6.2);
         Assert.Equal(6, kept.Area(), 12);
         Assert.Equal((24, 12, 2, 1), (record.TrianglesBefore, record.TrianglesAfter, record.PiecesFound, record.PiecesDropped));

@@ -17,11 +17,14 @@ public class FeatureExtractionTests
     private static readonly RigidTransform _pose = RigidTransform.FromAxisAngle(new(2, -1, 1), 0.9) with { Translation = new(-60, 15, 40) };
     private static readonly int _top = _nominal.Faces.Single(f => f.Shape is Plane3D { Normal.Z: > 0.9 }).Id;
 
-    /// <summary>z = 20 + 0.05 + 0.002 (x − 10) − 0.001 (y − 10) on top: the plane is found with its slopes, its normal as the nominal's.</summary>
+    /// <summary>
+    /// z = 20 + 0.05 + 0.002 (x − 10) − 0.001 (y − 10) on top: the plane is found with its slopes, its normal as the nominal's.
+    /// </summary>
     [Fact]
     public void AFaceMovedAndTiltedIsMeasuredSo()
     {
-        var result = Measure(Scan(p => p.Z > 19.9 ? p with { Z = 20.05 + (0.002 * (p.X - 10)) - (0.001 * (p.Y - 10)) } : p), new("f", "Top", [_top]));
+        var result = Measure(
+            Scan(p => p.Z > 19.9 ? p with { Z = 20.05 + (0.002 * (p.X - 10)) - (0.001 * (p.Y - 10)) } : p), new("f", "Top", [_top]));
         var plane = Assert.IsType<Plane3D>(result.Shape);
         Assert.InRange(Vector3D.Distance(plane.Normal, new Vector3D(-0.002, 0.001, 1).Normalized()), 0, 1e-9);
         Assert.Equal(0, plane.Distance(new(10, 10, 20.05)), 1e-9);
@@ -49,9 +52,13 @@ public class FeatureExtractionTests
 
     /// <summary>Unless named the margin is three mean edges: (2·0.5 + 0.5·√2) / 3 each, 1.707 mm in all.</summary>
     [Fact]
-    public void TheUsualMarginIsThreeEdges() => Assert.Equal(1 + (0.5 * Math.Sqrt(2)), Measure(Scan(p => p), new("f", "Top", [_top])).EdgeMargin, 1e-9);
+    public void TheUsualMarginIsThreeEdges() =>
+        Assert.Equal(1 + (0.5 * Math.Sqrt(2)), Measure(Scan(p => p), new("f", "Top", [_top])).EdgeMargin, 1e-9);
 
-    /// <summary>Five dents of 0.3 mm in a face with noise of 0.01 mm are rejected and told; beyond the search distance they are no points of the face at all.</summary>
+    /// <summary>
+    /// Five dents of 0.3 mm in a face with noise of 0.01 mm are rejected and told; beyond the search distance they are no points of the
+    /// face at all.
+    /// </summary>
     [Theory]
     [InlineData(1, 5)]
     [InlineData(0.2, 0)]
@@ -59,7 +66,9 @@ public class FeatureExtractionTests
     {
         var random = new Random(3);
         (double, double)[] dents = [(5, 5), (10, 12), (8, 3.5), (15, 15), (4, 16)];
-        var scan = Scan(p => p.Z > 19.9 ? p with { Z = dents.Contains((Math.Round(p.X, 6), Math.Round(p.Y, 6))) ? 19.7 : 20 + (0.01 * ((2 * random.NextDouble()) - 1)) } : p);
+        var scan = Scan(p => p.Z > 19.9
+            ? p with { Z = dents.Contains((Math.Round(p.X, 6), Math.Round(p.Y, 6))) ? 19.7 : 20 + (0.01 * ((2 * random.NextDouble()) - 1)) }
+            : p);
         var result = Measure(scan, new("f", "Top", [_top]) { SearchDistance = search });
         Assert.Equal(rejected, result.Rejected);
 
@@ -70,12 +79,16 @@ public class FeatureExtractionTests
         Assert.Equal(0.01 / Math.Sqrt(3), result.Scatter, 3 * 0.01 / Math.Sqrt(3) / Math.Sqrt(2 * result.Used));
     }
 
-    /// <summary>Points up to x = 8 only: of the face inside the margin, from 1.707 to 18.293, that is 6.293 of 16.586, and what lies within reach beside it.</summary>
+    /// <summary>
+    /// Points up to x = 8 only: of the face inside the margin, from 1.707 to 18.293, that is 6.293 of 16.586, and what lies within reach
+    /// beside it.
+    /// </summary>
     [Fact]
     public void CoverageIsTheShareOfTheFaceThatHasPoints()
     {
         var whole = Scan(p => p);
-        var half = whole.KeepTriangles(t => _pose.Inverse().Apply(whole.Triangle(t).A).X < 7.9 && _pose.Inverse().Apply(whole.Triangle(t).B).X < 8.1 && _pose.Inverse().Apply(whole.Triangle(t).C).X < 8.1);
+        var half = whole.KeepTriangles(t => _pose.Inverse().Apply(whole.Triangle(t).A).X < 7.9
+            && _pose.Inverse().Apply(whole.Triangle(t).B).X < 8.1 && _pose.Inverse().Apply(whole.Triangle(t).C).X < 8.1);
         var coverage = Measure(half, new("f", "Top", [_top])).Coverage;
         Assert.InRange(coverage, (6.293 / 16.586) - 0.02, ((6.293 + 1.7) / 16.586) + 0.02);
     }
@@ -90,7 +103,8 @@ public class FeatureExtractionTests
         Says("only 0 scan points", new("f", "Lid", [_top]) { EdgeMargin = 10.1 });
         var free = NominalModel.OfSurface(_nominal.Mesh);
         var aligned = Aligned(Scan(p => p), free);
-        Assert.Contains("freeform", Assert.Throws<BadInputException>(() => FeatureExtraction.Measure(new("f", "Lid", [0]), aligned, free, _tree)).Message);
+        Assert.Contains("freeform", Assert.Throws<BadInputException>(
+            () => FeatureExtraction.Measure(new("f", "Lid", [0]), aligned, free, _tree)).Message);
 
         static void Says(string what, FeaturePlan plan) =>
             Assert.Contains(what, Assert.Throws<BadInputException>(() => Measure(Scan(p => p), plan)).Message);
@@ -108,7 +122,8 @@ public class FeatureExtractionTests
         Assert.InRange(found.Count, 20 * 39, 21 * 41);
     }
 
-    private static FeatureResult Measure(TriangleMesh scan, FeaturePlan plan) => FeatureExtraction.Measure(plan, Aligned(scan, _nominal), _nominal, _tree);
+    private static FeatureResult Measure(TriangleMesh scan, FeaturePlan plan) =>
+        FeatureExtraction.Measure(plan, Aligned(scan, _nominal), _nominal, _tree);
 
     private static AlignedScan Aligned(TriangleMesh scan, NominalModel nominal)
     {
@@ -118,5 +133,6 @@ public class FeatureExtractionTests
 
     /// <summary>The cube's fine mesh changed point by point, then moved away from its nominal.</summary>
     private static TriangleMesh Scan(Func<Vector3D, Vector3D> change) =>
-        _scan.WithCoordinates([.. Enumerable.Range(0, _scan.VertexCount).SelectMany(v => change(_scan.Vertex(v)).ToArray())]).Transformed(_pose);
+        _scan.WithCoordinates([.. Enumerable.Range(0, _scan.VertexCount).SelectMany(v => change(_scan.Vertex(v)).ToArray())])
+            .Transformed(_pose);
 }

@@ -6,7 +6,9 @@ namespace Bostel.Core.Tests.Features;
 
 public class FilterAndCorrelationTests
 {
-    /// <summary>ISO 16610: a wave of the nesting index passes to one half, a much longer one nearly whole, a much shorter one hardly.</summary>
+    /// <summary>
+    /// ISO 16610: a wave of the nesting index passes to one half, a much longer one nearly whole, a much shorter one hardly.
+    /// </summary>
     [Theory]
     [InlineData(8, 0.5, 0.02)]
     [InlineData(80, 1.0, 0.02)]

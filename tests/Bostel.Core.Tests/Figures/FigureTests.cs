@@ -44,7 +44,8 @@ public class FigureTests
             }
         }
 
-        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, new([.. coordinates], []), RigidTransform.Identity, [.. deviations], null, 100, 100);
+        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, new([.. coordinates], []), RigidTransform.Identity,
+            [.. deviations], null, 100, 100);
         for (var at = 30; at <= 70; at += 8)
         {
             var pixel = 3 * ((at * 100) + at);
@@ -72,7 +73,8 @@ public class FigureTests
 
     private static (double R, double G, double B) Pixel(double deviation)
     {
-        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, ClosestPointTests.Cube(), RigidTransform.Identity, [.. Enumerable.Repeat(deviation, 8)], null, 60, 60);
+        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, ClosestPointTests.Cube(), RigidTransform.Identity,
+            [.. Enumerable.Repeat(deviation, 8)], null, 60, 60);
         var at = 3 * ((30 * 60) + 30);
         return (rgb[at], rgb[at + 1], rgb[at + 2]);
     }

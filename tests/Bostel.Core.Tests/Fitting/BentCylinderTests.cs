@@ -6,7 +6,9 @@ namespace Bostel.Core.Tests.Fitting;
 /// <summary>Short pieces of tube: the torus is known, a cylinder along it is what a fit would find.</summary>
 public class BentCylinderTests
 {
-    /// <summary>A sweep of ±φ about a torus: what the second-order expansion leaves out is of the order φ², and the tube's own size r/R.</summary>
+    /// <summary>
+    /// A sweep of ±φ about a torus: what the second-order expansion leaves out is of the order φ², and the tube's own size r/R.
+    /// </summary>
     [Theory]
     [InlineData(100, 3, 0.05)]
     [InlineData(30, 2, 0.1)]
@@ -50,7 +52,8 @@ public class BentCylinderTests
                    let turn = sweep * ((i / 15.0) - 1)
                    let around = first + ((last - first) * k / 15)
                    let ring = (Math.Cos(turn) * x) + (Math.Sin(turn) * y)
-                   let p = torus.Center + (torus.MajorRadius * ring) + (torus.MinorRadius * ((Math.Cos(around) * ring) + (Math.Sin(around) * torus.Axis)))
+                   let p = torus.Center + (torus.MajorRadius * ring)
+                       + (torus.MinorRadius * ((Math.Cos(around) * ring) + (Math.Sin(around) * torus.Axis)))
                    from c in p.ToArray()
                    select c];
     }

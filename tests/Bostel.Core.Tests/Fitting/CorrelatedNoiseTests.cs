@@ -8,7 +8,9 @@ public class CorrelatedNoiseTests
 {
     private const double Radius = 15;
 
-    /// <summary>Cylinders of 40 × 24 points with errors smoothed over the given number of neighbours, around the given share of the circle.</summary>
+    /// <summary>
+    /// Cylinders of 40 × 24 points with errors smoothed over the given number of neighbours, around the given share of the circle.
+    /// </summary>
     [Theory]
     [InlineData(1.0, 1)]
     [InlineData(1.0, 2)]
@@ -40,15 +42,21 @@ public class CorrelatedNoiseTests
         Assert.InRange(placed, 930, 1000);
     }
 
-    /// <summary>A deviation of form as long as the feature leaves hardly an independent point: the interval is a number, and far wider than for noise.</summary>
+    /// <summary>
+    /// A deviation of form as long as the feature leaves hardly an independent point: the interval is a number, and far wider than for
+    /// noise.
+    /// </summary>
     [Fact]
     public void FormAsLongAsTheFeatureGivesAWideInterval()
     {
-        double[] Wave(double amplitude, Func<int, int, double> form) => [.. Enumerable.Range(0, 900).SelectMany(i => new[] { i % 30, i / 30, amplitude * form(i % 30, i / 30) })];
+        double[] Wave(double amplitude, Func<int, int, double> form) =>
+            [.. Enumerable.Range(0, 900).SelectMany(i => new[] { i % 30, i / 30, amplitude * form(i % 30, i / 30) })];
         var random = new Random(4);
         var bowed = Wave(0.02, (x, y) => Math.Cos(x / 5.0));
         var noisy = Wave(0.02, (x, y) => (2 * random.NextDouble()) - 1);
-        double Stated(double[] points) => FitUncertainty.Of(LeastSquares.Plane(points), points) is { } u ? u.CoverageFactor * u.Position : 0;
+        double Stated(double[] points) => FitUncertainty.Of(LeastSquares.Plane(points), points) is { } u
+            ? u.CoverageFactor * u.Position
+            : 0;
         Assert.True(double.IsFinite(Stated(bowed)));
         Assert.True(Stated(bowed) > 5 * Stated(noisy), $"{Stated(bowed)} and {Stated(noisy)}");
     }

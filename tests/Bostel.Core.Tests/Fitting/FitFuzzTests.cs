@@ -3,7 +3,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tests.Fitting;
 
-/// <summary>Fits of anything at all: a clear refusal, or a feature of finite numbers that its own residuals bear out. Never another failure.</summary>
+/// <summary>
+/// Fits of anything at all: a clear refusal, or a feature of finite numbers that its own residuals bear out. Never another failure.
+/// </summary>
 public class FitFuzzTests
 {
     public static TheoryData<string, string> Cases()
@@ -32,7 +34,8 @@ public class FitFuzzTests
                 FitResult fit;
                 try
                 {
-                    fit = Association.Fit(kind, criterion, points, new() { Normal = kind is "circle" or "slot" && seed % 2 == 0 ? Vector3D.UnitZ : null, Outward = Vector3D.UnitZ });
+                    fit = Association.Fit(kind, criterion, points,
+                        new() { Normal = kind is "circle" or "slot" && seed % 2 == 0 ? Vector3D.UnitZ : null, Outward = Vector3D.UnitZ });
                 }
                 catch (BadInputException e)
                 {
@@ -44,14 +47,16 @@ public class FitFuzzTests
                 Assert.All(Numbers(fit.Shape), n => Assert.True(double.IsFinite(n), $"{criterion}: {fit.Shape}"));
                 Assert.True(double.IsFinite(fit.Form) && fit.Form >= 0, $"{criterion}: form {fit.Form}");
 
-                // The residuals are the distances from the feature that is returned, to the rounding of the coordinates and of a large radius.
+                // The residuals are the distances from the feature that is returned, to the rounding of the coordinates and of a large
+                // radius.
                 var scale = points.Max(Math.Abs) + Numbers(fit.Shape).Max(Math.Abs);
                 if (kind is not ("circle" or "slot" or "line"))
                 {
                     var distances = fit.Shape.Distances(points);
                     for (var i = 0; i < distances.Length; i++)
                     {
-                        Assert.True(Math.Abs(Math.Abs(distances[i]) - Math.Abs(fit.Residuals[i])) <= 1e-9 * Math.Max(1, scale), $"{criterion}: {fit.Shape}: {distances[i]:R} and {fit.Residuals[i]:R}");
+                        Assert.True(Math.Abs(Math.Abs(distances[i]) - Math.Abs(fit.Residuals[i])) <= 1e-9 * Math.Max(1, scale),
+                            $"{criterion}: {fit.Shape}: {distances[i]:R} and {fit.Residuals[i]:R}");
                     }
                 }
             }

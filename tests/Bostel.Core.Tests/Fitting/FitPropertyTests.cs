@@ -3,7 +3,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tests.Fitting;
 
-/// <summary>What holds for every kind of feature: exact points give it back, and it goes with rotation, shift, scale and order of its points.</summary>
+/// <summary>
+/// What holds for every kind of feature: exact points give it back, and it goes with rotation, shift, scale and order of its points.
+/// </summary>
 public class FitPropertyTests
 {
     /// <summary>Kind, and how much of it is covered: all round, half, or a narrow arc.</summary>
@@ -12,7 +14,8 @@ public class FitPropertyTests
         var data = new TheoryData<string, double>();
         foreach (var kind in (string[])["line", "plane", "circle", "sphere", "cylinder", "cone", "torus", "slot"])
         {
-            foreach (var share in kind is "line" or "plane" or "slot" ? [1.0] : kind == "torus" ? [1.0, 0.5] : (double[])[1.0, 0.5, 20.0 / 360])
+            foreach (var share in kind is "line" or "plane" or "slot"
+                ? [1.0] : kind == "torus" ? [1.0, 0.5] : (double[])[1.0, 0.5, 20.0 / 360])
             {
                 data.Add(kind, share);
             }
@@ -73,7 +76,9 @@ public class FitPropertyTests
         var points = Points(kind, share, 0.02, 21, RigidTransform.Identity);
         var fit = LeastSquares.Fit(kind, points);
         var center = PointSums.Centroid(points);
-        var flat = fit.Shape is Circle3D c ? PointSums.Project(points, new(center, c.Normal)) : fit.Shape is Slot3D s ? PointSums.Project(points, new(center, s.Normal)) : points;
+        var flat = fit.Shape is Circle3D c ? PointSums.Project(points, new(center, c.Normal)) : fit.Shape is Slot3D s
+            ? PointSums.Project(points, new(center, s.Normal))
+            : points;
         double Sum(Shape shape) => flat.Chunk(3).Sum(p => Math.Pow(shape.Distance(Vector3D.FromArray(p)), 2));
         var least = Sum(fit.Shape);
         var random = new Random(2);
@@ -86,12 +91,14 @@ public class FitPropertyTests
             var about = RigidTransform.FromTranslation(center).After(turn).After(RigidTransform.FromTranslation(-center));
             var shift = 1e-3 * new Vector3D(random.NextDouble() - 0.5, random.NextDouble() - 0.5, random.NextDouble() - 0.5);
             shift = normal is { } n ? shift - (shift.Dot(n) * n) : shift;
-            Assert.True(Sum(fit.Shape.Transformed(RigidTransform.FromTranslation(shift).After(about))) >= least * (1 - 1e-12), $"{kind} {share} {i}");
+            Assert.True(Sum(fit.Shape.Transformed(RigidTransform.FromTranslation(shift).After(about))) >= least * (1 - 1e-12),
+                $"{kind} {share} {i}");
         }
     }
 
     /// <summary>
-    /// The stated interval covers the truth in 93 to 97 % of a thousand simulated scans (95.4 % is due; one standard deviation of that share is 0.7 %).
+    /// The stated interval covers the truth in 93 to 97 % of a thousand simulated scans (95.4 % is due; one standard deviation of that
+    /// share is 0.7 %).
     /// </summary>
     [Theory]
     [InlineData("circle", 1.0)]
@@ -205,7 +212,9 @@ public class FitPropertyTests
             var p = kind switch
             {
                 "line" => center + (30 * along * new Vector3D(1, 2, -0.5).Normalized()) + (Normal() * new Vector3D(2, -1, 0).Normalized()),
-                "plane" => center + (30 * along * new Vector3D(2, -1, 0).Normalized()) + (20 * c * new Vector3D(2, -1, 0).Cross(new(1, 2, -0.5)).Normalized()) + (Normal() * new Vector3D(1, 2, -0.5).Normalized()),
+                "plane" => center + (30 * along * new Vector3D(2, -1, 0).Normalized())
+                    + (20 * c * new Vector3D(2, -1, 0).Cross(new(1, 2, -0.5)).Normalized())
+                    + (Normal() * new Vector3D(1, 2, -0.5).Normalized()),
                 "circle" => center + ((8 + Normal()) * new Vector3D(c, s, 0)),
                 "sphere" => center + ((8 + Normal()) * Spherical(c, s, share < 1 ? 0.8 * (along - 0.5) : Math.Asin((2 * along) - 1))),
                 "cylinder" => new Vector3D(3, -2, 25 * along) + ((8 + Normal()) * new Vector3D(c, s, 0)),
@@ -217,7 +226,8 @@ public class FitPropertyTests
         })];
     }
 
-    private static Vector3D Spherical(double c, double s, double latitude) => new(Math.Cos(latitude) * c, Math.Cos(latitude) * s, Math.Sin(latitude));
+    private static Vector3D Spherical(double c, double s, double latitude) =>
+        new(Math.Cos(latitude) * c, Math.Cos(latitude) * s, Math.Sin(latitude));
 
     private static Vector3D ConePoint(double along, double c, double s, double off)
     {
@@ -262,6 +272,10 @@ public class FitPropertyTests
     {
         var random = new Random(seed);
         var axis = new Vector3D(random.NextDouble() - 0.5, random.NextDouble() - 0.5, random.NextDouble() - 0.5);
-        return RigidTransform.FromAxisAngle(axis, 6 * random.NextDouble()) with { Translation = away * new Vector3D(random.NextDouble(), -random.NextDouble(), random.NextDouble()) };
+        return RigidTransform.FromAxisAngle(axis, 6 * random.NextDouble()) with
+        {
+            Translation = away * new Vector3D(
+            random.NextDouble(), -random.NextDouble(), random.NextDouble())
+        };
     }
 }

@@ -71,10 +71,13 @@ internal static class FitShapes
                 Line3D l => l.Point + (40 * (along - 0.5) * z) + (e * ring),
                 Plane3D p => p.Point + (40 * (along - 0.5) * x) + (15 * c * y) + (e * z),
                 Circle3D k => k.Center + ((k.Radius + e) * ring),
-                Sphere3D k => k.Center + ((k.Radius + e) * ((Math.Sqrt(1 - Math.Pow((2 * along) - 1, 2)) * ring) + (((2 * along) - 1) * z))),
+                Sphere3D k =>
+                    k.Center + ((k.Radius + e) * ((Math.Sqrt(1 - Math.Pow((2 * along) - 1, 2)) * ring) + (((2 * along) - 1) * z))),
                 Cylinder3D k => k.Point + (30 * (along - 0.5) * z) + ((k.Radius + e) * ring),
-                Cone3D k => k.Apex + ((10 + (20 * along)) * ((Math.Cos(k.HalfAngle) * z) + (Math.Sin(k.HalfAngle) * ring))) + (e * ((Math.Cos(k.HalfAngle) * ring) - (Math.Sin(k.HalfAngle) * z))),
-                Torus3D k => k.Center + (k.MajorRadius * ring) + ((k.MinorRadius + e) * ((Math.Cos(2 * Math.PI * along) * ring) + (Math.Sin(2 * Math.PI * along) * z))),
+                Cone3D k => k.Apex + ((10 + (20 * along)) * ((Math.Cos(k.HalfAngle) * z) + (Math.Sin(k.HalfAngle) * ring)))
+                    + (e * ((Math.Cos(k.HalfAngle) * ring) - (Math.Sin(k.HalfAngle) * z))),
+                Torus3D k => k.Center + (k.MajorRadius * ring)
+                    + ((k.MinorRadius + e) * ((Math.Cos(2 * Math.PI * along) * ring) + (Math.Sin(2 * Math.PI * along) * z))),
                 Slot3D k => k.Center + OnSlot(k, (i + (0.5 * along)) / count, e, x, y),
                 _ => default,
             }).ToArray();

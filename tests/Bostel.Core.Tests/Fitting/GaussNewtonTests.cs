@@ -5,7 +5,10 @@ namespace Bostel.Core.Tests.Fitting;
 
 public class GaussNewtonTests
 {
-    /// <summary>Starts up to two fifths off in everything lie beyond the reach of the linear model; damping must bring them home to the one minimum near the truth.</summary>
+    /// <summary>
+    /// Starts up to two fifths off in everything lie beyond the reach of the linear model; damping must bring them home to the one minimum
+    /// near the truth.
+    /// </summary>
     [Theory]
     [InlineData("cylinder")]
     [InlineData("sphere")]
@@ -20,7 +23,8 @@ public class GaussNewtonTests
             var axis = new Vector3D(Off(1), Off(1), Off(1)).Normalized();
             var truth = FitShapes.Truth(kind, new(3, -2, 5), axis);
             var points = FitShapes.Points(truth, 1, 0.01, k, 400);
-            var start = truth.Transformed(RigidTransform.FromTwist(new(Off(1), Off(1), Off(1)), new(Off(8), Off(8), Off(8)), new(3, -2, 5)));
+            var start = truth.Transformed(
+                RigidTransform.FromTwist(new(Off(1), Off(1), Off(1)), new(Off(8), Off(8), Off(8)), new(3, -2, 5)));
             start = start switch
             {
                 Cylinder3D c => c with { Radius = c.Radius + Off(c.Radius) },
@@ -29,7 +33,8 @@ public class GaussNewtonTests
                 Torus3D t => t with { MajorRadius = t.MajorRadius + Off(t.MajorRadius), MinorRadius = t.MinorRadius + Off(t.MinorRadius) },
                 _ => start,
             };
-            var (near, far) = (LeastSquares.Fit(kind, points, new() { Start = truth }), LeastSquares.Fit(kind, points, new() { Start = start }));
+            var (near, far) =
+                (LeastSquares.Fit(kind, points, new() { Start = truth }), LeastSquares.Fit(kind, points, new() { Start = start }));
 
             // One minimum: the steps end at 1e-13 of the size.
             FitShapes.AssertSame(near.Shape, far.Shape, 1e-9);

@@ -11,8 +11,10 @@ public class HeldPartTests
 
     public static TheoryData<string, string> Held() => new()
     {
-        { "plane", "direction" }, { "line", "direction" }, { "circle", "radius" }, { "circle", "on" }, { "sphere", "radius" }, { "sphere", "on" },
-        { "cylinder", "direction" }, { "cylinder", "radius" }, { "cylinder", "direction radius" }, { "cylinder", "on" }, { "cylinder", "on radius" },
+        { "plane", "direction" }, { "line", "direction" }, { "circle", "radius" }, { "circle", "on" }, { "sphere", "radius" },
+        { "sphere", "on" },
+        { "cylinder", "direction" }, { "cylinder", "radius" }, { "cylinder", "direction radius" }, { "cylinder", "on" },
+        { "cylinder", "on radius" },
         { "cone", "direction" }, { "cone", "angle" }, { "cone", "on" }, { "torus", "direction" }, { "torus", "radius" }, { "torus", "on" },
         { "slot", "direction" }, { "slot", "radius" },
     };
@@ -31,7 +33,9 @@ public class HeldPartTests
         }
     }
 
-    /// <summary>With noise and a part held a little off the truth: held exactly, fitted worse than free, and no allowed motion makes it better.</summary>
+    /// <summary>
+    /// With noise and a part held a little off the truth: held exactly, fitted worse than free, and no allowed motion makes it better.
+    /// </summary>
     [Theory]
     [MemberData(nameof(Held))]
     public void WhatIsHeldStaysAndTheRestIsBest(string kind, string held)
@@ -49,7 +53,8 @@ public class HeldPartTests
         foreach (var neighbour in FitShapes.Neighbours(fit.Shape, held, known))
         {
             var flat = FitShapes.InPlane(points, fit.Shape, fit.Reference);
-            Assert.True(neighbour.Distances(flat).Sum(r => r * r) >= fit.Shape.Distances(flat).Sum(r => r * r) * (1 - 1e-10), $"{kind}, {held} held: {neighbour} is better");
+            Assert.True(neighbour.Distances(flat).Sum(r => r * r) >= fit.Shape.Distances(flat).Sum(r => r * r) * (1 - 1e-10),
+                $"{kind}, {held} held: {neighbour} is better");
         }
     }
 
@@ -76,8 +81,8 @@ public class HeldPartTests
     }
 
     /// <summary>
-    /// Pairs of points on both sides of the true surface, e away along its normal: no zone of that kind can be narrower than 2e but for the second order of
-    /// tilts, and the true surface reaches it.
+    /// Pairs of points on both sides of the true surface, e away along its normal: no zone of that kind can be narrower than 2e but for the
+    /// second order of tilts, and the true surface reaches it.
     /// </summary>
     [Theory]
     [InlineData("plane")]
@@ -135,7 +140,8 @@ public class HeldPartTests
     public void WhatAKindDoesNotHaveCannotBeHeld(string kind, string held)
     {
         var known = Hold(FitShapes.Truth("cone", _center, _axis), held) with { Radius = held == "radius" ? 5 : null };
-        var error = Assert.Throws<BadInputException>(() => LeastSquares.Fit(kind, FitShapes.Points(FitShapes.Truth(kind, _center, _axis), 1, 0, 2, 60), known));
+        var error = Assert.Throws<BadInputException>(
+            () => LeastSquares.Fit(kind, FitShapes.Points(FitShapes.Truth(kind, _center, _axis), 1, 0, 2, 60), known));
         Assert.Contains("cannot be held", error.Message, StringComparison.Ordinal);
     }
 

@@ -46,7 +46,8 @@ internal sealed record FitCase(string Type, Criterion Criterion, double[] Points
         var points = json.TryGetProperty("points", out var list)
             ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Select(v => v.GetDouble())).ToArray()
             : [.. File.ReadLines(Path.Combine(Path.GetDirectoryName(file)!, json.GetProperty("pointsFile").GetString()!))
-                .SelectMany(l => l.Split(' ', StringSplitOptions.RemoveEmptyEntries)).Select(w => double.Parse(w, System.Globalization.CultureInfo.InvariantCulture))];
+                .SelectMany(l => l.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+                    .Select(w => double.Parse(w, System.Globalization.CultureInfo.InvariantCulture))];
         return new(json.GetProperty("type").GetString()!, json.GetProperty("method").Deserialize<Criterion>(), points, known,
             json.GetProperty("expected"), json.GetProperty("tolerance"));
     }

@@ -30,7 +30,8 @@ public class RobustFitTests
         var alone = LeastSquares.Fit(kind, good, known).Shape;
         var fit = Association.Fit(kind, Criterion.LeastSquares, points, known, null, new(method, 0.7));
 
-        // Within a few standard errors of the fit to the good points alone (0.01 mm over 300 points: 0.6 µm times the leverage of each kind).
+        // Within a few standard errors of the fit to the good points alone (0.01 mm over 300 points: 0.6 µm times the leverage of each
+        // kind).
         FitShapes.AssertSame(alone, fit.Shape, method == RobustMethod.Tukey ? 0.0015 : 0.004);
         Assert.True(fit.Rejected.Count(i => i >= 300) > 90, $"{fit.Rejected.Count(i => i >= 300)} of 100 left out");
         Assert.Equal(fit.Residuals.Length - fit.Rejected.Length, fit.Points);
@@ -87,7 +88,9 @@ public class RobustFitTests
         Assert.True(filtered.Residuals[0] > 3);
     }
 
-    /// <summary>The stated interval covers the truth also after outliers were rejected (one standard deviation of the share is 0.9 % of 600).</summary>
+    /// <summary>
+    /// The stated interval covers the truth also after outliers were rejected (one standard deviation of the share is 0.9 % of 600).
+    /// </summary>
     [Theory]
     [InlineData(RobustMethod.Tukey)]
     [InlineData(RobustMethod.Trimmed)]
@@ -99,7 +102,8 @@ public class RobustFitTests
         Parallel.For(0, 600, seed =>
         {
             var points = FitShapes.Points(truth, 1, 0.02, seed, 120);
-            var fit = Association.Fit("circle", Criterion.LeastSquares, points, new() { Normal = Vector3D.UnitZ, Start = truth }, null, new(method));
+            var fit = Association.Fit(
+                "circle", Criterion.LeastSquares, points, new() { Normal = Vector3D.UnitZ, Start = truth }, null, new(method));
             if (Math.Abs(2 * (((Circle3D)fit.Shape).Radius - 8)) <= FitUncertainty.Of(fit, points)!.Diameter)
             {
                 Interlocked.Increment(ref covered);
@@ -110,5 +114,7 @@ public class RobustFitTests
 
     [Fact]
     public void AShareOfLessThanHalfIsRefused() => Assert.Contains(
-        "share", Assert.Throws<BadInputException>(() => RobustFit.Fit("plane", FitShapes.Points(FitShapes.Truth("plane", default, _axis), 1, 0, 1, 50), Known.Nothing, null, new(RobustMethod.Trimmed, 0.4))).Message, StringComparison.Ordinal);
+        "share", Assert.Throws<BadInputException>(() =>
+            RobustFit.Fit("plane", FitShapes.Points(FitShapes.Truth("plane", default, _axis), 1, 0, 1, 50), Known.Nothing, null,
+                new(RobustMethod.Trimmed, 0.4))).Message, StringComparison.Ordinal);
 }

@@ -7,12 +7,14 @@ namespace Bostel.Core.Tests.Fitting;
 
 public class SecondOrderSurfaceTests
 {
-    private static readonly RigidTransform _pose = RigidTransform.FromAxisAngle(new(1, -2, 3), 1.1) with { Translation = new(400, -250, 900) };
+    private static readonly RigidTransform _pose =
+        RigidTransform.FromAxisAngle(new(1, -2, 3), 1.1) with { Translation = new(400, -250, 900) };
     private static readonly Plane3D _over = new(_pose.Apply(Vector3D.Zero), _pose.Rotate(Vector3D.UnitZ));
 
     [Fact]
     public void ASecondOrderSurfaceLeavesNothing() =>
-        Assert.InRange(SecondOrderSurface.Scatter(Points(200, (x, y, _) => 3 - x + (0.5 * y) + (0.02 * x * x) - (0.03 * x * y) + (0.01 * y * y)), _over), 0, 1e-6);
+        Assert.InRange(SecondOrderSurface.Scatter(
+            Points(200, (x, y, _) => 3 - x + (0.5 * y) + (0.02 * x * x) - (0.03 * x * y) + (0.01 * y * y)), _over), 0, 1e-6);
 
     /// <summary>Against a QR regression of the same terms, which does not form normal equations.</summary>
     [Theory]
@@ -23,7 +25,8 @@ public class SecondOrderSurfaceTests
     {
         var points = Points(count, (x, y, random) => (0.3 * Math.Sin(x)) + (0.05 * y * y) + (0.1 * random.NextDouble()));
         var inverse = _pose.Inverse();
-        var local = Enumerable.Range(0, count).Select(i => inverse.Apply(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]))).ToArray();
+        var local = Enumerable.Range(0, count).Select(i => inverse.Apply(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2])))
+            .ToArray();
         var rows = local.Select(p => new[] { 1, p.X, p.Y, p.X * p.X, p.X * p.Y, p.Y * p.Y }).ToArray();
         var coefficients = MultipleRegression.QR(rows, [.. local.Select(p => p.Z)]);
         var left = local.Select((p, i) => p.Z - rows[i].Zip(coefficients, (a, b) => a * b).Sum());

@@ -4,10 +4,14 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tests.Fitting;
 
-/// <summary>The linearised shapes behind the fits: their distances against the shapes', their derivatives against differences, their sums against plain ones.</summary>
+/// <summary>
+/// The linearised shapes behind the fits: their distances against the shapes', their derivatives against differences, their sums against
+/// plain ones.
+/// </summary>
 public class ShapeModelTests
 {
-    private static readonly RigidTransform Frame = RigidTransform.FromAxisAngle(new(1, 0.4, -2), 1.3) with { Translation = new(50, -20, 30) };
+    private static readonly RigidTransform Frame =
+        RigidTransform.FromAxisAngle(new(1, 0.4, -2), 1.3) with { Translation = new(50, -20, 30) };
 
     [Fact]
     public void APlaneIsLinearisedRight() => Check(PlaneModel.From((Plane3D)new Plane3D(Vector3D.Zero, Vector3D.UnitZ).Transformed(Frame)));
@@ -16,21 +20,27 @@ public class ShapeModelTests
     public void ASphereIsLinearisedRight() => Check(new SphereModel(Frame.Translation, 7));
 
     [Fact]
-    public void ACylinderIsLinearisedRight() => Check(CylinderModel.From((Cylinder3D)new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, 6).Transformed(Frame)));
+    public void ACylinderIsLinearisedRight() =>
+        Check(CylinderModel.From((Cylinder3D)new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, 6).Transformed(Frame)));
 
     [Fact]
-    public void AConeIsLinearisedRight() => Check(ConeModel.From((Cone3D)new Cone3D(new(0, 0, -12), Vector3D.UnitZ, 0.5).Transformed(Frame), Frame.Translation));
+    public void AConeIsLinearisedRight() =>
+        Check(ConeModel.From((Cone3D)new Cone3D(new(0, 0, -12), Vector3D.UnitZ, 0.5).Transformed(Frame), Frame.Translation));
 
     [Fact]
-    public void ATorusIsLinearisedRight() => Check(TorusModel.From((Torus3D)new Torus3D(Vector3D.Zero, Vector3D.UnitZ, 9, 2).Transformed(Frame)));
+    public void ATorusIsLinearisedRight() =>
+        Check(TorusModel.From((Torus3D)new Torus3D(Vector3D.Zero, Vector3D.UnitZ, 9, 2).Transformed(Frame)));
 
     [Fact]
     public void ACircleIsLinearisedRight() => Check(new CircleModel(Frame, 6), flat: true);
 
     [Fact]
-    public void ASlotIsLinearisedRight() => Check(SlotModel.From((Slot3D)new Slot3D(Vector3D.Zero, Vector3D.UnitZ, Vector3D.UnitX, 18, 8).Transformed(Frame)), flat: true);
+    public void ASlotIsLinearisedRight() =>
+        Check(SlotModel.From((Slot3D)new Slot3D(Vector3D.Zero, Vector3D.UnitZ, Vector3D.UnitX, 18, 8).Transformed(Frame)), flat: true);
 
-    /// <summary>Sums over any number of points, with and without weights, also where the last block of four is not full and over several chunks.</summary>
+    /// <summary>
+    /// Sums over any number of points, with and without weights, also where the last block of four is not full and over several chunks.
+    /// </summary>
     [Theory]
     [InlineData(5, false)]
     [InlineData(64, true)]
@@ -86,7 +96,8 @@ public class ShapeModelTests
         var plain = LeastSquares.Sphere(sphere, new() { Start = start });
         Assert.Equal(plain.Shape, LeastSquares.Sphere(sphere, new() { Start = start, Useful = 0.01 }).Shape);
         Assert.Throws<BadInputException>(() => LeastSquares.Sphere(sphere, new() { Start = start, Useful = 0.0001 }));
-        Assert.Throws<BadInputException>(() => LeastSquares.Cylinder(sphere, new() { Start = new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, 6), Useful = 0.1 }));
+        Assert.Throws<BadInputException>(
+            () => LeastSquares.Cylinder(sphere, new() { Start = new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, 6), Useful = 0.1 }));
     }
 
     [Theory]
@@ -96,13 +107,15 @@ public class ShapeModelTests
     [InlineData(6.28)]
     public void TheAlgebraicCircleIsExactOnExactArcs(double sweep)
     {
-        double[] points = [.. Enumerable.Range(0, 50).SelectMany(i => Frame.Apply(new(7 + (12 * Math.Cos(sweep * i / 49)), -4 + (12 * Math.Sin(sweep * i / 49)), 0)).ToArray())];
+        double[] points = [.. Enumerable.Range(0, 50)
+            .SelectMany(i => Frame.Apply(new(7 + (12 * Math.Cos(sweep * i / 49)), -4 + (12 * Math.Sin(sweep * i / 49)), 0)).ToArray())];
         var circle = TaubinCircle.Fit(points, Frame);
 
         // The shorter the arc, the more rounding (1e-14 of 60 mm) is magnified: by about 1/sweep².
         Assert.Equal(12, circle.Radius, 1e-11 / (sweep * sweep));
         Assert.Equal(0, Vector3D.Distance(Frame.Apply(new(7, -4, 0)), circle.Center), 1e-11 / (sweep * sweep));
-        Assert.Throws<BadInputException>(() => TaubinCircle.Fit([.. Enumerable.Range(0, 9).SelectMany(i => Frame.Apply(new(i, 2 * i, 0)).ToArray())], Frame));
+        Assert.Throws<BadInputException>(
+            () => TaubinCircle.Fit([.. Enumerable.Range(0, 9).SelectMany(i => Frame.Apply(new(i, 2 * i, 0)).ToArray())], Frame));
     }
 
     /// <param name="flat">Whether the model measures in its plane.</param>

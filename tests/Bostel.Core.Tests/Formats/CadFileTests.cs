@@ -66,7 +66,8 @@ public class CadFileTests
         var model = await ReadAsync("gate.step");
         var back = NominalModelStore.Load(NominalModelStore.Save(model));
         Assert.Equal(model.Bodies, back.Bodies);
-        Assert.Equal(model.Faces.Select(f => (f.Kind, f.Area, f.Body, f.Color, f.Shape)), back.Faces.Select(f => (f.Kind, f.Area, f.Body, f.Color, f.Shape)));
+        Assert.Equal(model.Faces.Select(f => (f.Kind, f.Area, f.Body, f.Color, f.Shape)),
+            back.Faces.Select(f => (f.Kind, f.Area, f.Body, f.Color, f.Shape)));
         Assert.Equal(model.Mesh.Coordinates, back.Mesh.Coordinates);
     }
 
@@ -95,5 +96,6 @@ public class CadFileTests
         }
     }
 
-    private static Task<NominalModel> ReadAsync(string name) => CadTranslator.ReadAsync(Path.Combine(AppContext.BaseDirectory, "Data", "cad", name), name);
+    private static Task<NominalModel> ReadAsync(string name) =>
+        CadTranslator.ReadAsync(Path.Combine(AppContext.BaseDirectory, "Data", "cad", name), name);
 }

@@ -3,7 +3,10 @@ using Bostel.Cad;
 
 namespace Bostel.Core.Tests.Formats;
 
-/// <summary>Damaged CAD files: each is translated or refused with one sentence that names it, the child process never takes the parent along, and no folder stays behind.</summary>
+/// <summary>
+/// Damaged CAD files: each is translated or refused with one sentence that names it, the child process never takes the parent along, and no
+/// folder stays behind.
+/// </summary>
 public class CadFuzzTests
 {
     [Theory]
@@ -48,7 +51,8 @@ public class CadFuzzTests
     public async Task ATranslationThatTakesTooLongIsStopped()
     {
         var path = DemoParts.NominalPath("VH-310");
-        var error = await Assert.ThrowsAsync<BadInputException>(() => CadTranslator.ReadAsync(path, "slow.step", new(TimeSpan.FromMilliseconds(60), 2L << 30)));
+        var error = await Assert.ThrowsAsync<BadInputException>(
+            () => CadTranslator.ReadAsync(path, "slow.step", new(TimeSpan.FromMilliseconds(60), 2L << 30)));
         Assert.Contains("longer than the limit", error.Message, StringComparison.Ordinal);
     }
 
@@ -56,7 +60,8 @@ public class CadFuzzTests
     public async Task ATranslationThatNeedsTooMuchMemoryIsStopped()
     {
         var path = DemoParts.NominalPath("VH-310");
-        var error = await Assert.ThrowsAsync<BadInputException>(() => CadTranslator.ReadAsync(path, "large.step", new(TimeSpan.FromMinutes(1), 60L << 20)));
+        var error = await Assert.ThrowsAsync<BadInputException>(
+            () => CadTranslator.ReadAsync(path, "large.step", new(TimeSpan.FromMinutes(1), 60L << 20)));
         Assert.StartsWith("large.step", error.Message, StringComparison.Ordinal);
     }
 
@@ -83,7 +88,8 @@ public class CadFuzzTests
                 return [.. bad[..from], .. bad[(from + random.Next(2000))..]];
             default:
                 // Numbers beyond all measure.
-                return Encoding.Latin1.GetBytes(Encoding.Latin1.GetString(bad).Replace("10.", "1.E+300", StringComparison.Ordinal).Replace("6.", "NAN", StringComparison.Ordinal));
+                return Encoding.Latin1.GetBytes(Encoding.Latin1.GetString(bad).Replace("10.", "1.E+300", StringComparison.Ordinal)
+                    .Replace("6.", "NAN", StringComparison.Ordinal));
         }
     }
 }

@@ -27,8 +27,10 @@ public class ForeignFileTests
         Assert.Equal(torus.GetProperty("triangles").GetInt32(), file.Mesh.TriangleCount);
         Assert.Equal(torus.GetProperty("area").GetDouble(), file.Mesh.Area(), relative * torus.GetProperty("area").GetDouble());
 
-        // The exporters double the vertices of the seams; where a format does not weld, the volume is that of the open seams and still the same.
-        Assert.Equal(torus.GetProperty("volume").GetDouble(), Math.Abs(Shapes.Volume(file.Mesh)), 10 * relative * torus.GetProperty("volume").GetDouble());
+        // The exporters double the vertices of the seams; where a format does not weld, the volume is that of the open seams and still the
+        // same.
+        Assert.Equal(torus.GetProperty("volume").GetDouble(), Math.Abs(Shapes.Volume(file.Mesh)),
+            10 * relative * torus.GetProperty("volume").GetDouble());
     }
 
     [Fact]

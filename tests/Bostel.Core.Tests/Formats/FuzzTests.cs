@@ -4,15 +4,17 @@ using Bostel.Core.Formats;
 namespace Bostel.Core.Tests.Formats;
 
 /// <summary>
-/// Hundreds of damaged files made from good ones by a seeded hand: each is either read or refused with one sentence that names the file. Nothing else
-/// may come out, in bounded memory.
+/// Hundreds of damaged files made from good ones by a seeded hand: each is either read or refused with one sentence that names the file.
+/// Nothing else may come out, in bounded memory.
 /// </summary>
 public class FuzzTests
 {
     private const int Variants = 60;
     private const long MostBytes = 256L << 20;
 
-    public static TheoryData<string> Good() => [.. Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "Data", "formats")).Select(f => Path.GetFileName(f)).Where(n => n is not ("README.md" or "expected.json")).Order(), "cloud.xyz", "cloud.pts", "cube.off"];
+    public static TheoryData<string> Good() =>
+        [.. Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "Data", "formats")).Select(
+            f => Path.GetFileName(f)).Where(n => n is not ("README.md" or "expected.json")).Order(), "cloud.xyz", "cloud.pts", "cube.off"];
 
     [Theory]
     [MemberData(nameof(Good))]
@@ -82,8 +84,11 @@ public class FuzzTests
 
     private static byte[] Content(string name) => name switch
     {
-        "cloud.xyz" => Encoding.ASCII.GetBytes("x y z\n" + string.Concat(Enumerable.Range(0, 200).Select(i => $"{i}.5 {i * i % 17} {i % 7}.25\n"))),
-        "cloud.pts" => Encoding.ASCII.GetBytes("200\n" + string.Concat(Enumerable.Range(0, 200).Select(i => $"{i}.5 {i * i % 17} {i % 7}.25 {i} 10 20 30\n"))),
+        "cloud.xyz" =>
+            Encoding.ASCII.GetBytes("x y z\n" + string.Concat(Enumerable.Range(0, 200).Select(i => $"{i}.5 {i * i % 17} {i % 7}.25\n"))),
+        "cloud.pts" =>
+            Encoding.ASCII.GetBytes(
+                "200\n" + string.Concat(Enumerable.Range(0, 200).Select(i => $"{i}.5 {i * i % 17} {i % 7}.25 {i} 10 20 30\n"))),
         "cube.off" => Encoding.ASCII.GetBytes("OFF\n4 4 6\n0 0 0\n1 0 0\n0 1 0\n0 0 1\n3 0 2 1\n3 0 1 3\n3 0 3 2\n3 1 2 3\n"),
         _ => File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "Data", "formats", name)),
     };

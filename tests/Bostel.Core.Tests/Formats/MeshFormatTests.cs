@@ -46,7 +46,9 @@ public class MeshFormatTests
         Assert.Equal(3, Read("a.xyz", "x y z\n# note\n1 2 3\n4;5;6\n7,8,9 0.1 0.2\n").Mesh.VertexCount);
     }
 
-    /// <summary>Corners equal in every bit are one vertex, in the order of their first appearance; −0 is 0. Read in pieces or as a whole alike.</summary>
+    /// <summary>
+    /// Corners equal in every bit are one vertex, in the order of their first appearance; −0 is 0. Read in pieces or as a whole alike.
+    /// </summary>
     [Fact]
     public void CornersAreWeldedBitByBit()
     {
@@ -77,11 +79,13 @@ public class MeshFormatTests
             }
         }
 
-        using var unseekable = new System.IO.Compression.BrotliStream(new MemoryStream(Packed(bytes)), System.IO.Compression.CompressionMode.Decompress);
+        using var unseekable = new System.IO.Compression.BrotliStream(
+            new MemoryStream(Packed(bytes)), System.IO.Compression.CompressionMode.Decompress);
         foreach (var mesh in (TriangleMesh[])[Read("a.stl", bytes).Mesh, MeshFormats.Read(unseekable, "a.stl").Mesh])
         {
             Assert.Equal(expected, mesh.Indices);
-            Assert.Equal(numbers.OrderBy(n => n.Value).SelectMany(n => new double[] { n.Key.Item1, n.Key.Item2, n.Key.Item3 }), mesh.Coordinates);
+            Assert.Equal(
+                numbers.OrderBy(n => n.Value).SelectMany(n => new double[] { n.Key.Item1, n.Key.Item2, n.Key.Item3 }), mesh.Coordinates);
         }
     }
 

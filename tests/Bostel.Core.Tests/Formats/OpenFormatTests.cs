@@ -53,7 +53,8 @@ public class OpenFormatTests
     [InlineData("OFF\n4 2 0\n0 0 0\n1 0 0\n1 1 0\n0 1 0\n4 0 1 2 3\n3 0 2 1\n", 3)]
     [InlineData("OFF 4 1 5 # counts\n# note\n0 0 0\n1 0 0 # corner\n\n1 1 0\n0 1 0\n4 0 1 2 3 255 0 0\n", 2)]
     [InlineData("CNOFF\n3 1 0\n0 0 0 0 0 1 255 255 255 255\n1 0 0 0 0 1 255 255 255 255\n0 1 0 0 0 1 255 255 255 255\n3 0 1 2\n", 1)]
-    public void OffIsReadWithCommentsColoursAndPolygons(string text, int triangles) => Assert.Equal(triangles, Read("a.off", text).Mesh.TriangleCount);
+    public void OffIsReadWithCommentsColoursAndPolygons(string text, int triangles) =>
+        Assert.Equal(triangles, Read("a.off", text).Mesh.TriangleCount);
 
     [Theory]
     [InlineData("x y z\n1 2 3\n4 5 6\n", "x y z", 1, 2, 3)]
@@ -136,7 +137,8 @@ public class OpenFormatTests
     [InlineData("<model xmlns=\"X\"><resources>", "damaged")]
     public void ABadPackageSaysWhatIsWrong(string model, string said)
     {
-        var bytes = Package(model.Replace("\"X\"", "\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\"", StringComparison.Ordinal));
+        var bytes = Package(
+            model.Replace("\"X\"", "\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\"", StringComparison.Ordinal));
         Assert.Contains(said, Assert.Throws<BadInputException>(() => Read("a.3mf", bytes)).Message, StringComparison.Ordinal);
     }
 

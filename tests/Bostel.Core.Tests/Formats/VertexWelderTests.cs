@@ -14,7 +14,8 @@ public class VertexWelderTests
     public void PointsAreNumberedByFirstAppearance(int different, int settleEvery)
     {
         var random = new Random(different);
-        var pool = Enumerable.Range(0, different).Select(_ => (X: random.NextDouble(), Y: Math.Round(random.NextDouble(), 2), Z: -0.0)).ToArray();
+        var pool = Enumerable.Range(0, different).Select(_ => (X: random.NextDouble(), Y: Math.Round(random.NextDouble(), 2), Z: -0.0))
+            .ToArray();
         var welder = new VertexWelder<DoubleKey>(100);
         var numbers = new int[3 * different];
         var expected = new Dictionary<(double, double, double), int>();

@@ -6,11 +6,13 @@ namespace Bostel.Core.Tests.Geometry;
 /// <summary>Distances and gradients of ideal shapes against their definitions.</summary>
 public class ShapeTests
 {
-    private static readonly Gen<Vector3D> Points = Gen.Select(Gen.Double[-30, 30], Gen.Double[-30, 30], Gen.Double[-30, 30], (x, y, z) => new Vector3D(x, y, z));
+    private static readonly Gen<Vector3D> Points =
+        Gen.Select(Gen.Double[-30, 30], Gen.Double[-30, 30], Gen.Double[-30, 30], (x, y, z) => new Vector3D(x, y, z));
 
     private static readonly Gen<Vector3D> Directions = Points.Where(v => v.Length > 1).Select(v => v.Normalized());
 
-    private static readonly Gen<Shape> Surfaces = Gen.Select(Points, Directions, Gen.Double[2, 20], Gen.Double[0.1, 1.4], Gen.Int[0, 4], (p, d, r, a, kind) => kind switch
+    private static readonly Gen<Shape> Surfaces =
+        Gen.Select(Points, Directions, Gen.Double[2, 20], Gen.Double[0.1, 1.4], Gen.Int[0, 4], (p, d, r, a, kind) => kind switch
     {
         0 => new Plane3D(p, d),
         1 => new Sphere3D(p, r),
@@ -19,11 +21,12 @@ public class ShapeTests
         _ => (Shape)new Torus3D(p, d, r + 5, r / 3),
     });
 
-    private static readonly Gen<RigidTransform> Motions = Gen.Select(Directions, Gen.Double[-3, 3], Points, (axis, angle, t) => RigidTransform.FromAxisAngle(axis, angle) with { Translation = t });
+    private static readonly Gen<RigidTransform> Motions = Gen.Select(
+        Directions, Gen.Double[-3, 3], Points, (axis, angle, t) => RigidTransform.FromAxisAngle(axis, angle) with { Translation = t });
 
     /// <summary>
-    /// The distance of a point in the direction of the gradient grows by the step: surfaces and their offsets are parallel. Near an axis or an apex, where the foot
-    /// changes sides, the gradient jumps: such points are left out.
+    /// The distance of a point in the direction of the gradient grows by the step: surfaces and their offsets are parallel. Near an axis or
+    /// an apex, where the foot changes sides, the gradient jumps: such points are left out.
     /// </summary>
     [Fact]
     public void AStepAlongTheGradientIsAStepOfTheDistance() => Gen.Select(Surfaces, Points).Sample((shape, p) =>
@@ -36,7 +39,10 @@ public class ShapeTests
             && Math.Abs(shape.Distance(p - (shape.Distance(p) * gradient))) < 1e-9);
     });
 
-    /// <summary>Across the gradient the distance does not change to first order: by d²/2R at most, R the least radius of curvature of the offset through the point.</summary>
+    /// <summary>
+    /// Across the gradient the distance does not change to first order: by d²/2R at most, R the least radius of curvature of the offset
+    /// through the point.
+    /// </summary>
     [Fact]
     public void AcrossTheGradientTheDistanceStays() => Gen.Select(Surfaces, Points, Directions).Sample((shape, p, d) =>
     {
@@ -49,7 +55,8 @@ public class ShapeTests
     [Fact]
     public void DistanceAndGradientFollowAMotion() => Gen.Select(Surfaces, Points, Motions).Sample((shape, p, motion) =>
         Math.Abs(shape.Transformed(motion).Distance(motion.Apply(p)) - shape.Distance(p)) < 1e-9
-        && (!IsSmoothAt(shape, p) || (shape.Transformed(motion).Gradient(motion.Apply(p)) - motion.Rotate(shape.Gradient(p))).Length < 1e-9));
+        && (!IsSmoothAt(shape, p)
+            || (shape.Transformed(motion).Gradient(motion.Apply(p)) - motion.Rotate(shape.Gradient(p))).Length < 1e-9));
 
     /// <summary>Points made on a surface by its parameters lie on it, and their gradient is the known normal.</summary>
     [Fact]
@@ -61,13 +68,15 @@ public class ShapeTests
             var (u, v) = (0.37 * i, 0.61 * i);
             var radial = new Vector3D(Math.Cos(u), Math.Sin(u), 0);
             Check(new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, 7), (7 * radial) + (v * Vector3D.UnitZ), radial);
-            Check(new Sphere3D(Vector3D.Zero, 9), 9 * ((Math.Cos(v) * radial) + (Math.Sin(v) * Vector3D.UnitZ)), (Math.Cos(v) * radial) + (Math.Sin(v) * Vector3D.UnitZ));
+            Check(new Sphere3D(Vector3D.Zero, 9), 9 * ((Math.Cos(v) * radial) + (Math.Sin(v) * Vector3D.UnitZ)),
+                (Math.Cos(v) * radial) + (Math.Sin(v) * Vector3D.UnitZ));
             var tube = (Math.Cos(v) * radial) + (Math.Sin(v) * Vector3D.UnitZ);
             Check(new Torus3D(Vector3D.Zero, Vector3D.UnitZ, 10, 3), (10 * radial) + (3 * tube), tube);
 
             // A generator of the cone runs along (sin a, cos a) in radius and height, its normal along (cos a, −sin a).
             var (sine, cosine) = Math.SinCos(0.4);
-            Check(new Cone3D(Vector3D.Zero, Vector3D.UnitZ, 0.4), (1 + v) * ((sine * radial) + (cosine * Vector3D.UnitZ)), (cosine * radial) - (sine * Vector3D.UnitZ));
+            Check(new Cone3D(Vector3D.Zero, Vector3D.UnitZ, 0.4), (1 + v) * ((sine * radial) + (cosine * Vector3D.UnitZ)),
+                (cosine * radial) - (sine * Vector3D.UnitZ));
         }
 
         void Check(Shape shape, Vector3D p, Vector3D normal)
@@ -117,7 +126,8 @@ public class ShapeTests
         Cylinder3D s => s.AxisLine.Distance(p) > 1,
 
         // Inside a cone the foot of a point behind its apex lies across the axis.
-        Cone3D s => new Line3D(s.Apex, s.Axis).Distance(p) > 1 && new Line3D(s.Apex, s.Axis).Distance(p) - (s.Distance(p) * Math.Cos(s.HalfAngle)) > 1,
+        Cone3D s => new Line3D(s.Apex, s.Axis).Distance(p) > 1 && new Line3D(s.Apex, s.Axis)
+            .Distance(p) - (s.Distance(p) * Math.Cos(s.HalfAngle)) > 1,
         Torus3D s => new Line3D(s.Center, s.Axis).Distance(p) > 1 && Math.Abs(s.Distance(p) + s.MinorRadius) > 1,
         _ => true,
     };

@@ -6,7 +6,8 @@ namespace Bostel.Core.Tests.Geometry;
 /// <summary>Small linear systems and eigenproblems, checked by putting the solution back.</summary>
 public class SmallSystemTests
 {
-    private static readonly Gen<(int N, double[] Numbers)> Matrices = Gen.Int[1, 8].SelectMany(n => Gen.Double[-3, 3].Array[n * n].Select(numbers => (n, numbers)));
+    private static readonly Gen<(int N, double[] Numbers)> Matrices = Gen.Int[1, 8]
+        .SelectMany(n => Gen.Double[-3, 3].Array[n * n].Select(numbers => (n, numbers)));
 
     /// <summary>A matrix times its transpose, made safely positive, solved and multiplied again.</summary>
     [Fact]
@@ -89,5 +90,6 @@ public class SmallSystemTests
         return a;
     }
 
-    private static double[] Times(double[,] a, double[] x) => [.. Enumerable.Range(0, a.GetLength(0)).Select(r => Enumerable.Range(0, x.Length).Sum(c => a[r, c] * x[c]))];
+    private static double[] Times(double[,] a, double[] x) =>
+        [.. Enumerable.Range(0, a.GetLength(0)).Select(r => Enumerable.Range(0, x.Length).Sum(c => a[r, c] * x[c]))];
 }

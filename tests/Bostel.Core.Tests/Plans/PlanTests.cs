@@ -27,11 +27,13 @@ public class PlanTests
     [Theory]
     [InlineData("{ \"kind\": \"polish\" }", "prepare step 1: 'polish' needs to be one of")]
     [InlineData("{ \"kind\": \"smooth\", \"passes\": 5 }", "prepare step 1: 'smooth' needs maxDisplacement")]
-    [InlineData("{ \"kind\": \"drop\", \"selection\": [{ \"kind\": \"brush\", \"path\": [0, 0, 0] }] }", "prepare step 1, selection 1: 'brush' needs a radius")]
+    [InlineData("{ \"kind\": \"drop\", \"selection\": [{ \"kind\": \"brush\", \"path\": [0, 0, 0] }] }",
+        "prepare step 1, selection 1: 'brush' needs a radius")]
     [InlineData("{ \"kind\": \"keep-part\" }, { \"kind\": \"reduce\", \"share\": 1.5 }", "prepare step 2: 'reduce' needs")]
     public void AFaultyStepIsRefusedWithItsNumber(string steps, string message)
     {
-        var error = Assert.Throws<BadInputException>(() => InspectionPlan.Parse($$"""{"schema": "bostel-plan/3", "part": "X", "prepare": {"steps": [{{steps}}] } }"""));
+        var error = Assert.Throws<BadInputException>(
+            () => InspectionPlan.Parse($$"""{"schema": "bostel-plan/3", "part": "X", "prepare": {"steps": [{{steps}}] } }"""));
         Assert.Contains(message, error.Message, StringComparison.Ordinal);
     }
 

@@ -7,13 +7,14 @@ namespace Bostel.Core.Tests.Plans;
 /// <summary>The demo plan on simulated scans whose manufacturing errors are known: what was planted is found.</summary>
 public class PlantedErrorTests
 {
-    private static readonly InspectionPlan Plan = InspectionPlan.Parse(File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "plans", "VH-310.json")));
+    private static readonly InspectionPlan Plan =
+        InspectionPlan.Parse(File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "plans", "VH-310.json")));
 
     private static readonly Lazy<InspectionResult> Bad = new(() => Run("VH-310-0008.json"));
 
     /// <summary>
-    /// Truth by construction of the recipe. The allowed error is what the noise of 0.008 mm leaves on a mean of many points (diameters, distances)
-    /// or on an axis from a few hundred (positions, where the datums add theirs).
+    /// Truth by construction of the recipe. The allowed error is what the noise of 0.008 mm leaves on a mean of many points (diameters,
+    /// distances) or on an axis from a few hundred (positions, where the datums add theirs).
     /// </summary>
     [Theory]
     [InlineData(2, 52.048, 0.001)]
@@ -51,7 +52,8 @@ public class PlantedErrorTests
     public void TheSameInputGivesTheSameBits()
     {
         var again = Run("VH-310-0008.json");
-        Assert.Equal(Bad.Value.Characteristics.Select(c => (c.Measured, c.Uncertainty)), again.Characteristics.Select(c => (c.Measured, c.Uncertainty)));
+        Assert.Equal(Bad.Value.Characteristics.Select(c => (c.Measured, c.Uncertainty)),
+            again.Characteristics.Select(c => (c.Measured, c.Uncertainty)));
         Assert.Equal(Bad.Value.Deviations.Values, again.Deviations.Values);
     }
 
@@ -68,7 +70,8 @@ public class PlantedErrorTests
     [Fact]
     public void ABareCloudIsAlignedAndMeasured()
     {
-        var scan = SimulatedScanner.Scan(DemoParts.Model("VH-310"), new() { Spacing = 1.6, Noise = 0.01, TablePatch = false, StrayPieces = 0 });
+        var scan = SimulatedScanner.Scan(
+            DemoParts.Model("VH-310"), new() { Spacing = 1.6, Noise = 0.01, TablePatch = false, StrayPieces = 0 });
         var cloud = new Core.Meshes.TriangleMesh(scan.Mesh.Coordinates, []);
         var result = new InspectionRunner(DemoParts.Model("VH-310")).Run(cloud, Plan);
         Assert.True(result.Alignment.Resembles);
@@ -77,7 +80,8 @@ public class PlantedErrorTests
 
     private static (Core.Meshes.TriangleMesh Mesh, ScanTruth Truth) Scan(string recipe)
     {
-        var scan = SimulatedScanner.Scan(DemoParts.Model("VH-310"), ScanRecipe.Parse(File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "recipes", recipe)), recipe));
+        var scan = SimulatedScanner.Scan(
+            DemoParts.Model("VH-310"), ScanRecipe.Parse(File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "recipes", recipe)), recipe));
         return (scan.Mesh, scan.Truth);
     }
 

@@ -92,11 +92,16 @@ public class HoleFillingTests
     {
         var nominal = DemoParts.Model("RC-077");
         var mesh = nominal.Mesh;
-        var hole = new PrepareStep("refill") { Selection = [new("brush") { Frame = "scan", Path = mesh.Bounds.Center.ToArray(), Radius = 0.3 * mesh.Bounds.Diagonal }] };
+        var hole = new PrepareStep("refill")
+        {
+            Selection = [
+            new("brush") { Frame = "scan", Path = mesh.Bounds.Center.ToArray(), Radius = 0.3 * mesh.Bounds.Diagonal }]
+        };
         var refilled = PrepareSteps.Apply(hole, mesh, new(null, null)).Mesh;
         Assert.True(refilled.TriangleCount > refilled.MeasuredTriangleCount);
         var map = Deviation.Compute(refilled, RigidTransform.Identity, nominal, DemoParts.Tree("RC-077"), new(5));
-        Assert.All(Enumerable.Range(refilled.MeasuredVertexCount, refilled.VertexCount - refilled.MeasuredVertexCount), v => Assert.True(double.IsNaN(map.Values[v]) && map.Triangles[v] == -1));
+        Assert.All(Enumerable.Range(refilled.MeasuredVertexCount, refilled.VertexCount - refilled.MeasuredVertexCount),
+            v => Assert.True(double.IsNaN(map.Values[v]) && map.Triangles[v] == -1));
     }
 
     [Fact]
@@ -151,7 +156,8 @@ public class HoleFillingTests
     {
         // A ring of 400 border edges: a wide annulus whose inner circle is closed.
         const int N = 400;
-        var points = Enumerable.Range(0, 2 * N).Select(i => (i < N ? 10 : 25) * new Vector3D(Math.Cos(2 * Math.PI * (i % N) / N), Math.Sin(2 * Math.PI * (i % N) / N), 0));
+        var points = Enumerable.Range(0, 2 * N)
+            .Select(i => (i < N ? 10 : 25) * new Vector3D(Math.Cos(2 * Math.PI * (i % N) / N), Math.Sin(2 * Math.PI * (i % N) / N), 0));
         var triangles = Enumerable.Range(0, N).SelectMany(i => new[] { i, i + N, ((i + 1) % N) + N, i, ((i + 1) % N) + N, (i + 1) % N });
         var (_, holes) = HoleFilling.Fill(Shapes.Mesh(points, triangles), l => l.Diameter < 21, curved: false);
         Assert.Equal(0.5 * N * 100 * Math.Sin(2 * Math.PI / N), Assert.Single(holes).Area, 6);

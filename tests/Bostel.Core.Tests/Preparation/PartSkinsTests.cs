@@ -5,12 +5,17 @@ using Bostel.Core.Preparation;
 
 namespace Bostel.Core.Tests.Preparation;
 
-/// <summary>Which pieces make up the part, and whether what was dropped belonged to it. The skins are cut from the nominals themselves, so what is right is known.</summary>
+/// <summary>
+/// Which pieces make up the part, and whether what was dropped belonged to it. The skins are cut from the nominals themselves, so what is
+/// right is known.
+/// </summary>
 public class PartSkinsTests
 {
     private static readonly double SheetArea = DemoParts.Model("LB-045").Mesh.Area();
 
-    /// <summary>The sheet bracket as a device sees it that misses the edges: its narrow faces are not there, the two skins hang together nowhere.</summary>
+    /// <summary>
+    /// The sheet bracket as a device sees it that misses the edges: its narrow faces are not there, the two skins hang together nowhere.
+    /// </summary>
     private static TriangleMesh Skins()
     {
         var model = DemoParts.Model("LB-045");
@@ -122,7 +127,9 @@ public class PartSkinsTests
 
         // All of it lies there; pieces under three hundredths of the nominal's area are not looked at.
         var said = double.Parse(outcome.Record.Caution!.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
-        var small = outcome.Mesh.TriangleCount > 0 ? LoosePieces.Find(halves, null).Pieces.Where(p => p.Area < 0.03 * model.Mesh.Area()).Sum(p => p.Area) : 0;
+        var small = outcome.Mesh.TriangleCount > 0
+            ? LoosePieces.Find(halves, null).Pieces.Where(p => p.Area < 0.03 * model.Mesh.Area()).Sum(p => p.Area)
+            : 0;
         Assert.InRange(said, lost - small - 1, lost + 1);
 
         // What lies elsewhere may go without a word.

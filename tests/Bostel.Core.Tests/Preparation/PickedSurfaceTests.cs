@@ -5,7 +5,10 @@ using Bostel.Scanner;
 
 namespace Bostel.Core.Tests.Preparation;
 
-/// <summary>A profile of two flat sides and the fillet between them, drawn along a line or about an axis: what is picked is known, and where it ends.</summary>
+/// <summary>
+/// A profile of two flat sides and the fillet between them, drawn along a line or about an axis: what is picked is known, and where it
+/// ends.
+/// </summary>
 public class PickedSurfaceTests
 {
     private const double Radius = 3, Side = 12, Spacing = 0.4, Noise = 0.01;
@@ -23,7 +26,8 @@ public class PickedSurfaceTests
         Assert.Equal(kind, surface?.Fit.Shape.Kind);
         var radius = surface!.Fit.Shape is Torus3D torus ? torus.MinorRadius : ((Cylinder3D)surface.Fit.Shape).Radius;
 
-        // 1,200 points over 90° give a radius to 10 σ/√1200; the first degrees of the sides, where normals do not tell yet, add some hundredths.
+        // 1,200 points over 90° give a radius to 10 σ/√1200; the first degrees of the sides, where normals do not tell yet, add some
+        // hundredths.
         Assert.Equal(Radius, radius, 0.05);
 
         // The sides leave the band of four sigma √(2·3·0.04) = 0.5 mm from the fillet: within two rows.
@@ -44,29 +48,34 @@ public class PickedSurfaceTests
     public void AWiderBandTakesMore()
     {
         var scan = Scan(false);
-        var (narrow, wide) = (new PickedSurface(scan).At(At(Side), 0.05)!.Triangles.Length, new PickedSurface(scan).At(At(Side), 0.5)!.Triangles.Length);
+        var (narrow, wide) =
+            (new PickedSurface(scan).At(At(Side), 0.05)!.Triangles.Length, new PickedSurface(scan).At(At(Side), 0.5)!.Triangles.Length);
 
         // At 0.5 mm off the side the fillet has run √(2·3·0.5) = 1.7 mm, at 0.05 mm 0.55 mm: 1.2 mm and 25° at most.
         Assert.InRange((wide - narrow) / (2.0 * Along) * Spacing, 0.5, 1.6);
     }
 
     /// <summary>
-    /// Every face with 500 triangles of a simulated scan, picked as far from its border as it goes: 0.02 mm of noise over hundreds of points, on arcs of 90° at
-    /// the least, leaves a radius some hundredths of a millimetre.
+    /// Every face with 500 triangles of a simulated scan, picked as far from its border as it goes: 0.02 mm of noise over hundreds of
+    /// points, on arcs of 90° at the least, leaves a radius some hundredths of a millimetre.
     /// </summary>
     [Fact]
     public void FacesOfAScannedPartAreToldFromTheirMiddle()
     {
         var nominal = DemoParts.Model("RC-077");
-        var scan = SimulatedScanner.Scan(nominal, new() { Seed = 9, Spacing = 0.6, Noise = 0.02, RandomPose = false, StrayPieces = 0, TablePatch = false }).Mesh;
-        var face = Enumerable.Range(0, scan.TriangleCount).Select(t => nominal.FaceOfTriangle[DemoParts.Tree("RC-077").Closest(Center(scan, t), 5).Triangle]).ToArray();
+        var scan = SimulatedScanner.Scan(
+            nominal, new() { Seed = 9, Spacing = 0.6, Noise = 0.02, RandomPose = false, StrayPieces = 0, TablePatch = false }).Mesh;
+        var face = Enumerable.Range(0, scan.TriangleCount)
+            .Select(t => nominal.FaceOfTriangle[DemoParts.Tree("RC-077").Closest(Center(scan, t), 5).Triangle]).ToArray();
         var picked = new PickedSurface(scan);
         var wrong = new List<string>();
-        foreach (var triangles in Enumerable.Range(0, scan.TriangleCount).GroupBy(t => face[t]).Where(g => g.Count() >= 500 && nominal.Face(g.Key).Shape is not null))
+        foreach (var triangles in Enumerable.Range(0, scan.TriangleCount).GroupBy(t => face[t])
+            .Where(g => g.Count() >= 500 && nominal.Face(g.Key).Shape is not null))
         {
             var (truth, found) = (nominal.Face(triangles.Key).Shape!, picked.At(Innermost(scan, [.. triangles]), null));
             var taken = found?.Triangles.Count(t => face[t] == triangles.Key) ?? 0;
-            if (found?.Fit.Shape.Kind != truth.Kind || Math.Abs(Size(truth) - Size(found.Fit.Shape)) > 0.06 || taken < 0.8 * triangles.Count())
+            if (found?.Fit.Shape.Kind != truth.Kind || Math.Abs(Size(truth) - Size(found.Fit.Shape)) > 0.06
+                || taken < 0.8 * triangles.Count())
             {
                 wrong.Add($"{triangles.Key} {truth} as {found?.Fit.Shape}, {taken} of {triangles.Count()}");
             }
@@ -103,7 +112,8 @@ public class PickedSurfaceTests
         var inside = triangles.ToHashSet();
         while (true)
         {
-            var border = inside.Where(t => Enumerable.Range(3 * t, 3).Any(h => neighbours[h] < 0 || !inside.Contains(neighbours[h]))).ToList();
+            var border = inside.Where(t => Enumerable.Range(3 * t, 3).Any(h => neighbours[h] < 0 || !inside.Contains(neighbours[h])))
+                .ToList();
             if (border.Count == inside.Count)
             {
                 return border.Min();

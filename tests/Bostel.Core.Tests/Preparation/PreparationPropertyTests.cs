@@ -9,12 +9,16 @@ namespace Bostel.Core.Tests.Preparation;
 /// <summary>Steps of preparation done twice, elsewhere, larger, or in another order of triangles: what must come out alike.</summary>
 public class PreparationPropertyTests
 {
-    private static readonly RigidTransform Motion = RigidTransform.FromAxisAngle(new(2, -1, 0.7), 1.9) with { Translation = new(400, -300, 250) };
+    private static readonly RigidTransform Motion =
+        RigidTransform.FromAxisAngle(new(2, -1, 0.7), 1.9) with { Translation = new(400, -300, 250) };
     private static readonly PreparationContext Here = new(null, null);
 
     private static readonly TriangleMesh Noisy = Shapes.Noisy(Shapes.Sphere(10, 4), 0.03, 12);
 
-    /// <summary>Smoothing knows no axes: the moved part smoothed is the smoothed part moved. Coordinates of 500 mm are good to 1e-13, ten passes add up.</summary>
+    /// <summary>
+    /// Smoothing knows no axes: the moved part smoothed is the smoothed part moved. Coordinates of 500 mm are good to 1e-13, ten passes add
+    /// up.
+    /// </summary>
     [Theory]
     [InlineData(1)]
     [InlineData(0.01)]
@@ -23,7 +27,8 @@ public class PreparationPropertyTests
         var expected = Smoothing.Smooth(Noisy, null, 10, guard).Mesh.Transformed(Motion);
         var moved = Smoothing.Smooth(Noisy.Transformed(Motion), null, 10, guard).Mesh;
         Close(expected, moved, 1e-10);
-        Close(Smoothing.Smooth(Noisy, null, 10, guard).Mesh.Scaled(25), Smoothing.Smooth(Noisy.Scaled(25), null, 10, 25 * guard).Mesh, 1e-11);
+        Close(Smoothing.Smooth(Noisy, null, 10, guard).Mesh.Scaled(25), Smoothing.Smooth(Noisy.Scaled(25), null, 10, 25 * guard).Mesh,
+            1e-11);
     }
 
     /// <summary>The order of the triangles is none of the surface's: only the rounding of sums may differ.</summary>
@@ -65,7 +70,8 @@ public class PreparationPropertyTests
     public void PiecesAreDroppedOnceAndForAll()
     {
         var (big, small) = (Shapes.Sphere(10, 3), Shapes.Sphere(1, 1).Transformed(RigidTransform.FromTranslation(new(30, 0, 0))));
-        var both = new TriangleMesh([.. small.Coordinates, .. big.Coordinates], [.. small.Indices, .. big.Indices.Select(i => i + small.VertexCount)]);
+        var both = new TriangleMesh(
+            [.. small.Coordinates, .. big.Coordinates], [.. small.Indices, .. big.Indices.Select(i => i + small.VertexCount)]);
         var (kept, record) = LoosePieces.DropBelow(both, 200);
         Assert.Equal((2, 1, big.TriangleCount), (record.PiecesFound, record.PiecesDropped, kept.TriangleCount));
         Assert.Equal(0, LoosePieces.DropBelow(kept, 200).Record.PiecesDropped);
@@ -104,11 +110,13 @@ public class PreparationPropertyTests
             Assert.InRange(reduced.TriangleCount, count - 2, count);
             Assert.Equal(0, reduced.Topology.BoundaryEdges);
 
-            // Even triangles of an inscribed sphere with as many faces lie below it by R(1 − cos(e/R)), e² = 4π·R²/n·(2/√3)/3 their circumradius squared.
+            // Even triangles of an inscribed sphere with as many faces lie below it by R(1 − cos(e/R)), e² = 4π·R²/n·(2/√3)/3 their
+            // circumradius squared.
             var e2 = 4 * Math.PI * 100 / count * 2 / Math.Sqrt(3) / 3;
             var sagitta = 10 * (1 - Math.Cos(Math.Sqrt(e2) / 10));
             var center = mesh.Bounds.Center;
-            Assert.All(Enumerable.Range(0, reduced.VertexCount), v => Assert.InRange(Vector3D.Distance(reduced.Vertex(v), center), 10 - (2 * sagitta), 10 + (2 * sagitta)));
+            Assert.All(Enumerable.Range(0, reduced.VertexCount),
+                v => Assert.InRange(Vector3D.Distance(reduced.Vertex(v), center), 10 - (2 * sagitta), 10 + (2 * sagitta)));
         }
     }
 
@@ -120,8 +128,10 @@ public class PreparationPropertyTests
         SelectionTerm[] Terms(RigidTransform at) =>
         [
             new("grow") { Frame = "scan", Point = at.Apply(new(5, 5, 10)).ToArray(), Angle = 15 },
-            new("side") { Frame = "scan", Point = at.Apply(new(3.3, 0, 0)).ToArray(), Normal = at.Rotate(new(1, 0, 0)).ToArray(), Op = "add" },
-            new("brush") { Frame = "scan", Path = [.. at.Apply(new(5, 5, 10)).ToArray(), .. at.Apply(new(9, 5, 10)).ToArray()], Radius = 1.1, Op = "take" },
+            new("side") { Frame = "scan", Point = at.Apply(new(3.3, 0, 0)).ToArray(), Normal = at.Rotate(new(1, 0, 0)).ToArray(),
+                Op = "add" },
+            new("brush") { Frame = "scan", Path = [.. at.Apply(new(5, 5, 10)).ToArray(), .. at.Apply(new(9, 5, 10)).ToArray()],
+                Radius = 1.1, Op = "take" },
             new("widen") { Frame = "scan", Rows = 1 },
         ];
         var expected = Selection.Resolve(cube, Terms(RigidTransform.Identity), Here);
@@ -164,7 +174,8 @@ public class PreparationPropertyTests
         return order;
     }
 
-    private static TriangleMesh Reordered(TriangleMesh mesh, int seed) => new(mesh.Coordinates, [.. Order(mesh, seed).SelectMany(t => mesh.Indices[(3 * t)..((3 * t) + 3)])]);
+    private static TriangleMesh Reordered(TriangleMesh mesh, int seed) =>
+        new(mesh.Coordinates, [.. Order(mesh, seed).SelectMany(t => mesh.Indices[(3 * t)..((3 * t) + 3)])]);
 
     private static void Close(TriangleMesh expected, TriangleMesh actual, double tolerance)
     {

@@ -31,7 +31,8 @@ public class ReductionTests
         var sheet = MeshSheet.Of(reduced);
         Assert.Equal((0, 0, 0, 0, 1), (sheet.BorderEdges, sheet.NonManifoldEdges, sheet.FlippedEdges, sheet.Degenerate, sheet.Pieces));
 
-        // A triangulated sphere with vertices near it encloses at least what its chords leave: one area element a triangle has a sagitta of A/(4πR)·….
+        // A triangulated sphere with vertices near it encloses at least what its chords leave: one area element a triangle has a sagitta of
+        // A/(4πR)·….
         var sagitta = 4 * Math.PI * 100 / target / (4 * 10);
         Assert.InRange(Math.Abs(Shapes.Volume(reduced) / (4.0 / 3 * Math.PI * 1000) - 1), 0, 3 * sagitta / 10);
     }
@@ -92,10 +93,12 @@ public class ReductionTests
     {
         var cube = Shapes.Cube(1, 1);
         Assert.Contains("triangles", Assert.Throws<BadInputException>(() => Reduction.ToCount(cube, 2)).Message, StringComparison.Ordinal);
-        Assert.Contains("maxDeviation", Assert.Throws<BadInputException>(() => Reduction.Within(cube, double.NaN)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "maxDeviation", Assert.Throws<BadInputException>(() => Reduction.Within(cube, double.NaN)).Message, StringComparison.Ordinal);
         Assert.Same(cube, Reduction.ToCount(cube, 12).Mesh);
     }
 
     private static double Farthest(TriangleMesh points, TriangleMesh surface) => Enumerable.Range(0, points.VertexCount).AsParallel()
-        .Max(v => Enumerable.Range(0, surface.TriangleCount).Min(t => Spatial.ClosestPointTests.Independent(points.Vertex(v), surface.Triangle(t))));
+        .Max(v => Enumerable.Range(0, surface.TriangleCount)
+            .Min(t => Spatial.ClosestPointTests.Independent(points.Vertex(v), surface.Triangle(t))));
 }

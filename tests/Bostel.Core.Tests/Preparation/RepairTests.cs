@@ -14,7 +14,8 @@ public class RepairTests
         var sheet = MeshSheet.Of(Shapes.Cube(10, 5));
         Assert.Equal(600, sheet.Area, 9);
         Assert.Equal(1000, sheet.Volume!.Value, 9);
-        Assert.Equal((300, 152, 1, true, 0, 0), (sheet.Triangles, sheet.Vertices, sheet.Pieces, sheet.Closed, sheet.HoleCount, sheet.BorderEdges));
+        Assert.Equal(
+            (300, 152, 1, true, 0, 0), (sheet.Triangles, sheet.Vertices, sheet.Pieces, sheet.Closed, sheet.HoleCount, sheet.BorderEdges));
         Assert.Equal((0, 0, 0, 0, false), (sheet.NonManifoldEdges, sheet.Degenerate, sheet.Duplicate, sheet.FlippedEdges, sheet.InsideOut));
 
         // Two legs of 2 mm and a hypotenuse of 2√2 a triangle.
@@ -56,14 +57,16 @@ public class RepairTests
         var (mended, turned) = MeshRepair.OrientConsistently(mixed);
         Assert.Equal(40, turned);
         Assert.Equal(plate.Indices.Length, mended.Indices.Length);
-        Assert.All(Enumerable.Range(0, mended.TriangleCount), t => Assert.True((mended.Triangle(t).B - mended.Triangle(t).A).Cross(mended.Triangle(t).C - mended.Triangle(t).A).Z > 0));
+        Assert.All(Enumerable.Range(0, mended.TriangleCount),
+            t => Assert.True((mended.Triangle(t).B - mended.Triangle(t).A).Cross(mended.Triangle(t).C - mended.Triangle(t).A).Z > 0));
     }
 
     [Fact]
     public void ThreeSheetsOnOneEdgeComeApartWithoutMoving()
     {
         // Three squares that share the edge from (0,0,0) to (0,0,1).
-        var fan = new TriangleMesh([0, 0, 0, 0, 0, 1, 1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 1, 1, -1, -1, 0, -1, -1, 1], [0, 2, 1, 1, 2, 3, 0, 4, 1, 1, 4, 5, 0, 6, 1, 1, 6, 7]);
+        var fan = new TriangleMesh([0, 0, 0, 0, 0, 1, 1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 1, 1, -1, -1, 0, -1, -1, 1],
+            [0, 2, 1, 1, 2, 3, 0, 4, 1, 1, 4, 5, 0, 6, 1, 1, 6, 7]);
         Assert.Equal(1, MeshSheet.Of(fan).NonManifoldEdges);
         var (split, copies) = MeshRepair.SplitNonManifold(fan);
         var sheet = MeshSheet.Of(split);
@@ -79,7 +82,8 @@ public class RepairTests
     public void TwoConesTouchingAtTheirTipsComeApart()
     {
         var upper = Shapes.Cube(1, 1);
-        var touching = new TriangleMesh([.. upper.Coordinates, .. upper.Coordinates.Select(c => -c)], [.. upper.Indices, .. upper.Indices.Select(i => i + upper.VertexCount)]);
+        var touching = new TriangleMesh([.. upper.Coordinates, .. upper.Coordinates.Select(c => -c)],
+            [.. upper.Indices, .. upper.Indices.Select(i => i + upper.VertexCount)]);
         var at = Enumerable.Range(0, upper.VertexCount).Single(v => upper.Vertex(v) == Vector3D.Zero);
         var joined = new TriangleMesh(touching.Coordinates, [.. touching.Indices.Select(i => i == at + upper.VertexCount ? at : i)]);
         var (split, copies) = MeshRepair.SplitNonManifold(joined);
@@ -92,7 +96,8 @@ public class RepairTests
     public void DegenerateAndDoubleTrianglesGo()
     {
         var cube = Shapes.Cube(10, 2);
-        var dirty = new TriangleMesh([.. cube.Coordinates, 5, 0, 0, 7, 0, 0, 9, 0, 0], [.. cube.Indices, .. cube.Indices[..9], .. new[] { cube.VertexCount, cube.VertexCount + 1, cube.VertexCount + 2 }]);
+        var dirty = new TriangleMesh([.. cube.Coordinates, 5, 0, 0, 7, 0, 0, 9, 0, 0],
+            [.. cube.Indices, .. cube.Indices[..9], .. new[] { cube.VertexCount, cube.VertexCount + 1, cube.VertexCount + 2 }]);
         var sheet = MeshSheet.Of(dirty);
         Assert.Equal((1, 3), (sheet.Degenerate, sheet.Duplicate));
         var cleaned = PrepareSteps.Apply(new("clean"), dirty, new(null, null));
@@ -106,7 +111,8 @@ public class RepairTests
         var plate = Shapes.Field(60, 60, (_, _) => 0);
         var open = plate.KeepTriangles(t => !(plate.Triangle(t).A.X is > 10 and < 12 && plate.Triangle(t).A.Y is > 10 and < 12));
         var stray = Shapes.Sphere(2, 2).Transformed(RigidTransform.FromTranslation(new(90, 0, 0)));
-        var both = new TriangleMesh([.. open.Coordinates, .. stray.Coordinates], [.. open.Indices, .. stray.Indices.Select(i => i + open.VertexCount)]);
+        var both = new TriangleMesh(
+            [.. open.Coordinates, .. stray.Coordinates], [.. open.Indices, .. stray.Indices.Select(i => i + open.VertexCount)]);
         var advice = Advice(both);
         Assert.Contains(advice, a => a.Step?.Kind == "keep-part" && a.Text.StartsWith("1 loose piece", StringComparison.Ordinal));
         var fill = Assert.Single(advice, a => a.Step?.Kind == "fill");
@@ -146,7 +152,8 @@ public class RepairTests
     public void AGapWiderThanTheBallStaysOpen()
     {
         var plate = Shapes.Field(20, 40, (x, y) => 0.02 * x * y);
-        var points = Enumerable.Range(0, plate.VertexCount).Select(plate.Vertex).Where(p => Math.Pow(p.X - 10, 2) + Math.Pow(p.Y - 10, 2) > 9);
+        var points = Enumerable.Range(0, plate.VertexCount).Select(plate.Vertex)
+            .Where(p => Math.Pow(p.X - 10, 2) + Math.Pow(p.Y - 10, 2) > 9);
         var cloud = Shapes.Mesh(points, []);
         var meshed = PrepareSteps.Apply(new("mesh") { Radius = 0.6 }, cloud, new(null, null)).Mesh;
         var loops = BoundaryLoops.Find(meshed);
@@ -159,8 +166,10 @@ public class RepairTests
     {
         var sphere = Shapes.Sphere(10, 4);
         var normals = CloudNormals.Oriented(sphere.Coordinates, 2.5);
-        Assert.All(Enumerable.Range(0, normals.Length), v => Assert.InRange(normals[v].Dot(sphere.Vertex(v).Normalized()), 0.98, 1.0 + 1e-12));
+        Assert.All(Enumerable.Range(0, normals.Length),
+            v => Assert.InRange(normals[v].Dot(sphere.Vertex(v).Normalized()), 0.98, 1.0 + 1e-12));
     }
 
-    private static IReadOnlyList<Advice> Advice(TriangleMesh mesh) => PrepareAdvice.For(MeshSheet.Of(mesh), LoosePieces.Find(mesh, null).Pieces);
+    private static IReadOnlyList<Advice> Advice(TriangleMesh mesh) =>
+        PrepareAdvice.For(MeshSheet.Of(mesh), LoosePieces.Find(mesh, null).Pieces);
 }

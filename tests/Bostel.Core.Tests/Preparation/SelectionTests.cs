@@ -37,7 +37,8 @@ public class SelectionTests
         // A small plate floats over a large one; both face up.
         var low = Shapes.Field(20, 20, (_, _) => 0);
         var high = Shapes.Field(6, 6, (_, _) => 5).Transformed(RigidTransform.FromTranslation(new(7, 7, 0)));
-        var both = new TriangleMesh([.. low.Coordinates, .. high.Coordinates], [.. low.Indices, .. high.Indices.Select(i => i + low.VertexCount)]);
+        var both = new TriangleMesh(
+            [.. low.Coordinates, .. high.Coordinates], [.. low.Indices, .. high.Indices.Select(i => i + low.VertexCount)]);
         var term = FromAbove(false) with { Point = [10, 10, 0], Path = [-9, -9, 9, -9, 9, 9, -9, 9] };
         var seen = Selection.Resolve(both, [term], Here);
         for (var t = 0; t < both.TriangleCount; t++)
@@ -54,8 +55,10 @@ public class SelectionTests
     public void ASideABrushAndADistanceAreWhatTheySay()
     {
         Expect(t => Center(t).Z > 6, new SelectionTerm("side") { Frame = "scan", Point = [0, 0, 6], Normal = [0, 0, 2] });
-        Expect(t => ToSegment(Center(t), new(0, 0, 0), new(10, 0, 0)) <= 2.5, new SelectionTerm("brush") { Frame = "scan", Path = [0, 0, 0, 10, 0, 0], Radius = 2.5 });
-        var nominal = new TriangleTree(Shapes.Cube(10, 1).KeepTriangles(t => Shapes.Cube(10, 1).Triangle(t) is var (a, b, c) && a.Z + b.Z + c.Z < 1));
+        Expect(t => ToSegment(Center(t), new(0, 0, 0), new(10, 0, 0)) <= 2.5,
+            new SelectionTerm("brush") { Frame = "scan", Path = [0, 0, 0, 10, 0, 0], Radius = 2.5 });
+        var nominal =
+            new TriangleTree(Shapes.Cube(10, 1).KeepTriangles(t => Shapes.Cube(10, 1).Triangle(t) is var (a, b, c) && a.Z + b.Z + c.Z < 1));
         var beyond = Selection.Resolve(Cube, [new("beyond") { Distance = 4 }], new(nominal, _ => RigidTransform.Identity));
         Assert.Equal(Enumerable.Range(0, Cube.TriangleCount).Select(t => Center(t).Z > 4), beyond);
     }
@@ -89,7 +92,8 @@ public class SelectionTests
         var cylinder = (Cylinder3D)bore.Shape!;
 
         // The seed is any scanned triangle well on the face.
-        var seed = Enumerable.Range(0, scan.Mesh.TriangleCount).Select(t => pose.Apply(scan.Mesh.Triangle(t).A)).First(p => Math.Abs(cylinder.Distance(p)) < 0.02 && Inner(bore, p, 4));
+        var seed = Enumerable.Range(0, scan.Mesh.TriangleCount).Select(t => pose.Apply(scan.Mesh.Triangle(t).A))
+            .First(p => Math.Abs(cylinder.Distance(p)) < 0.02 && Inner(bore, p, 4));
         var selected = Selection.Resolve(scan.Mesh, [new("surface") { Point = seed.ToArray() }], context);
         var (on, off, missed) = (0, 0, 0);
         for (var t = 0; t < selected.Length; t++)
@@ -98,7 +102,8 @@ public class SelectionTests
             var p = pose.Apply((a + b + c) / 3);
             on += selected[t] ? 1 : 0;
             off += selected[t] && Math.Abs(cylinder.Distance(p)) > 0.15 ? 1 : 0;
-            missed += !selected[t] && Math.Abs(cylinder.Distance(p)) < 0.02 && Inner(bore, p, 3) && DemoParts.Tree("VH-310").Closest(p) is var hit && model.FaceOfTriangle[hit.Triangle] == bore.Id ? 1 : 0;
+            missed += !selected[t] && Math.Abs(cylinder.Distance(p)) < 0.02 && Inner(bore, p, 3) && DemoParts.Tree("VH-310")
+                .Closest(p) is var hit && model.FaceOfTriangle[hit.Triangle] == bore.Id ? 1 : 0;
         }
 
         Assert.True(on > 500, $"{on}");
@@ -110,7 +115,8 @@ public class SelectionTests
     public void PiecesAreTakenBySizeOrByAPoint()
     {
         var far = Shapes.Sphere(2, 1).Transformed(RigidTransform.FromTranslation(new(30, 0, 0)));
-        var both = new TriangleMesh([.. Cube.Coordinates, .. far.Coordinates], [.. Cube.Indices, .. far.Indices.Select(i => i + Cube.VertexCount)]);
+        var both = new TriangleMesh(
+            [.. Cube.Coordinates, .. far.Coordinates], [.. Cube.Indices, .. far.Indices.Select(i => i + Cube.VertexCount)]);
         var small = Enumerable.Range(0, both.TriangleCount).Select(t => t >= Cube.TriangleCount);
         Assert.Equal(small, Selection.Resolve(both, [new("pieces") { Triangles = 81 }], Here));
         Assert.Equal(small, Selection.Resolve(both, [new("pieces") { Area = 100 }], Here));
@@ -139,7 +145,8 @@ public class SelectionTests
     [InlineData("widen", "rows")]
     [InlineData("magic", "one of")]
     public void AnIncompleteTermNamesWhatIsMissing(string kind, string named) =>
-        Assert.Contains(named, Assert.Throws<BadInputException>(() => Selection.Resolve(Cube, [new(kind)], Here)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            named, Assert.Throws<BadInputException>(() => Selection.Resolve(Cube, [new(kind)], Here)).Message, StringComparison.Ordinal);
 
     [Fact]
     public void ACloudIsSelectedByPlaceAndRefusesWhatNeedsTriangles()
@@ -147,8 +154,11 @@ public class SelectionTests
         var cloud = new TriangleMesh(Cube.Coordinates, []);
         var above = Selection.Resolve(cloud, [new("side") { Frame = "scan", Point = [0, 0, 5.5], Normal = [0, 0, 1] }], Here);
         Assert.Equal(Enumerable.Range(0, cloud.VertexCount).Select(v => cloud.Vertex(v).Z > 5.5), above);
-        Assert.Contains("cloud", Assert.Throws<BadInputException>(() => Selection.Resolve(cloud, [new("grow") { Frame = "scan", Point = [0, 0, 0], Angle = 5 }], Here)).Message, StringComparison.Ordinal);
-        Assert.Contains("nominal", Assert.Throws<BadInputException>(() => Selection.Resolve(cloud, [new("beyond") { Distance = 5 }], Here)).Message, StringComparison.Ordinal);
+        Assert.Contains("cloud",
+            Assert.Throws<BadInputException>(() => Selection.Resolve(
+            cloud, [new("grow") { Frame = "scan", Point = [0, 0, 0], Angle = 5 }], Here)).Message, StringComparison.Ordinal);
+        Assert.Contains("nominal", Assert.Throws<BadInputException>(
+            () => Selection.Resolve(cloud, [new("beyond") { Distance = 5 }], Here)).Message, StringComparison.Ordinal);
     }
 
     private static bool Inner(Core.Segmentation.NominalFace face, Vector3D p, double margin)
@@ -157,7 +167,8 @@ public class SelectionTests
         return along > face.Start + margin && along < face.End - margin;
     }
 
-    private static double ToSegment(Vector3D p, Vector3D a, Vector3D b) => Vector3D.Distance(p, a + (Math.Clamp((p - a).Dot(b - a) / (b - a).LengthSquared, 0, 1) * (b - a)));
+    private static double ToSegment(Vector3D p, Vector3D a, Vector3D b) =>
+        Vector3D.Distance(p, a + (Math.Clamp((p - a).Dot(b - a) / (b - a).LengthSquared, 0, 1) * (b - a)));
 
     private static Vector3D Center(int t)
     {

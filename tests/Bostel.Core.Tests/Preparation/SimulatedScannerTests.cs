@@ -34,7 +34,8 @@ public class SimulatedScannerTests
 
         // Noise runs along the line of sight: across the surface it is at most as large, on most of it nearly so.
         Assert.InRange(Spread(even), 0.7 * 0.02, 0.02 * 1.05);
-        Assert.True(Spread(Deviations(Scan(Quiet with { Noise = 0.02, Device = "turntable" }).Mesh)) < Spread(Deviations(Scan(Quiet with { Noise = 0.02, Device = "turntable", NoiseGrowth = 1.5 }).Mesh)));
+        Assert.True(Spread(Deviations(Scan(Quiet with { Noise = 0.02, Device = "turntable" }).Mesh)) < Spread(
+            Deviations(Scan(Quiet with { Noise = 0.02, Device = "turntable", NoiseGrowth = 1.5 }).Mesh)));
     }
 
     [Fact]
@@ -58,7 +59,8 @@ public class SimulatedScannerTests
         Assert.True(On(Quiet) > 0.9);
         Assert.True(On(Quiet with { Errors = [new("missing", [large])] }) < 0.1);
         Assert.True(Scan(Quiet with { NarrowestFace = 3 }).Mesh.Area() < 0.97 * Scan(Quiet).Mesh.Area());
-        Assert.True(On(Quiet with { Views = [[0, 0, 1], [0, 0, -1], [1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0]], Shiny = [large] }) < 0.5);
+        Assert.True(On(
+            Quiet with { Views = [[0, 0, 1], [0, 0, -1], [1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0]], Shiny = [large] }) < 0.5);
     }
 
     [Fact]
@@ -87,7 +89,8 @@ public class SimulatedScannerTests
     [InlineData("{ \"spacing\": 0 }", "spacing")]
     [InlineData("{ \"colour\": 3 }", "colour")]
     public void AFaultyRecipeNamesItsField(string json, string field) =>
-        Assert.Contains(field, Assert.Throws<BadInputException>(() => ScanRecipe.Parse(json, "recipe.json")).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            field, Assert.Throws<BadInputException>(() => ScanRecipe.Parse(json, "recipe.json")).Message, StringComparison.Ordinal);
 
     [Fact]
     public void EveryShippedRecipeIsReadable()
@@ -100,17 +103,20 @@ public class SimulatedScannerTests
         foreach (var file in files)
         {
             var model = DemoParts.Model(Path.GetFileName(file)[..6]);
-            Assert.All(ScanRecipe.Parse(File.ReadAllText(file), file).Errors.SelectMany(e => e.Faces), f => Assert.InRange(f, 0, model.Faces.Count - 1));
+            Assert.All(ScanRecipe.Parse(File.ReadAllText(file), file).Errors.SelectMany(e => e.Faces),
+                f => Assert.InRange(f, 0, model.Faces.Count - 1));
         }
     }
 
-    private static readonly ScanRecipe Quiet = new() { Seed = 3, Spacing = 0.8, Noise = 0, StrayPieces = 0, TablePatch = false, RandomPose = false };
+    private static readonly ScanRecipe Quiet =
+        new() { Seed = 3, Spacing = 0.8, Noise = 0, StrayPieces = 0, TablePatch = false, RandomPose = false };
 
     private static SimulatedScan Scan(ScanRecipe recipe) => SimulatedScanner.Scan(DemoParts.Model(Part), recipe);
 
     private static int LoosePiecesOf(ScanRecipe recipe) => Scan(recipe).Mesh.Topology.Pieces().Count;
 
-    private static double[] Deviations(TriangleMesh mesh) => Deviation.Compute(mesh, RigidTransform.Identity, DemoParts.Model(Part), DemoParts.Tree(Part), new(2)).Values;
+    private static double[] Deviations(TriangleMesh mesh) =>
+        Deviation.Compute(mesh, RigidTransform.Identity, DemoParts.Model(Part), DemoParts.Tree(Part), new(2)).Values;
 
     private static double Median(double[] values)
     {

@@ -19,7 +19,8 @@ public class SmoothingTests
         Assert.InRange(after, 0, 0.5 * Sigma);
 
         // The form of a sphere is one frequency k of its umbrella operator: ten passes change the radius by [(1 − λk)(1 − μk)]¹⁰.
-        var k = Enumerable.Range(0, clean.VertexCount / 40).Select(i => 40 * i).Average(v => 1 - (Neighbours(clean, v).Average(n => clean.Vertex(n).Dot(clean.Vertex(v))) / 100));
+        var k = Enumerable.Range(0, clean.VertexCount / 40).Select(i => 40 * i)
+            .Average(v => 1 - (Neighbours(clean, v).Average(n => clean.Vertex(n).Dot(clean.Vertex(v))) / 100));
         var expected = 10 * Math.Pow((1 - (0.5 * k)) * (1 + (0.505 * k)), 10);
         var found = Enumerable.Range(0, smoothed.VertexCount).Average(v => smoothed.Vertex(v).Length);
         Assert.Equal(expected, found, 0.03 * Sigma);
@@ -62,8 +63,10 @@ public class SmoothingTests
     public void WishesOutOfRangeAreRefused()
     {
         var cube = Shapes.Cube(1, 2);
-        Assert.Contains("passes", Assert.Throws<BadInputException>(() => Smoothing.Smooth(cube, null, 0, 1)).Message, StringComparison.Ordinal);
-        Assert.Contains("maxDisplacement", Assert.Throws<BadInputException>(() => Smoothing.Smooth(cube, null, 1, 0)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "passes", Assert.Throws<BadInputException>(() => Smoothing.Smooth(cube, null, 0, 1)).Message, StringComparison.Ordinal);
+        Assert.Contains("maxDisplacement", Assert.Throws<BadInputException>(() => Smoothing.Smooth(cube, null, 1, 0)).Message,
+            StringComparison.Ordinal);
     }
 
     [Theory]
@@ -135,7 +138,9 @@ public class SmoothingTests
         }
     }
 
-    private static IEnumerable<int> Neighbours(TriangleMesh mesh, int v) => Enumerable.Range(0, mesh.Indices.Length).Where(h => mesh.Indices[h] == v).Select(h => mesh.Indices[MeshTopology.Next(h)]);
+    private static IEnumerable<int> Neighbours(TriangleMesh mesh, int v) =>
+        Enumerable.Range(0, mesh.Indices.Length).Where(h => mesh.Indices[h] == v).Select(h => mesh.Indices[MeshTopology.Next(h)]);
 
-    private static double Rms(TriangleMesh sphere) => Math.Sqrt(Enumerable.Range(0, sphere.VertexCount).Average(v => Math.Pow(sphere.Vertex(v).Length - 10, 2)));
+    private static double Rms(TriangleMesh sphere) =>
+        Math.Sqrt(Enumerable.Range(0, sphere.VertexCount).Average(v => Math.Pow(sphere.Vertex(v).Length - 10, 2)));
 }

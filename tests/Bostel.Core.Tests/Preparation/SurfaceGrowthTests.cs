@@ -37,7 +37,8 @@ public class SurfaceGrowthTests
         var (inside, outside) = (0, 0);
         for (var v = 0; v < points.Count; v += 3)
         {
-            var (off, turn) = (Math.Abs(shape.Distance(points[v])) - 1.5, Math.Abs(shape.Gradient(points[v]).Dot(loose.Normal(v))) - _agreeing);
+            var (off, turn) =
+                (Math.Abs(shape.Distance(points[v])) - 1.5, Math.Abs(shape.Gradient(points[v]).Dot(loose.Normal(v))) - _agreeing);
             if (Math.Abs(off) < 1e-9 || Math.Abs(turn) < 1e-9)
             {
                 continue;
@@ -52,7 +53,9 @@ public class SurfaceGrowthTests
         Assert.True(inside > 50 && outside > 1000, $"{inside} {outside}");
     }
 
-    /// <summary>A wavy field about a plane: islands, necks and holes of the band. One seed lies in a large region, one in a small one.</summary>
+    /// <summary>
+    /// A wavy field about a plane: islands, necks and holes of the band. One seed lies in a large region, one in a small one.
+    /// </summary>
     [Theory]
     [InlineData(0.02, false, false)]
     [InlineData(0.2, false, true)]
@@ -63,13 +66,16 @@ public class SurfaceGrowthTests
         var field = Shapes.Field(60, 60, (x, y) => 0.5 * Math.Sin(x / 3) * Math.Cos(y / 4));
         var plane = new Plane3D(Vector3D.Zero, Vector3D.UnitZ);
         Func<int, bool>? free = fenced ? t => t / 120 != 20 && t % 120 < 80 : null;
-        var near = Enumerable.Range(0, field.TriangleCount).Select(t => Enumerable.Range(3 * t, 3).Count(h => On(field, plane, band, field.Indices[h])) >= 2).ToArray();
-        var byEdge = Enumerable.Range(0, field.TriangleCount).Where(t => near[t] && free?.Invoke(t) != false).SelectMany(t => Edges(field, t).Select(e => (Edge: e, Triangle: t))).ToLookup(x => x.Edge, x => x.Triangle);
+        var near = Enumerable.Range(0, field.TriangleCount)
+            .Select(t => Enumerable.Range(3 * t, 3).Count(h => On(field, plane, band, field.Indices[h])) >= 2).ToArray();
+        var byEdge = Enumerable.Range(0, field.TriangleCount).Where(t => near[t] && free?.Invoke(t) != false)
+            .SelectMany(t => Edges(field, t).Select(e => (Edge: e, Triangle: t))).ToLookup(x => x.Edge, x => x.Triangle);
         var growth = new SurfaceGrowth(field);
         var (least, most) = (int.MaxValue, 0);
 
         // So many searches that the memory of a search is used again.
-        foreach (var seed in Enumerable.Range(0, field.TriangleCount).Where(t => near[t] && free?.Invoke(t) != false).Where((_, i) => i % 13 == 0))
+        foreach (var seed in Enumerable.Range(0, field.TriangleCount).Where(t => near[t] && free?.Invoke(t) != false)
+            .Where((_, i) => i % 13 == 0))
         {
             var region = growth.Near(seed, plane, band, free);
             Assert.Equal(Connected(field, seed, byEdge), region.Order());
@@ -92,7 +98,8 @@ public class SurfaceGrowthTests
         Assert.True(grown.Complete);
         Assert.Equal("plane", grown.Fit.Shape.Kind);
 
-        // Along the edges the normals turn by 45° and 54.7°: the outermost row of triangles may go either way, what lies inside is the face, less what noise beyond four sigma takes.
+        // Along the edges the normals turn by 45° and 54.7°: the outermost row of triangles may go either way, what lies inside is the
+        // face, less what noise beyond four sigma takes.
         var taken = grown.Triangles.ToHashSet();
         var (missed, foreign) = (0, 0);
         for (var t = 0; t < cube.TriangleCount; t++)
@@ -107,14 +114,17 @@ public class SurfaceGrowthTests
         Assert.Equal(0, foreign);
     }
 
-    /// <summary>A whole pin has no one height over any plane, and a slightly hollow face is not flat: neither is taken for a plane.</summary>
+    /// <summary>
+    /// A whole pin has no one height over any plane, and a slightly hollow face is not flat: neither is taken for a plane.
+    /// </summary>
     [Theory]
     [InlineData(2, 2 * Math.PI)]
     [InlineData(500, 0.04)]
     public void ARoundSurfaceIsNotTakenForAPlane(double radius, double arc)
     {
         const int Rings = 40, Around = 60;
-        var points = Enumerable.Range(0, Rings * Around).Select(i => (Angle: arc * (i % Around) / (arc > 6 ? Around : Around - 1), Height: 20.0 * (i / Around) / Rings))
+        var points = Enumerable.Range(0, Rings * Around)
+            .Select(i => (Angle: arc * (i % Around) / (arc > 6 ? Around : Around - 1), Height: 20.0 * (i / Around) / Rings))
             .Select(p => new Vector3D(radius * Math.Cos(p.Angle), radius * Math.Sin(p.Angle), p.Height));
         var triangles = Enumerable.Range(0, (Rings - 1) * Around).Where(i => arc > 6 || i % Around < Around - 1).SelectMany(i =>
         {
@@ -125,7 +135,8 @@ public class SurfaceGrowthTests
         var grown = new PickedSurface(scan).At(scan.TriangleCount / 2, null);
         var cylinder = Assert.IsType<Cylinder3D>(grown?.Fit.Shape);
 
-        // The sagitta of the hollow face is R·arc²/8 = 0.1 mm: 0.005 mm noise over 2,400 points gives R to about 0.3 %, the pin's to some µm.
+        // The sagitta of the hollow face is R·arc²/8 = 0.1 mm: 0.005 mm noise over 2,400 points gives R to about 0.3 %, the pin's to some
+        // µm.
         Assert.Equal(radius, cylinder.Radius, arc > 6 ? 0.002 : 5);
     }
 

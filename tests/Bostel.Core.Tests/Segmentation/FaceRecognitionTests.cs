@@ -22,8 +22,8 @@ public class FaceRecognitionTests
     }
 
     /// <summary>
-    /// The same parts as bare meshes, as a file keeps them in single precision or with few decimals: the triangles alone give back every face of the CAD model
-    /// that is no freeform surface, and no other, whatever the tessellation, the order of the triangles and the pose.
+    /// The same parts as bare meshes, as a file keeps them in single precision or with few decimals: the triangles alone give back every
+    /// face of the CAD model that is no freeform surface, and no other, whatever the tessellation, the order of the triangles and the pose.
     /// </summary>
     /// <param name="chord">Largest distance of a facet from its surface, mm; 0 for that of the translator.</param>
     /// <param name="decimals">Of a text file; 0 for single precision.</param>
@@ -46,12 +46,15 @@ public class FaceRecognitionTests
     [InlineData("FB-620", 0.02)]
     [InlineData("FB-620", 0.05, true)]
     [InlineData("HW-118", 0.05)]
-    public async Task FacesOfAMeshAreThoseOfTheCadModel(string part, double chord, bool turned = false, double sensitivity = 1, int decimals = 0)
+    public async Task FacesOfAMeshAreThoseOfTheCadModel(
+        string part, double chord, bool turned = false, double sensitivity = 1, int decimals = 0)
     {
         var limits = chord > 0 ? CadLimits.Default with { ChordShare = 0, ChordError = chord } : null;
         var file = DemoParts.NominalPath(part);
         var cad = await CadTranslator.ReadAsync(file, Path.GetFileName(file), limits, TestContext.Current.CancellationToken);
-        var pose = turned ? RigidTransform.FromAxisAngle(new(1, 2, -0.4), 2.2) with { Translation = new(30, -10, 40) } : RigidTransform.Identity;
+        var pose = turned
+            ? RigidTransform.FromAxisAngle(new(1, 2, -0.4), 2.2) with { Translation = new(30, -10, 40) }
+            : RigidTransform.Identity;
         var mesh = cad.Mesh.Transformed(pose);
         var order = Enumerable.Range(0, mesh.TriangleCount).ToArray();
         if (turned)
@@ -59,7 +62,8 @@ public class FaceRecognitionTests
             new Random(4).Shuffle(order);
         }
 
-        var written = new TriangleMesh([.. mesh.Coordinates.Select(c => decimals > 0 ? Math.Round(c, decimals) : (float)c)], [.. order.SelectMany(t => mesh.Indices[(3 * t)..((3 * t) + 3)])]);
+        var written = new TriangleMesh([.. mesh.Coordinates.Select(c => decimals > 0 ? Math.Round(c, decimals) : (float)c)],
+            [.. order.SelectMany(t => mesh.Indices[(3 * t)..((3 * t) + 3)])]);
         var model = CadMeshSegmentation.Recognise(written, sensitivity);
         var exact = cad.Faces.Where(f => f.Shape is not null).ToList();
 
@@ -75,17 +79,20 @@ public class FaceRecognitionTests
         foreach (var f in exact)
         {
             var g = model.Faces[shared.Where(p => p.Key.Cad == f.Id).MaxBy(p => p.Value).Key.Mesh];
-            Assert.True(g.Kind == f.Kind && g.Internal == f.Internal && shared[(f.Id, g.Id)] > 0.97 * Math.Max(f.Area, g.Area), $"{f.Shape}, {f.Area:0.0} mm²: found {g.Shape}, {g.Area:0.0} mm²");
+            Assert.True(g.Kind == f.Kind && g.Internal == f.Internal && shared[(f.Id, g.Id)] > 0.97 * Math.Max(f.Area, g.Area),
+                $"{f.Shape}, {f.Area:0.0} mm²: found {g.Shape}, {g.Area:0.0} mm²");
             if (f.Area > 20)
             {
-                Assert.True(Same(f.Shape!.Transformed(pose), g.Shape!, pose.Apply(f.Center)), $"{f.Shape!.Transformed(pose)}: found {g.Shape}");
+                Assert.True(Same(f.Shape!.Transformed(pose), g.Shape!, pose.Apply(f.Center)),
+                    $"{f.Shape!.Transformed(pose)}: found {g.Shape}");
             }
         }
     }
 
     [Fact]
     public void ASensitivityOutOfRangeIsRefused() =>
-        Assert.Contains("sensitivity", Assert.Throws<BadInputException>(() => CadMeshSegmentation.Recognise(Shapes.Cube(1, 2), 3)).Message, StringComparison.Ordinal);
+        Assert.Contains("sensitivity", Assert.Throws<BadInputException>(() => CadMeshSegmentation.Recognise(Shapes.Cube(1, 2), 3)).Message,
+            StringComparison.Ordinal);
 
     /// <summary>A bumpy freeform surface is no collection of small cylinders: no exact surface of it is claimed.</summary>
     [Fact]
@@ -124,16 +131,19 @@ public class FaceRecognitionTests
         Assert.True(CoordinatePrecision.Of(exact) < 1e-12);
     }
 
-    private static string Kinds(IEnumerable<NominalFace> faces) => string.Join(", ", faces.GroupBy(f => f.Kind).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => $"{g.Count()} {g.Key}"));
+    private static string Kinds(IEnumerable<NominalFace> faces) =>
+        string.Join(", ", faces.GroupBy(f => f.Kind).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => $"{g.Count()} {g.Key}"));
 
     /// <summary>Same kind, place and size, within what single precision of the corners leaves of small faces.</summary>
     private static bool Same(Shape p, Shape q, Vector3D center) => (p, q) switch
     {
         (Plane3D a, Plane3D b) => a.Normal.AngleTo(b.Normal) < 1e-3 && Math.Abs(a.Distance(b.Point)) < 0.005,
-        (Cylinder3D a, Cylinder3D b) => a.Axis.LineAngleTo(b.Axis) < 2e-3 && Math.Abs(a.Radius - b.Radius) < 0.005 && Vector3D.Distance(a.AxisLine.Project(center), b.AxisLine.Project(center)) < 0.005,
+        (Cylinder3D a, Cylinder3D b) => a.Axis.LineAngleTo(b.Axis) < 2e-3 && Math.Abs(a.Radius - b.Radius) < 0.005
+            && Vector3D.Distance(a.AxisLine.Project(center), b.AxisLine.Project(center)) < 0.005,
         (Cone3D a, Cone3D b) => Math.Abs(a.HalfAngle - b.HalfAngle) < 2e-3 && Vector3D.Distance(a.Apex, b.Apex) < 0.02,
         (Sphere3D a, Sphere3D b) => Math.Abs(a.Radius - b.Radius) < 0.005 && Vector3D.Distance(a.Center, b.Center) < 0.005,
-        (Torus3D a, Torus3D b) => Math.Abs(a.MajorRadius - b.MajorRadius) < 0.005 && Math.Abs(a.MinorRadius - b.MinorRadius) < 0.005 && Vector3D.Distance(a.Center, b.Center) < 0.005,
+        (Torus3D a, Torus3D b) => Math.Abs(a.MajorRadius - b.MajorRadius) < 0.005 && Math.Abs(a.MinorRadius - b.MinorRadius) < 0.005
+            && Vector3D.Distance(a.Center, b.Center) < 0.005,
         _ => false,
     };
 
@@ -144,22 +154,28 @@ public class FaceRecognitionTests
         var back = NominalModelStore.Load(NominalModelStore.Save(model));
         Assert.Equal(model.Mesh.Coordinates, back.Mesh.Coordinates);
         Assert.Equal(model.FaceOfTriangle, back.FaceOfTriangle);
-        Assert.Equal(model.Faces.Select(f => (f.Kind, f.Shape, f.Internal, f.Area)), back.Faces.Select(f => (f.Kind, f.Shape, f.Internal, f.Area)));
+        Assert.Equal(
+            model.Faces.Select(f => (f.Kind, f.Shape, f.Internal, f.Area)), back.Faces.Select(f => (f.Kind, f.Shape, f.Internal, f.Area)));
     }
 
     private static (int Expected, int Found) Match(string part, NominalModel model, double tolerance)
     {
-        var json = JsonDocument.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Data", "features", part + ".json"))).RootElement;
+        var json = JsonDocument.Parse(
+            File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Data", "features", part + ".json"))).RootElement;
         int expected = 0, found = 0;
         foreach (var f in json.GetProperty("features").EnumerateArray())
         {
             Func<NominalFace, bool>? same = f.GetProperty("kind").GetString() switch
             {
-                "plane" => face => face.Shape is Plane3D s && s.Normal.AngleTo(V(f, "normal")) < 1e-6 + (tolerance / 10) && Math.Abs(s.Distance(V(f, "point"))) < tolerance,
-                "cylinder" => face => face.Shape is Cylinder3D s && s.Axis.LineAngleTo(V(f, "axis")) < 1e-6 + (tolerance / 10) && s.AxisLine.Distance(V(f, "point")) < tolerance
-                    && Math.Abs(s.Radius - f.GetProperty("radius").GetDouble()) < tolerance && face.Internal == f.GetProperty("internal").GetBoolean(),
+                "plane" => face => face.Shape is Plane3D s && s.Normal.AngleTo(V(f, "normal")) < 1e-6 + (tolerance / 10)
+                    && Math.Abs(s.Distance(V(f, "point"))) < tolerance,
+                "cylinder" => face => face.Shape is Cylinder3D s && s.Axis.LineAngleTo(V(f, "axis")) < 1e-6 + (tolerance / 10)
+                    && s.AxisLine.Distance(V(f, "point")) < tolerance
+                    && Math.Abs(s.Radius - f.GetProperty("radius").GetDouble()) < tolerance && face.Internal == f.GetProperty("internal")
+                        .GetBoolean(),
                 "sphere" => face => face.Shape is Sphere3D s && Math.Abs(s.Radius - f.GetProperty("radius").GetDouble()) < tolerance,
-                "cone" => face => face.Shape is Cone3D s && Math.Abs((s.HalfAngle * 180 / Math.PI) - f.GetProperty("half_angle").GetDouble()) < 1e-4 + tolerance,
+                "cone" => face => face.Shape is Cone3D s
+                    && Math.Abs((s.HalfAngle * 180 / Math.PI) - f.GetProperty("half_angle").GetDouble()) < 1e-4 + tolerance,
                 _ => null,
             };
             if (same is not null)
@@ -172,5 +188,6 @@ public class FaceRecognitionTests
         return (expected, found);
     }
 
-    private static Vector3D V(JsonElement e, string key) => new(e.GetProperty(key)[0].GetDouble(), e.GetProperty(key)[1].GetDouble(), e.GetProperty(key)[2].GetDouble());
+    private static Vector3D V(JsonElement e, string key) =>
+        new(e.GetProperty(key)[0].GetDouble(), e.GetProperty(key)[1].GetDouble(), e.GetProperty(key)[2].GetDouble());
 }

@@ -30,7 +30,8 @@ public class NominalFeatureTests
     [InlineData("LB-045", "bore", 5)]
     [InlineData("LB-045", "chamfer", 0)]
     [InlineData("FB-620", "bore", 2)]
-    public void FeaturesAreNamed(string part, string kind, int count) => Assert.Equal(count, NominalFeatures.Find(DemoParts.Model(part)).Count(f => f.Kind == kind));
+    public void FeaturesAreNamed(string part, string kind, int count) =>
+        Assert.Equal(count, NominalFeatures.Find(DemoParts.Model(part)).Count(f => f.Kind == kind));
 
     [Theory]
     [InlineData("VH-310")]
@@ -67,7 +68,8 @@ public class NominalFeatureTests
             label[t] = label[t] == bore.Id && (((a + b + c) / 3) - axis.Point).Dot(side) > 0 ? nominal.Faces.Count : label[t];
         }
 
-        NominalFace Face(int id) => NominalFaceBuilder.Build(id, bore.Shape, nominal.Mesh, [.. Enumerable.Range(0, label.Length).Where(t => label[t] == id)]);
+        NominalFace Face(int id) =>
+            NominalFaceBuilder.Build(id, bore.Shape, nominal.Mesh, [.. Enumerable.Range(0, label.Length).Where(t => label[t] == id)]);
         List<NominalFace> faces = [.. nominal.Faces, Face(nominal.Faces.Count)];
         faces[bore.Id] = Face(bore.Id);
         var split = new NominalModel(nominal.Mesh, label, faces, nominal.Edges, nominal.ChordError, []);

@@ -21,7 +21,8 @@ public class ClosestPointTests
             var p = Point(random, 160, away);
             var expected = Enumerable.Range(0, mesh.TriangleCount).Min(t => Independent(p, mesh.Triangle(t)));
             Assert.Equal(expected, Math.Sqrt(tree.Closest(p).DistanceSquared), 1e-9);
-            Assert.Equal(expected, Math.Sqrt(tree.Closest(p, double.PositiveInfinity, random.Next(mesh.TriangleCount)).DistanceSquared), 1e-9);
+            Assert.Equal(
+                expected, Math.Sqrt(tree.Closest(p, double.PositiveInfinity, random.Next(mesh.TriangleCount)).DistanceSquared), 1e-9);
         }
     }
 
@@ -81,7 +82,8 @@ public class ClosestPointTests
         for (var k = 0; k < 200; k++)
         {
             var c = new Vector3D(10 * random.NextDouble(), 10 * random.NextDouble(), 10 * random.NextDouble());
-            var distances = Enumerable.Range(0, 1000).Select(i => (new Vector3D(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) - c).Length).ToArray();
+            var distances = Enumerable.Range(0, 1000)
+                .Select(i => (new Vector3D(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) - c).Length).ToArray();
             tree.Within(c, 1.5, found);
             Assert.Equal(Enumerable.Range(0, 1000).Where(i => distances[i] <= 1.5), found.Order());
             Assert.Equal(Array.IndexOf(distances, distances.Min()), tree.Nearest(c));

@@ -34,7 +34,8 @@ public class ClosestSearchTests
     [Fact]
     public void ThinTrianglesLoseNothing()
     {
-        // A tessellated cylinder of radius 30: full-length triangles 0.02 mm wide, aspect 10,000, searched against the closed form of its facets.
+        // A tessellated cylinder of radius 30: full-length triangles 0.02 mm wide, aspect 10,000, searched against the closed form of its
+        // facets.
         const int Sides = 9000;
         const double Radius = 30, Length = 200;
         var mesh = Prism(Sides, Radius, Length);
@@ -46,10 +47,13 @@ public class ClosestSearchTests
             var r = Radius + (0.3 * Math.Sin(k));
             var p = new Vector3D(r * Math.Cos(angle), r * Math.Sin(angle), 100 + (90 * Math.Cos(0.1 * k)));
 
-            // In the plane of the section: distance to the side whose sector holds the angle, sideways beyond its end where the point lies outside.
+            // In the plane of the section: distance to the side whose sector holds the angle, sideways beyond its end where the point lies
+            // outside.
             var half = Math.PI / Sides;
             var within = (angle % (2 * half)) - half;
-            var expected = double.Hypot((r * Math.Cos(within)) - (Radius * Math.Cos(half)), Math.Max(0, (r * Math.Abs(Math.Sin(within))) - (Radius * Math.Sin(half))));
+            var expected =
+                double.Hypot((r * Math.Cos(within)) - (Radius * Math.Cos(half)),
+                    Math.Max(0, (r * Math.Abs(Math.Sin(within))) - (Radius * Math.Sin(half))));
             Assert.Equal(expected, Math.Sqrt(search.Closest(p).DistanceSquared), 1e-9);
         }
     }
@@ -59,7 +63,9 @@ public class ClosestSearchTests
     {
         // A hundred copies of one triangle, fifty points posing as triangles, fifty lines.
         double[] corners = [0, 0, 0, 10, 0, 0, 0, 10, 0, 4, 4, 4, -3, 0, 0, -6, 0, 0, -9, 0, 0];
-        int[] indices = [.. Enumerable.Range(0, 100).SelectMany(_ => (int[])[0, 1, 2]), .. Enumerable.Range(0, 50).SelectMany(_ => (int[])[3, 3, 3]), .. Enumerable.Range(0, 50).SelectMany(_ => (int[])[4, 5, 6])];
+        int[] indices =
+            [.. Enumerable.Range(0, 100).SelectMany(_ => (int[])[0, 1, 2]), .. Enumerable.Range(0, 50).SelectMany(_ => (int[])[3, 3, 3]),
+                .. Enumerable.Range(0, 50).SelectMany(_ => (int[])[4, 5, 6])];
         var tree = new TriangleTree(new(corners, indices));
         Assert.Equal(0, tree.Closest(new(2, 2, 1)).Triangle);
         Assert.Equal(1, tree.Closest(new(2, 2, 1)).DistanceSquared, 1e-12);

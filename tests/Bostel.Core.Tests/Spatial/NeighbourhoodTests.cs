@@ -8,7 +8,10 @@ namespace Bostel.Core.Tests.Spatial;
 /// <summary>What finds neighbours, against looking at all.</summary>
 public class NeighbourhoodTests
 {
-    /// <summary>A flood with nothing in its way takes the whole piece; one that may not leave a band takes what a walk over all edges reaches; the seed comes first.</summary>
+    /// <summary>
+    /// A flood with nothing in its way takes the whole piece; one that may not leave a band takes what a walk over all edges reaches; the
+    /// seed comes first.
+    /// </summary>
     [Theory]
     [InlineData(0)]
     [InlineData(1)]
@@ -30,14 +33,17 @@ public class NeighbourhoodTests
             for (var before = 0; before != reached.Count;)
             {
                 before = reached.Count;
-                reached.UnionWith(reached.SelectMany(t => mesh.Topology.Neighbours[(3 * t)..((3 * t) + 3)]).Where(n => n >= 0 && allowed[n]).ToList());
+                reached.UnionWith(
+                    reached.SelectMany(t => mesh.Topology.Neighbours[(3 * t)..((3 * t) + 3)]).Where(n => n >= 0 && allowed[n]).ToList());
             }
 
             Assert.Equal(reached.Order(), flood.Spread(start, int.MaxValue, (_, to) => allowed[to]).ToArray().Order());
         }
     }
 
-    /// <summary>Breadth first: a flood that is cut short holds the nearest, by steps from triangle to triangle, and at most two more than asked for.</summary>
+    /// <summary>
+    /// Breadth first: a flood that is cut short holds the nearest, by steps from triangle to triangle, and at most two more than asked for.
+    /// </summary>
     [Theory]
     [InlineData(1)]
     [InlineData(40)]
@@ -61,7 +67,9 @@ public class NeighbourhoodTests
         // Clusters about as wide as the tolerance, also across the borders of any grid and on both sides of zero.
         var random = new Random(seed);
         double Near(double width) => width * ((2 * random.NextDouble()) - 1);
-        var points = Enumerable.Range(0, 120).Select(_ => new Vector3D(Near(1), Near(1), Near(1))).SelectMany(c => Enumerable.Range(0, 5).Select(_ => c + new Vector3D(Near(tolerance), Near(tolerance), Near(tolerance)))).ToArray();
+        var points = Enumerable.Range(0, 120).Select(_ => new Vector3D(Near(1), Near(1), Near(1)))
+            .SelectMany(c => Enumerable.Range(0, 5).Select(_ => c + new Vector3D(Near(tolerance), Near(tolerance), Near(tolerance))))
+            .ToArray();
         random.Shuffle(points);
         var welder = new ToleranceWelder(tolerance);
         var kept = new List<Vector3D>();
@@ -88,7 +96,8 @@ public class NeighbourhoodTests
     public void NeighboursFollowEachOtherInSpatialOrder()
     {
         var random = new Random(4);
-        var points = Enumerable.Range(0, 4096).Select(_ => new Vector3D(random.NextDouble(), random.NextDouble(), 100 + random.NextDouble())).ToArray();
+        var points = Enumerable.Range(0, 4096)
+            .Select(_ => new Vector3D(random.NextDouble(), random.NextDouble(), 100 + random.NextDouble())).ToArray();
         var order = SpatialOrder.Of([.. points.SelectMany(p => p.ToArray())]);
         Assert.Equal(Enumerable.Range(0, points.Length), order.Order());
         double Walk(IReadOnlyList<int> by) => by.Zip(by.Skip(1), (a, b) => Vector3D.Distance(points[a], points[b])).Average();
@@ -98,13 +107,16 @@ public class NeighbourhoodTests
         Assert.InRange(Walk(order), 0.02, 0.15);
 
         // Octants follow each other whole, z the slowest.
-        var octants = order.Select(i => (points[i].X >= 0.5 ? 1 : 0) + (points[i].Y >= 0.5 ? 2 : 0) + (points[i].Z >= 100.5 ? 4 : 0)).ToList();
+        var octants = order.Select(i => (points[i].X >= 0.5 ? 1 : 0) + (points[i].Y >= 0.5 ? 2 : 0) + (points[i].Z >= 100.5 ? 4 : 0))
+            .ToList();
         Assert.InRange(octants.Zip(octants.Skip(1), (a, b) => a == b ? 0 : 1).Sum(), 7, 40);
         Assert.Equal([2, 0, 1], SpatialOrder.Of([1, 1, 0, 1, 1, 1, 0, 0, 0]));
         Assert.Equal([0, 1], SpatialOrder.Of([3, 3, 3, 3, 3, 3]));
     }
 
-    /// <summary>A cell knows the distance of its middle: half a cell's diagonal is the most by which it may be wrong elsewhere in it.</summary>
+    /// <summary>
+    /// A cell knows the distance of its middle: half a cell's diagonal is the most by which it may be wrong elsewhere in it.
+    /// </summary>
     [Fact]
     public void TheDistanceGridIsRightToHalfACell()
     {

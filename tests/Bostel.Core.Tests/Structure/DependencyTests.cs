@@ -7,13 +7,15 @@ namespace Bostel.Core.Tests.Structure;
 public partial class DependencyTests
 {
     private static readonly string[] Folders =
-        ["Geometry", "Meshes", "Formats", "Spatial", "Fitting", "Preparation", "Segmentation", "Alignment", "Comparison", "Features", "Tolerancing", "Plans", "Figures"];
+        ["Geometry", "Meshes", "Formats", "Spatial", "Fitting", "Preparation", "Segmentation", "Alignment", "Comparison", "Features",
+            "Tolerancing", "Plans", "Figures"];
 
     [Fact]
     public void TheCoreKnowsNoOtherProjectAndNoOutsideWorld()
     {
         var result = Types.InAssembly(typeof(BadInputException).Assembly).ShouldNot().HaveDependencyOnAny(
-            "Bostel.Cad", "Bostel.Reports", "Bostel.Scanner", "Bostel.Data", "Bostel.Server", "Microsoft.EntityFrameworkCore", "Microsoft.AspNetCore", "System.Net", "System.Data").GetResult();
+            "Bostel.Cad", "Bostel.Reports", "Bostel.Scanner", "Bostel.Data", "Bostel.Server", "Microsoft.EntityFrameworkCore",
+            "Microsoft.AspNetCore", "System.Net", "System.Data").GetResult();
         Assert.True(result.IsSuccessful, string.Join(", ", result.FailingTypeNames ?? []));
     }
 
@@ -47,7 +49,8 @@ public partial class DependencyTests
 
     [Fact]
     public void ThePublishedPlanSchemaIsCurrent() => Assert.Equal(
-        File.ReadAllText(Path.Combine(DemoParts.Root, "docs", "plan.schema.json")).TrimEnd(), Core.Plans.InspectionPlan.SchemaJson().TrimEnd());
+        File.ReadAllText(Path.Combine(DemoParts.Root, "docs", "plan.schema.json")).TrimEnd(),
+        Core.Plans.InspectionPlan.SchemaJson().TrimEnd());
 
     private static IEnumerable<string> Sources() =>
         Folders.SelectMany(f => Directory.GetFiles(Path.Combine(DemoParts.Root, "src", "Bostel.Core", f), "*.cs"));

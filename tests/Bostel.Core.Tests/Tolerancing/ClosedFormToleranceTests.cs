@@ -4,7 +4,9 @@ using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Tests.Tolerancing;
 
-/// <summary>Sizes, orientation and location of ideal features whose values follow from their geometry, wherever in space the measurement was made.</summary>
+/// <summary>
+/// Sizes, orientation and location of ideal features whose values follow from their geometry, wherever in space the measurement was made.
+/// </summary>
 public class ClosedFormToleranceTests
 {
     private static readonly Vector3D Up = Vector3D.UnitZ;
@@ -13,7 +15,8 @@ public class ClosedFormToleranceTests
     public void ADiameterIsTwiceTheRadiusAndAPlaneHasNone()
     {
         Assert.Equal(16, Size.Diameter(Hole("h", new(1, 2, 3), Up, 8, 20)).Value, 1e-12);
-        Assert.Contains("no diameter", Assert.Throws<BadInputException>(() => Size.Diameter(Face("f", Vector3D.Zero, Up))).Message, StringComparison.Ordinal);
+        Assert.Contains("no diameter", Assert.Throws<BadInputException>(() => Size.Diameter(Face("f", Vector3D.Zero, Up))).Message,
+            StringComparison.Ordinal);
     }
 
     [Theory]
@@ -46,7 +49,8 @@ public class ClosedFormToleranceTests
         var tilted = RigidTransform.FromAxisAngle(Vector3D.UnitX, degrees * Math.PI / 180).Rotate(Up);
         var floor = Face("a", Vector3D.Zero, Up).Moved(m);
         Assert.Equal(degrees, Size.Angle(floor, Face("b", new(5, 5, 5), tilted).Moved(m)).Value, 1e-9);
-        Assert.Equal(degrees, Size.Angle(Hole("c", Vector3D.Zero, Up, 2, 9).Moved(m), Hole("d", new(9, 9, 9), tilted, 2, 9).Moved(m)).Value, 1e-9);
+        Assert.Equal(
+            degrees, Size.Angle(Hole("c", Vector3D.Zero, Up, 2, 9).Moved(m), Hole("d", new(9, 9, 9), tilted, 2, 9).Moved(m)).Value, 1e-9);
 
         // An axis tilted from the normal by an angle makes its complement with the plane.
         Assert.Equal(90 - degrees, Size.Angle(floor, Hole("e", new(9, 9, 9), tilted, 2, 9).Moved(m)).Value, 1e-9);
@@ -89,7 +93,8 @@ public class ClosedFormToleranceTests
 
         // To a wall that holds the lean's plane only the part across it counts: none along y, all along x.
         Assert.Equal(0, Orientation.Parallelism(leaning, (Face("C", Vector3D.Zero, Vector3D.UnitY).Moved(m), "C"), null).Value, 1e-9);
-        Assert.Equal(expected, Orientation.Parallelism(leaning, (Face("D", Vector3D.Zero, Vector3D.UnitX).Moved(m), "D"), null).Value, 1e-9);
+        Assert.Equal(
+            expected, Orientation.Parallelism(leaning, (Face("D", Vector3D.Zero, Vector3D.UnitX).Moved(m), "D"), null).Value, 1e-9);
     }
 
     [Theory]
@@ -116,7 +121,8 @@ public class ClosedFormToleranceTests
     {
         var lean = new Vector3D(0.01, 0, 1).Normalized();
         var system = DatumSystem.Build([
-            new("A", [Face("A", Vector3D.Zero, -Up)]), new("B", [Face("B", Vector3D.Zero, -Vector3D.UnitY)]), new("C", [Face("C", Vector3D.Zero, -Vector3D.UnitX)]),
+            new("A", [Face("A", Vector3D.Zero, -Up)]), new("B", [Face("B", Vector3D.Zero, -Vector3D.UnitY)]),
+            new("C", [Face("C", Vector3D.Zero, -Vector3D.UnitX)]),
         ]);
 
         // True at the bottom, 0.01·12 off at the top.
@@ -127,8 +133,10 @@ public class ClosedFormToleranceTests
     public void WhatHasNoAxisOrDirectionSaysSo()
     {
         var ball = Ball("s", new(1, 2, 3), 4);
-        Assert.Contains("s:", Assert.Throws<BadInputException>(() => Size.Angle(ball, Face("f", Vector3D.Zero, Up))).Message, StringComparison.Ordinal);
-        Assert.Contains("no axis", Assert.Throws<BadInputException>(() => Orientation.Perpendicularity(ball, (Face("A", Vector3D.Zero, Up), "A"), null)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "s:", Assert.Throws<BadInputException>(() => Size.Angle(ball, Face("f", Vector3D.Zero, Up))).Message, StringComparison.Ordinal);
+        Assert.Contains("no axis", Assert.Throws<BadInputException>(
+            () => Orientation.Perpendicularity(ball, (Face("A", Vector3D.Zero, Up), "A"), null)).Message, StringComparison.Ordinal);
     }
 
     private static RigidTransform Motion(int seed)
@@ -140,7 +148,11 @@ public class ClosedFormToleranceTests
 
         var random = new Random(seed);
         var axis = new Vector3D(random.NextDouble() - 0.5, random.NextDouble() - 0.5, random.NextDouble() - 0.5);
-        return RigidTransform.FromAxisAngle(axis, 6 * random.NextDouble()) with { Translation = 300 * new Vector3D(random.NextDouble(), random.NextDouble(), random.NextDouble()) };
+        return RigidTransform.FromAxisAngle(axis, 6 * random.NextDouble()) with
+        {
+            Translation = 300 * new Vector3D(
+            random.NextDouble(), random.NextDouble(), random.NextDouble())
+        };
     }
 
     private static FeatureResult Face(string id, Vector3D at, Vector3D normal, RigidTransform? made = null)
@@ -150,22 +162,29 @@ public class ClosedFormToleranceTests
         var turn = made ?? RigidTransform.Identity;
         double[] points = [.. new[] { 10 * u, -10 * u, 10 * v, -10 * v }.SelectMany(p => (at + turn.Rotate(p)).ToArray())];
         var shape = new Plane3D(at, turn.Rotate(normal));
-        return new(new(id, id, [0]), new(0, "plane", 1, false, 0, 0, 0, at) { Shape = new Plane3D(at, normal) }, shape, points, new double[4]);
+        return new(new(id, id, [0]), new(0, "plane", 1, false, 0, 0, 0, at) { Shape = new Plane3D(at, normal) }, shape, points,
+            new double[4]);
     }
 
-    private static FeatureResult Hole(string id, Vector3D at, Vector3D axis, double radius, double length, Vector3D? madeAlong = null, Vector3D? madeAt = null)
+    private static FeatureResult Hole(
+        string id, Vector3D at, Vector3D axis, double radius, double length, Vector3D? madeAlong = null, Vector3D? madeAt = null)
     {
         var shape = new Cylinder3D(madeAt ?? at, madeAlong ?? axis, radius);
         var u = shape.Axis.Perpendicular();
         var v = shape.Axis.Cross(u);
-        double[] points = [.. Enumerable.Range(0, 24).SelectMany(i => (shape.Point + (radius * ((Math.Cos(Math.PI * i / 6) * u) + (Math.Sin(Math.PI * i / 6) * v))) + (length * (i < 12 ? 0.2 : 0.8) * shape.Axis)).ToArray())];
-        return new(new(id, id, [0]), new(0, "cylinder", 1, true, 0, length, 6.28, at) { Shape = new Cylinder3D(at, axis, radius) }, shape, points, new double[24]);
+        double[] points =
+            [.. Enumerable.Range(0, 24)
+                .SelectMany(i => (shape.Point + (radius * ((Math.Cos(Math.PI * i / 6) * u) + (Math.Sin(Math.PI * i / 6) * v)))
+                + (length * (i < 12 ? 0.2 : 0.8) * shape.Axis)).ToArray())];
+        return new(new(id, id, [0]), new(0, "cylinder", 1, true, 0, length, 6.28, at) { Shape = new Cylinder3D(at, axis, radius) }, shape,
+            points, new double[24]);
     }
 
     private static FeatureResult Ball(string id, Vector3D at, double radius)
     {
         var shape = new Sphere3D(at, radius);
-        double[] points = [.. new[] { Vector3D.UnitX, Vector3D.UnitY, Up, -Up, -Vector3D.UnitX }.SelectMany(d => (at + (radius * d)).ToArray())];
+        double[] points =
+            [.. new[] { Vector3D.UnitX, Vector3D.UnitY, Up, -Up, -Vector3D.UnitX }.SelectMany(d => (at + (radius * d)).ToArray())];
         return new(new(id, id, [0]), new(0, "sphere", 1, false, 0, 0, 6.28, at) { Shape = shape }, shape, points, new double[5]);
     }
 }

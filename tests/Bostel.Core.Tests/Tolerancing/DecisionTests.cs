@@ -6,7 +6,9 @@ namespace Bostel.Core.Tests.Tolerancing;
 /// <summary>The decision rules against the verified reference cases.</summary>
 public class DecisionTests
 {
-    public static TheoryData<string> Cases() => [.. Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "Data", "tolerances"), "*decision*.json").Select(f => Path.GetFileName(f)).Order()];
+    public static TheoryData<string> Cases() =>
+        [.. Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "Data", "tolerances"), "*decision*.json")
+            .Select(f => Path.GetFileName(f)).Order()];
 
     [Theory]
     [MemberData(nameof(Cases))]
@@ -16,7 +18,8 @@ public class DecisionTests
         var (callout, features) = (json.GetProperty("callout"), json.GetProperty("features"));
         double? Limit(string key) => callout.TryGetProperty(key, out var v) && v.ValueKind == JsonValueKind.Number ? v.GetDouble() : null;
         var rule = new DecisionRule(callout.GetProperty("rule").GetString()!, Limit("guardFactor") ?? 1);
-        var verdict = rule.Judge(features.GetProperty("measured").GetDouble(), Limit("lower"), Limit("upper"), features.GetProperty("expandedUncertainty").GetDouble());
+        var verdict = rule.Judge(features.GetProperty("measured").GetDouble(), Limit("lower"), Limit("upper"),
+            features.GetProperty("expandedUncertainty").GetDouble());
         var word = verdict switch { Verdict.Conforming => "conforming", Verdict.NonConforming => "nonconforming", _ => "undetermined" };
         Assert.Equal(json.GetProperty("expected").GetProperty("decision").GetString(), word);
     }

@@ -8,8 +8,8 @@ using Bostel.Core.Tolerancing;
 namespace Bostel.Core.Tests.Tolerancing;
 
 /// <summary>
-/// Form, orientation and location against the verified reference cases. Measured points lie in measuring coordinates that differ from the nominal's by
-/// an unknown large motion: the datums must find it.
+/// Form, orientation and location against the verified reference cases. Measured points lie in measuring coordinates that differ from the
+/// nominal's by an unknown large motion: the datums must find it.
 /// </summary>
 public class ReferenceToleranceTests
 {
@@ -21,7 +21,8 @@ public class ReferenceToleranceTests
     [InlineData("position-02")]
     public void AgreesWithTheReference(string id)
     {
-        var json = JsonDocument.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Data", "tolerances", $"ref-tol-{id}.json"))).RootElement;
+        var json = JsonDocument.Parse(
+            File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Data", "tolerances", $"ref-tol-{id}.json"))).RootElement;
         var features = json.GetProperty("features");
         var toleranced = Feature("toleranced", features.GetProperty("toleranced"));
         var datums = json.GetProperty("callout").GetProperty("datums").EnumerateArray().Select(d => d.GetProperty("label").GetString()!)
@@ -79,7 +80,9 @@ public class ReferenceToleranceTests
             }
         }
 
-        return new(new(id, id, [0]), new(0, kind, 1, true, start, end, 6.28, default) { Shape = nominal }, shape, points, fit.Residuals) { AreaPerPoint = 1 };
+        return new(new(id, id, [0]), new(0, kind, 1, true, start, end, 6.28, default) { Shape = nominal }, shape, points,
+            fit.Residuals)
+        { AreaPerPoint = 1 };
     }
 
     private static FeatureResult Plane(string id, Vector3D at, Vector3D normal)
@@ -87,13 +90,15 @@ public class ReferenceToleranceTests
         var u = normal.Perpendicular();
         var v = normal.Cross(u);
         double[] points = [.. new[] { at + (10 * u), at - (10 * u), at + (10 * v), at - (10 * v) }.SelectMany(p => p.ToArray())];
-        return new(new(id, id, [0]), new(0, "plane", 1, false, 0, 0, 0, at) { Shape = new Plane3D(at, normal) }, new Plane3D(at, normal), points, new double[4]);
+        return new(new(id, id, [0]), new(0, "plane", 1, false, 0, 0, 0, at) { Shape = new Plane3D(at, normal) }, new Plane3D(at, normal),
+            points, new double[4]);
     }
 
     private static FeatureResult Bore(string id, Vector3D at)
     {
         var shape = new Cylinder3D(at, Vector3D.UnitZ, 5);
-        double[] points = [.. Enumerable.Range(0, 24).SelectMany(i => (at + new Vector3D(5 * Math.Cos(i), 5 * Math.Sin(i), i % 10)).ToArray())];
+        double[] points =
+            [.. Enumerable.Range(0, 24).SelectMany(i => (at + new Vector3D(5 * Math.Cos(i), 5 * Math.Sin(i), i % 10)).ToArray())];
         return new(new(id, id, [0]), new(0, "cylinder", 1, true, 0, 10, 6.28, at) { Shape = shape }, shape, points, new double[24]);
     }
 

@@ -139,8 +139,8 @@ export function usePlanEdit(partId: string) {
 }
 
 /**
- * Changes the plan as it is when the change's turn comes: for what rests on nothing a person saw before, as one more label. Changes made quickly one after
- * another wait for each other.
+ * Changes the plan as it is when the change's turn comes: for what rests on nothing a person saw before, as one more
+ * label. Changes made quickly one after another wait for each other.
  */
 export function usePlanChange(partId: string) {
   const client = useQueryClient();

@@ -30,7 +30,8 @@ export const useTasks = create<Tasks>((set) => ({
 export const cancelled = "Cancelled.";
 
 /**
- * Runs a request as a task: the server sends its progress under the task's name, and cancelling it ends the request, which the server notices at once.
+ * Runs a request as a task: the server sends its progress under the task's name, and cancelling it ends the request,
+ * which the server notices at once.
  */
 export async function runTask<T>(
   what: string,

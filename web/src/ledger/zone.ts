@@ -11,7 +11,10 @@ export interface Zone {
   guardHigh: number | null;
 }
 
-/** The guard bands are as wide as the decision rule has them, nothing under simple acceptance. The bar shows the zone in its middle half (or, for one-sided limits, from its left edge), clamped at both ends. */
+/**
+ * The guard bands are as wide as the decision rule has them, nothing under simple acceptance. The bar shows the zone in
+ * its middle half (or, for one-sided limits, from its left edge), clamped at both ends.
+ */
 export function zone(
   c: Pick<CharacteristicView, "lowerLimit" | "upperLimit" | "measured" | "uncertainty">,
   guardFactor: number,

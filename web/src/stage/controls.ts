@@ -7,7 +7,10 @@ export interface Drawing {
   end(): void;
 }
 
-/** Turns, moves and zooms an orthographic camera about a target. Drag turns, right drag or Shift drag moves, the wheel zooms at the cursor. While something is drawn, the right button turns and with Shift moves. */
+/**
+ * Turns, moves and zooms an orthographic camera about a target. Drag turns, right drag or Shift drag moves, the wheel
+ * zooms at the cursor. While something is drawn, the right button turns and with Shift moves.
+ */
 export class StageControls {
   readonly target = new Vector3();
   direction = new Vector3(-0.55, -0.7, 0.6).normalize();

@@ -42,7 +42,8 @@ export function parameters(kind: string, n: readonly number[]): [string, number,
 }
 
 /**
- * The nominal's numbers at the same place: any point of an axis or plane is as good as another, so the one nearest the measured point is shown.
+ * The nominal's numbers at the same place: any point of an axis or plane is as good as another, so the one nearest the
+ * measured point is shown.
  */
 export function beside(kind: string, nominal: readonly number[], measured: readonly number[]): number[] {
   const [p, a, m] = [nominal.slice(0, 3), nominal.slice(3, 6), measured.slice(0, 3)];

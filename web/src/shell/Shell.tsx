@@ -2,7 +2,7 @@ import { CircleHelp, Moon, Redo2, Search, Sun, Undo2 } from "lucide-react";
 import { useEffect, useState, type ReactNode } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { api, take, type Schemas } from "../api/client";
-import { useAction, usePlanStep } from "../api/hooks";
+import { useAction, useMay, usePlanStep } from "../api/hooks";
 import { Button, Dialog } from "../ui/parts";
 import { PasswordForm } from "../pages/PasswordForm";
 import { DropFiles } from "./DropFiles";
@@ -31,7 +31,8 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
   const undo = usePlanStep(opened?.partId, "undo");
   const redo = usePlanStep(opened?.partId, "redo");
   const signOut = useAction(() => take(api.DELETE("/api/session")), [["session"]]);
-  const plan = opened?.plan;
+  const mayWork = useMay("inspector");
+  const plan = mayWork ? opened?.plan : undefined;
 
   useEffect(() => {
     const keys = (e: KeyboardEvent) => {

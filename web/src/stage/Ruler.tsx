@@ -13,13 +13,9 @@ export function Ruler() {
   const track = useRef<SVGSVGElement>(null);
   // Both limits are always on it, however narrow the data; it does not shrink under the hand that drags them inward.
   const data = useMemo(() => reach(deviations), [deviations]);
+  const [held, setHeld] = useState(0);
   const needed = round(1.1 * Math.max(Math.abs(limits.lower), Math.abs(limits.upper)));
-  const [widest, setWidest] = useState(needed);
-  if (needed > widest && needed > data) {
-    setWidest(needed);
-  }
-
-  const range = Math.max(data, widest);
+  const range = Math.max(data, needed, held);
   const bars = useMemo(
     () => (deviations ? histogram(deviations, areas, -range, range, BINS) : null),
     [deviations, areas, range],
@@ -45,6 +41,7 @@ export function Ruler() {
   const drag = (which: "lower" | "upper") => (e: PointerEvent<SVGGElement>) => {
     const element = e.currentTarget;
     element.setPointerCapture(e.pointerId);
+    setHeld(range);
     const follow = (m: globalThis.PointerEvent) => {
       const box = track.current!.getBoundingClientRect();
       move(which, range - ((m.clientY - box.top) / box.height) * 2 * range);
@@ -52,6 +49,7 @@ export function Ruler() {
     const done = () => {
       element.removeEventListener("pointermove", follow);
       element.removeEventListener("pointerup", done);
+      setHeld(0);
     };
     element.addEventListener("pointermove", follow);
     element.addEventListener("pointerup", done);

@@ -195,7 +195,7 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
       data-ready={!busy && scanMesh.data !== undefined}
     >
       <canvas ref={canvas} className="block touch-none" aria-label="Stage: the part in three dimensions" />
-      {colours && compared && <Ruler key={deviationsKey} />}
+      {colours && compared && <Ruler />}
       {colours && compared && <LabelLayer labels={labels} readings={readings} onRemove={onRemoveLabel} />}
       {trying && !before && (
         <SelectOverlay pieceId={piece.id} steps={stepsShown(steps, { ...preparing, trying: false })} />

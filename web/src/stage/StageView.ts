@@ -218,12 +218,24 @@ export class StageView {
       return;
     }
 
-    box.setFromObject(object);
+    // Exactly: the box of a turned box would be much too large.
+    box.setFromObject(object, true);
     const center = box.getCenter(new Vector3());
-    const size = box.getSize(new Vector3()).length();
-    this.controls.reach = 4 * Math.max(size, 1);
+    this.controls.reach = 4 * Math.max(box.getSize(new Vector3()).length(), 1);
     const d = new Vector3(...direction);
-    this.look({ target: center.toArray(), direction: [...direction], up: this.upFor(d).toArray(), span: 0.95 * size });
+    const up = this.upFor(d);
+    this.look({ target: center.toArray(), direction: [...direction], up: up.toArray(), span: this.spanOf(box, d, up) });
+  }
+
+  /** Height of the view that shows a box whole, seen from a direction, between the panels at the sides. */
+  private spanOf(box: Box3, direction: Vector3, up: Vector3): number {
+    const sides = 300;
+    const right = up.clone().cross(direction).normalize();
+    const above = direction.clone().cross(right).normalize();
+    const size = box.getSize(new Vector3());
+    const along = (axis: Vector3) => Math.abs(axis.x) * size.x + Math.abs(axis.y) * size.y + Math.abs(axis.z) * size.z;
+    const aspect = Math.max(1, this.canvas.clientWidth - sides) / Math.max(1, this.canvas.clientHeight);
+    return 1.12 * Math.max(along(above), along(right) / aspect, 1e-3);
   }
 
   /** Where a point appears in the picture, in CSS pixels. */

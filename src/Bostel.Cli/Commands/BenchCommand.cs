@@ -14,6 +14,8 @@ namespace Bostel.Cli.Commands;
 /// </summary>
 internal static class BenchCommand
 {
+    private const string Verdicts = "verdicts";
+
     private sealed record GroupResult(IReadOnlyList<BenchRow> Rows, double PeakMb);
 
     public static Command Build()
@@ -22,7 +24,8 @@ internal static class BenchCommand
         { Description = "Runs of each line after a warm-up; the median is printed.", DefaultValueFactory = _ => 3 };
         var only = new Option<string>("--only")
         {
-            Description = "Groups to run: " + string.Join(",", CoreBenchmarks.Groups) + ".",
+            Description = "Groups to run: " + string.Join(",", CoreBenchmarks.Groups)
+                + "; or " + Verdicts + ": are planted defects accepted?",
             DefaultValueFactory = _ => string.Join(',', CoreBenchmarks.Groups)
         };
         var threads = new Option<string>("--threads")
@@ -35,13 +38,15 @@ internal static class BenchCommand
             Description = "Nominal for the alignment lines.",
             DefaultValueFactory = _ => "demo/nominal/VH-310-vent-drive-housing.step"
         };
+        var trials = new Option<int>("--trials")
+        { Description = "Planted defects a part, with --only " + Verdicts + ".", DefaultValueFactory = _ => 100 };
         var plan = new Option<string>("--plan") { Description = "Its plan.", DefaultValueFactory = _ => "demo/plans/VH-310.json" };
         var group = new Option<string?>("--group")
         { Description = "One group in this process; its lines are printed as JSON.", Hidden = true };
         var command =
             new Command("bench",
                 "Times the core's work on generated data and prints a table. Run it at the root of the repository.") { runs, only, threads,
-                nominal, plan, group };
+                nominal, trials, plan, group };
         command.SetAction(parsed =>
         {
             var count = Math.Max(1, parsed.GetValue(runs));
@@ -56,6 +61,12 @@ internal static class BenchCommand
                 .Select(t => int.TryParse(t, CultureInfo.InvariantCulture, out var n) && n > 0
                 ? n
                 : throw new BadInputException($"--threads: '{t}' is not a number of threads.")).ToArray();
+            if (parsed.GetValue(only) == Verdicts)
+            {
+                RunVerdicts(parsed.GetValue(trials));
+                return ExitCode.Done;
+            }
+
             Header(counts);
             foreach (var name in parsed.GetValue(only)!.Split(','))
             {
@@ -69,6 +80,29 @@ internal static class BenchCommand
                     InspectionPlan.Parse(Files.ReadText(parsed.GetValue(plan)!)));
         });
         return command;
+    }
+
+    /// <summary>The campaign of planted defects on the demo parts: every wrong acceptance by name, then the sums.</summary>
+    private static void RunVerdicts(int trials)
+    {
+        var all = new List<VerdictTrial>();
+        foreach (var path in Directory.GetFiles(Path.Combine("demo", "nominal"), "*.step").Order())
+        {
+            var part = Path.GetFileName(path)[..6];
+            var nominal = Files.ReadNominalAsync(path, CancellationToken.None).GetAwaiter().GetResult();
+            var campaign = new VerdictCampaign(part, nominal, nominal.Mesh.Bounds.Diagonal / 180, 0.01);
+            var done = Enumerable.Range(1, trials).Select(campaign.Run).ToList();
+            foreach (var wrong in done.Where(
+                t => t.FalselyAccepted || t.FalselyRejected || (!t.Covered && !t.IsMissing && t.Truth < 4 * t.Tolerance)))
+            {
+                Files.Say(wrong.ToString());
+            }
+
+            Console.Out.WriteLine($"{part}: {VerdictCampaign.Summary(done)}");
+            all.AddRange(done);
+        }
+
+        Console.Out.WriteLine($"all: {VerdictCampaign.Summary(all)}");
     }
 
     private static void Header(int[] counts)

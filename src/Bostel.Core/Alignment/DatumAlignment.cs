@@ -6,13 +6,23 @@ namespace Bostel.Core.Alignment;
 /// A measured feature and the nominal one it is to lie on. Planes count as planes, spheres as points, everything with an axis as that axis.
 /// Measured and nominal directions point the same way. <see cref="At"/> is where a plane or axis was measured (the middle of its points).
 /// </summary>
-public sealed record DatumPair(Shape Measured, Shape Nominal, Vector3D At);
+public sealed record DatumPair(Shape Measured, Shape Nominal, Vector3D At)
+{
+    /// <summary>
+    /// Standard deviation of the place over that of the direction, mm: a short feature's direction weighs little. Null: alike.
+    /// </summary>
+    public double? Lever { get; init; }
+
+    /// <summary>Against the others of the same datum, by how sure their places are.</summary>
+    public double Weight { get; init; } = 1;
+}
 
 /// <summary>One datum: a feature, or several used together.</summary>
 public sealed record AlignmentDatum(string Name, IReadOnlyList<DatumPair> Pairs);
 
 /// <summary>Where datums bring a part, what each of them fixed, and what is still free and keeps its start value.</summary>
-public sealed record DatumPose(RigidTransform Transform, IReadOnlyList<AlignmentStep> Steps, int FreeDegrees, string Free);
+public sealed record DatumPose(
+    RigidTransform Transform, IReadOnlyList<AlignmentStep> Steps, int FreeDegrees, string Free, IReadOnlyList<FreeMotion> Motions);
 
 /// <summary>
 /// Alignment by datums after ISO 5459: they are applied in order, each as far as those before it leave it free (its situation feature,
@@ -45,9 +55,10 @@ public static class DatumAlignment
         foreach (var datum in datums)
         {
             var best = double.PositiveInfinity;
+            var weights = Weights(datum, lever);
             for (var i = 0; i < MostSteps && best > 1e-12 * lever; i++)
             {
-                var (motion, length, _) = free.Step(Rows(datum, pose, free, lever));
+                var (motion, length, _) = free.Step(Rows(datum, pose, free, lever), weights);
                 pose = motion.After(pose).Orthonormalized();
 
                 // Steps shrink fast near the end; when they stop shrinking, rounding is all that is left.
@@ -68,7 +79,7 @@ public static class DatumAlignment
             steps.Add(new(datum.Name, taken, free.Count, left, says));
         }
 
-        return new(pose, steps, free.Count, free.Describe());
+        return new(pose, steps, free.Count, free.Describe(), free.All);
     }
 
     private static bool IsNear(DatumPair pair, RigidTransform pose) =>
@@ -96,6 +107,24 @@ public static class DatumAlignment
         }
 
         return rows;
+    }
+
+    /// <summary>Weights of the rows: the inverse of how sure each direction and place is, as far as the features tell.</summary>
+    private static List<double> Weights(AlignmentDatum datum, double lever)
+    {
+        var weights = new List<double>();
+        foreach (var pair in datum.Pairs)
+        {
+            if (DirectionOf(pair.Measured) is not null && DirectionOf(pair.Nominal) is not null)
+            {
+                var direction = pair.Weight * Math.Min(lever, pair.Lever ?? lever) / lever;
+                weights.AddRange([direction, direction]);
+            }
+
+            weights.AddRange(Enumerable.Repeat(pair.Weight, pair.Nominal is Plane3D ? 1 : pair.Nominal is Sphere3D ? 3 : 2));
+        }
+
+        return weights;
     }
 
     private static List<(double[] Row, double Residual)> Place(DatumPair pair, RigidTransform pose, FreeMotions free)

@@ -3,6 +3,9 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Alignment;
 
+/// <summary>A small motion of a body: it turns about a centre (rad) and shifts (mm) by so much a step.</summary>
+public sealed record FreeMotion(Vector3D Turn, Vector3D Shift, Vector3D Center);
+
 /// <summary>
 /// The motions a partly constrained body still has: an orthonormal basis of twists (turn times the lever, shift) about a centre. The centre
 /// is moved to where the turns are pure, so that finite steps along the basis keep what is fixed.
@@ -25,6 +28,9 @@ internal sealed class FreeMotions
 
     public int Count => _twists.Count;
 
+    /// <summary>The free motions one by one; a step of one moves no point of the part by much more than 1 mm.</summary>
+    public IReadOnlyList<FreeMotion> All => [.. _twists.Select(t => new FreeMotion(Turn(t) / _lever, Shift(t), Center))];
+
     /// <summary>Row of a residual that grows with the shift of a point along a direction.</summary>
     public double[] Shift(Vector3D p, Vector3D along)
     {
@@ -40,47 +46,64 @@ internal sealed class FreeMotions
     }
 
     /// <summary>The least-squares step against residuals along the free motions; motions that no row feels stay.</summary>
-    public (RigidTransform Motion, double Length, int Rank) Step(IReadOnlyList<(double[] Row, double Residual)> rows)
+    /// <param name="weights">Of the rows; all alike when null. What a motion is felt by does not depend on them.</param>
+    public (RigidTransform Motion, double Length, int Rank) Step(
+        IReadOnlyList<(double[] Row, double Residual)> rows, IReadOnlyList<double>? weights = null)
     {
         if (Count == 0 || rows.Count == 0)
         {
             return (RigidTransform.Identity, 0, 0);
         }
 
-        var (values, vectors) = Sensitivity(rows);
-        var down = new double[Count];
-        foreach (var (row, residual) in rows)
+        var felt = Split(rows, felt: true);
+        var (normal, down) = (new double[felt.Count, felt.Count], new double[felt.Count]);
+        for (var i = 0; i < rows.Count; i++)
         {
-            for (var k = 0; k < Count; k++)
+            var weight = weights is null ? 1 : weights[i] * weights[i];
+            var along = felt.Select(t => Dot(rows[i].Row, t)).ToArray();
+            for (var a = 0; a < felt.Count; a++)
             {
-                down[k] -= Dot(row, _twists[k]) * residual;
+                down[a] -= weight * along[a] * rows[i].Residual;
+                for (var b = 0; b < felt.Count; b++)
+                {
+                    normal[a, b] += weight * along[a] * along[b];
+                }
             }
         }
 
         var twist = new double[6];
-        var rank = 0;
-        for (var e = 0; e < Count; e++)
+        if (felt.Count > 0 && LinearSolve.Gauss(normal, down) is { } step)
         {
-            if (values[e] < Negligible)
+            for (var k = 0; k < felt.Count; k++)
             {
-                continue;
-            }
-
-            rank++;
-            double along = 0;
-            for (var k = 0; k < Count; k++)
-            {
-                along += vectors[k, e] * down[k];
-            }
-
-            for (var k = 0; k < Count; k++)
-            {
-                Add(twist, _twists[k], along / values[e] * vectors[k, e]);
+                Add(twist, felt[k], step[k]);
             }
         }
 
         var turn = new Vector3D(twist[0], twist[1], twist[2]) / _lever;
-        return (RigidTransform.FromTwist(turn, new(twist[3], twist[4], twist[5]), Center), Math.Sqrt(Dot(twist, twist)), rank);
+        return (RigidTransform.FromTwist(turn, new(twist[3], twist[4], twist[5]), Center), Math.Sqrt(Dot(twist, twist)), felt.Count);
+    }
+
+    /// <summary>The free motions that the rows feel, or those that they do not.</summary>
+    private List<double[]> Split(IReadOnlyList<(double[] Row, double Residual)> rows, bool felt)
+    {
+        var (values, vectors) = Sensitivity(rows);
+        var found = new List<double[]>();
+        for (var e = 0; e < Count; e++)
+        {
+            if (values[e] >= Negligible == felt)
+            {
+                var twist = new double[6];
+                for (var k = 0; k < Count; k++)
+                {
+                    Add(twist, _twists[k], vectors[k, e]);
+                }
+
+                found.Add(twist);
+            }
+        }
+
+        return found;
     }
 
     /// <summary>Takes the motions that the rows feel out of the free ones. Returns how many.</summary>
@@ -92,23 +115,7 @@ internal sealed class FreeMotions
         }
 
         var before = Count;
-        var (values, vectors) = Sensitivity(rows);
-        var rest = new List<double[]>();
-        for (var e = 0; e < before; e++)
-        {
-            if (values[e] < Negligible)
-            {
-                var twist = new double[6];
-                for (var k = 0; k < before; k++)
-                {
-                    Add(twist, _twists[k], vectors[k, e]);
-                }
-
-                rest.Add(twist);
-            }
-        }
-
-        _twists = rest;
+        _twists = Split(rows, felt: false);
         Recentre();
         return before - Count;
     }

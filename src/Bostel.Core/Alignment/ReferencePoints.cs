@@ -61,7 +61,7 @@ public static class ReferencePoints
         }
 
         return new(pose, [.. points.Select(p => new AlignmentStep(p.Name, 1, 0, Row(scan, p, pose, searchDistance, free, 1).Residual, ""))],
-            0, "nothing");
+            0, "nothing", []);
     }
 
     /// <summary>

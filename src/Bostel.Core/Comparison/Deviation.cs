@@ -43,6 +43,9 @@ public static class Deviation
     /// <summary>Cosine of 105°.</summary>
     private const double FarSide = -0.26;
 
+    /// <summary>In standard deviations of the scan's noise; at least so many mm.</summary>
+    private const double WithinNoise = 3, LeastWithin = 0.01;
+
     /// <summary>
     /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the
     /// angle limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface and the foot lies
@@ -102,6 +105,7 @@ public static class Deviation
         private readonly float[] _agreement = scan.HasNormals ? scan.NormalAgreement : [];
         private readonly Vector3D _view = options.ViewDirection is { } view ? transform.Rotate(view).Normalized() : default;
         private readonly SurfaceBorder? _border = options.BorderIsNoData ? new(nominal.Mesh) : null;
+        private readonly double _own = Math.Max(LeastWithin, WithinNoise * scan.Noise);
 
         /// <summary>The search goes on from the vertex before: neighbours in a scan are mostly neighbours in its numbering.</summary>
         public (double Value, int Triangle) At(int i, ClosestSearch search)
@@ -118,6 +122,13 @@ public static class Deviation
             var limit = _normals is null ? (n.LengthSquared < 0.25 ? -2 : 0) : n.LengthSquared < 0.25 || _agreement[i] < NoNormal
                 ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
             var hit = search.Closest(p, options.MaxDistance, n, limit);
+
+            // A surface within the noise is the point's own, however an edge nearby turned its normal.
+            if (limit > FarSide && (!hit.Found || hit.Distance > _own) && tree.Closest(p, _own, -1, n, FarSide) is { Found: true } own)
+            {
+                hit = own;
+            }
+
             if (hit.Found && _border is not null && _border.Holds(hit))
             {
                 return (double.NaN, -1);

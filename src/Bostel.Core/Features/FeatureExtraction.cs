@@ -8,20 +8,25 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Features;
 
 /// <summary>An aligned scan with its deviations: where features take their points from.</summary>
-public sealed record AlignedScan(TriangleMesh Mesh, RigidTransform Transform, DeviationMap Deviations);
+public sealed record AlignedScan(TriangleMesh Mesh, RigidTransform Transform, DeviationMap Deviations)
+{
+    /// <summary>What hangs together on its surface.</summary>
+    public Neighbourhood Beside { get; } = new(Mesh);
+}
 
 /// <summary>Selects the points of a feature through the alignment and fits them.</summary>
 public static class FeatureExtraction
 {
-    /// <summary>Residuals beyond this many robust standard deviations are rejected once, after a first fit.</summary>
-    private const double RejectBeyond = 5;
+    /// <summary>A face narrower than twice its margins is measured in the inner half of its width.</summary>
+    private const double NarrowShare = 0.5;
 
     /// <summary>
-    /// Points are scan vertices whose closest nominal point lies on the feature's faces, within the search distance, with agreeing normal,
-    /// and farther from the border of the faces than the margin.
+    /// Points are scan vertices whose closest nominal point lies on the feature's faces, with agreeing normal, within the search distance
+    /// or hanging together with such, and farther from the border of the faces than the margin. Isolated points far off are left out and
+    /// told.
     /// </summary>
     /// <exception cref="BadInputException">The faces cannot be fitted as one feature, or too few points lie on them.</exception>
-    public static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree tree)
+    public static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree tree, bool leaveOut = true)
     {
         var face = Whole(plan, nominal);
         if (face.Shape is null)
@@ -29,8 +34,9 @@ public static class FeatureExtraction
             throw new BadInputException($"{plan.Name}: the nominal face is freeform; it can be judged by profile, not fitted.");
         }
 
-        var margin = plan.EdgeMargin ?? Math.Max(0.5, 3 * scan.Mesh.MeanEdge());
         var border = Border(plan.Faces, nominal);
+        var samples = new FaceSamples(plan.Faces, nominal, border);
+        var margin = plan.EdgeMargin ?? Math.Min(Math.Max(0.5, 3 * scan.Mesh.MeanEdge()), NarrowShare * samples.HalfWidth);
         var vertices = Select(plan, scan, nominal, border, margin);
         if (vertices.Count < 12)
         {
@@ -38,10 +44,15 @@ public static class FeatureExtraction
         }
 
         var points = Coordinates(scan, vertices);
-        var (kept, rejected) = RejectOutliers(points, face);
-        if (rejected > 0)
+        var stray = leaveOut ? IsolatedPoints.Find(points, vertices, face, scan, OnFace) : [];
+        var left = LeftOut.Nothing;
+        bool OnFace(int v) => v < scan.Mesh.MeasuredVertexCount && scan.Deviations.Triangles[v] >= 0
+            && plan.Faces.Contains(nominal.FaceOfTriangle[scan.Deviations.Triangles[v]]);
+        if (stray.Count > 0)
         {
-            vertices = [.. kept.Select(k => vertices[k])];
+            var residuals = stray.Select(i => face.Shape.Distance(Vector3D.FromArray(points[(3 * i)..((3 * i) + 3)])));
+            left = new(stray.Count, stray.Sum(i => scan.Beside.AreaOf(vertices[i])), residuals.MaxBy(Math.Abs));
+            vertices = [.. vertices.Where((_, i) => !stray.Contains(i))];
             points = Coordinates(scan, vertices);
         }
 
@@ -49,14 +60,15 @@ public static class FeatureExtraction
         var fit = Association.Fit(face.Kind, plan.Criterion, points, known);
         return Describe(plan, face, fit, points, vertices, scan) with
         {
-            Rejected = rejected,
+            LeftOut = left,
             EdgeMargin = margin,
-            Coverage = Coverage(plan, nominal, border, margin, points, scan.Mesh.MeanEdge()),
+            Coverage = samples.Covered(Feet(scan, vertices), margin, CoverageReach(scan)),
         };
     }
 
     /// <summary>
-    /// Scan vertices whose closest nominal point lies on one of the faces, within a distance. No margin, no fit: for profile.
+    /// Scan vertices whose closest nominal point lies on one of the faces, within a distance or hanging together with such: what is loose
+    /// and farther off is stray data, all else is the part. No margin, no fit: for profile. Ascending.
     /// </summary>
     public static List<int> VerticesOn(IReadOnlyCollection<int> faces, AlignedScan scan, NominalModel nominal, double searchDistance)
     {
@@ -67,12 +79,27 @@ public static class FeatureExtraction
         }
 
         var found = new List<int>();
+        var far = new List<int>();
         var map = scan.Deviations;
         for (var v = 0; v < map.Values.Length; v++)
         {
-            if (map.Triangles[v] >= 0 && wanted[nominal.FaceOfTriangle[map.Triangles[v]]] && Math.Abs(map.Values[v]) <= searchDistance)
+            if (map.Triangles[v] >= 0 && wanted[nominal.FaceOfTriangle[map.Triangles[v]]])
             {
-                found.Add(v);
+                (Math.Abs(map.Values[v]) <= searchDistance ? found : far).Add(v);
+            }
+        }
+
+        if (far.Count > 0)
+        {
+            var near = new List<int>();
+            var within = found.ToHashSet();
+            found.AddRange(scan.Beside.Groups(far).Where(g => g.Any(v => Touches(v))).SelectMany(g => g));
+            found.Sort();
+
+            bool Touches(int v)
+            {
+                scan.Beside.Of(v, near);
+                return near.Any(within.Contains);
             }
         }
 
@@ -142,7 +169,7 @@ public static class FeatureExtraction
         return [.. candidates.Where((_, i) => keep[i])];
     }
 
-    private static double[] Coordinates(AlignedScan scan, IReadOnlyList<int> vertices)
+    internal static double[] Coordinates(AlignedScan scan, IReadOnlyList<int> vertices)
     {
         var points = new double[3 * vertices.Count];
         for (var i = 0; i < vertices.Count; i++)
@@ -151,23 +178,6 @@ public static class FeatureExtraction
         }
 
         return points;
-    }
-
-    private static (List<int> Kept, int Rejected) RejectOutliers(double[] points, NominalFace face)
-    {
-        var residuals = LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }).Residuals;
-        var sizes = residuals.Select(Math.Abs).Order().ToArray();
-        var limit = Math.Max(RobustFit.Insignificant, RejectBeyond * 1.4826 * sizes[sizes.Length / 2]);
-        var kept = new List<int>();
-        for (var i = 0; i < residuals.Length; i++)
-        {
-            if (Math.Abs(residuals[i]) <= limit)
-            {
-                kept.Add(i);
-            }
-        }
-
-        return kept.Count >= residuals.Length / 2 ? (kept, residuals.Length - kept.Count) : ([.. Enumerable.Range(0, residuals.Length)], 0);
     }
 
     private static FeatureResult Describe(
@@ -183,6 +193,7 @@ public static class FeatureExtraction
             Form = fit.Form,
             EffectivePoints = sure.EffectivePoints,
             AreaPerPoint = areaPerPoint,
+            CoverageFactor = sure.CoverageFactor,
             RadiusSigma = sure.Radius,
             PositionSigma = sure.Position,
             DirectionSigma = sure.Direction,
@@ -199,25 +210,22 @@ public static class FeatureExtraction
         _ => shape,
     };
 
-    private static double Coverage(
-        FeaturePlan plan, NominalModel nominal, TriangleTree? border, double margin, double[] points, double meanEdge)
-    {
-        var members = nominal.Mesh.KeepTriangles(t => plan.Faces.Contains(nominal.FaceOfTriangle[t]));
-        var samples = Alignment.SurfaceSamples.Even(members, 1500);
-        var tree = new PointTree(points);
-        var reach = Math.Max(0.3, 2 * meanEdge) + plan.SearchDistance * 0.2;
-        int inside = 0, covered = 0;
-        foreach (var p in samples.Points)
-        {
-            if (border is not null && border.Closest(p, margin).Found)
-            {
-                continue;
-            }
+    /// <summary>
+    /// How far a place of the nominal may be from the next measured point and still count as measured: a little over a spacing.
+    /// </summary>
+    internal static double CoverageReach(AlignedScan scan) => Math.Max(0.1, 1.2 * scan.Beside.Spacing);
 
-            inside++;
-            covered += tree.Nearest(p, reach) >= 0 ? 1 : 0;
+    /// <summary>Measured points taken back along their deviations, to about where they belong on the nominal.</summary>
+    internal static double[] Feet(AlignedScan scan, IReadOnlyList<int> vertices)
+    {
+        var feet = Coordinates(scan, vertices);
+        for (var i = 0; scan.Mesh.HasNormals && i < vertices.Count; i++)
+        {
+            var back = scan.Deviations.Values[vertices[i]] * scan.Transform.Rotate(scan.Mesh.Normal(vertices[i]));
+            (feet[3 * i], feet[(3 * i) + 1], feet[(3 * i) + 2]) =
+                (feet[3 * i] - back.X, feet[(3 * i) + 1] - back.Y, feet[(3 * i) + 2] - back.Z);
         }
 
-        return inside == 0 ? 0 : (double)covered / inside;
+        return feet;
     }
 }

@@ -10,7 +10,7 @@ namespace Bostel.Core.Features;
 /// </summary>
 public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape Shape, double[] Points, double[] Residuals)
 {
-    public int Rejected { get; init; }
+    public LeftOut LeftOut { get; init; } = LeftOut.Nothing;
 
     /// <summary>Share of the nominal face, inside the margin, that has points.</summary>
     public double Coverage { get; init; }
@@ -28,6 +28,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
 
     /// <summary>Standard deviation of the direction, rad.</summary>
     public double DirectionSigma { get; init; }
+
+    /// <summary>Factor from standard to expanded uncertainty (95.45 %), larger than 2 when few independent points were fitted.</summary>
+    public double CoverageFactor { get; init; } = 2;
 
     public double EdgeMargin { get; init; }
 

@@ -16,7 +16,7 @@ public sealed record MeasuredFeature(FeaturePlan Plan)
     public double[] Measured { get; init; } = [];
     public double[] Nominal { get; init; } = [];
     public int Used { get; init; }
-    public int Rejected { get; init; }
+    public LeftOut LeftOut { get; init; } = LeftOut.Nothing;
     public double Coverage { get; init; }
     public double Scatter { get; init; }
     public double Form { get; init; }
@@ -31,7 +31,7 @@ public sealed record MeasuredFeature(FeaturePlan Plan)
         Measured = NominalModelStore.Numbers(f.Shape) ?? [],
         Nominal = NominalModelStore.Numbers(f.Nominal.Shape) ?? [],
         Used = f.Used,
-        Rejected = f.Rejected,
+        LeftOut = f.LeftOut,
         Coverage = f.Coverage,
         Scatter = f.Scatter,
         Form = f.Form,

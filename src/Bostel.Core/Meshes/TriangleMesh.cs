@@ -15,6 +15,7 @@ public sealed class TriangleMesh
     private readonly Lazy<double[]> _areas;
     private readonly Lazy<MeshTopology> _topology;
     private readonly Lazy<VertexRings> _rings;
+    private readonly Lazy<double> _noise;
     private readonly Lazy<float[]> _faceNormals;
     private readonly Lazy<ushort[]> _turns;
     private readonly Lazy<double> _longest;
@@ -55,6 +56,7 @@ public sealed class TriangleMesh
         _longest = same?._longest ?? new(() => MeasureLongestEdge());
         _topology = like?._topology ?? new(() => MeshTopology.Build(this));
         _rings = like?._rings ?? new(() => VertexRings.Build(this));
+        _noise = same?._noise ?? new(() => TriangleCount == 0 ? 0 : Roughness.Of(this, Rings).Noise);
     }
 
     public double[] Coordinates { get; }
@@ -93,6 +95,9 @@ public sealed class TriangleMesh
 
     /// <summary>The triangles around each vertex; made once.</summary>
     public VertexRings Rings => _rings.Value;
+
+    /// <summary>Standard deviation of the noise along the normal, mm; 0 of a cloud. See <see cref="Roughness.Noise"/>.</summary>
+    public double Noise => _noise.Value;
 
     public Vector3D Vertex(int i) => new(Coordinates[3 * i], Coordinates[(3 * i) + 1], Coordinates[(3 * i) + 2]);
 

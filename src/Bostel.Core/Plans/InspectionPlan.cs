@@ -124,9 +124,10 @@ public sealed record InspectionPlan
         }
 
         CheckLengths(name);
-        if (Decision.Rule is not ("simple" or "guard-band") || !(Decision.GuardFactor >= 0))
+        if (!DecisionRule.Rules.Contains(Decision.Rule) || !(Decision.GuardFactor >= 0))
         {
-            throw new BadInputException($"{name}: decision.rule must be 'simple' or 'guard-band', with a guard factor of 0 or more.");
+            throw new BadInputException(
+                $"{name}: decision.rule must be one of {string.Join(", ", DecisionRule.Rules)}, with a guard factor of 0 or more.");
         }
 
         for (var i = 0; i < Prepare.Steps.Count; i++)
@@ -173,6 +174,11 @@ public sealed record InspectionPlan
         {
             throw new BadInputException(
                 $"{name}: characteristic {c.No}: the kind '{c.Kind}' is not one of {string.Join(", ", CharacteristicPlan.Kinds)}.");
+        }
+
+        if (c.LeastCoverage is { } least && !(least is >= 0 and <= 1))
+        {
+            throw new BadInputException($"{name}: characteristic {c.No}: leastCoverage is a share from 0 to 1.");
         }
 
         var dimensional = c.Kind is "diameter" or "distance" or "angle";

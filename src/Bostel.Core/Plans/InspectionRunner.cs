@@ -160,7 +160,10 @@ public sealed class InspectionRunner
     /// cannot.</param>
     internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, Func<string, FeatureResult> feature) =>
         new(Nominal, Tree, scan, MethodWords.Of(plan.Align), feature, plan.Datums.ToDictionary(d => d.Label, d => d.Features),
-            SearchLimits(plan));
+            SearchLimits(plan))
+        {
+            FeatureWithAll = id => FeatureExtraction.Measure(plan.Features.First(f => f.Id == id), scan, Nominal, Tree, leaveOut: false),
+        };
 
     /// <summary>All stations in order, nothing known beforehand.</summary>
     /// <param name="scan">Raw scan in mm.</param>

@@ -26,12 +26,12 @@ public sealed record OutcomeKeys(
     // for the pose too.
     private const string ReceiveVersion = "receive/1";
     private const string PrepareVersion = "prepare/1";
-    private const string AlignVersion = "align/1";
-    private const string DeviationVersion = "deviations/1";
+    private const string AlignVersion = "align/2";
+    private const string DeviationVersion = "deviations/2";
     private const string CompareVersion = "compare/1";
-    private const string FeatureVersion = "feature/1";
-    private const string ValueVersion = "value/1";
-    private const string JudgeVersion = "judge/1";
+    private const string FeatureVersion = "feature/2";
+    private const string ValueVersion = "value/2";
+    private const string JudgeVersion = "judge/2";
     private const string ReportVersion = "report/1";
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
@@ -54,14 +54,23 @@ public sealed record OutcomeKeys(
         var values = plan.Characteristics.ToDictionary(c => c.No, c => Hash(ValueVersion, new
         {
             deviations,
-            characteristic = c with { Nominal = null, Lower = null, Upper = null, Tolerance = null },
+
+            // An angle and its supplement are told apart by what the drawing asks for.
+            characteristic = c with
+            {
+                Nominal = c.Kind == "angle" ? c.Nominal : null,
+                Lower = null,
+                Upper = null,
+                Tolerance = null,
+                LeastCoverage = null,
+            },
             features = KeysOf(c.Features),
             datums = c.Datums.Select(l => KeysOf(datums[l].Features)),
         }));
         var evaluated = Hash(JudgeVersion, new
         {
             values = plan.Characteristics.Select(c => values[c.No]),
-            limits = plan.Characteristics.Select(c => new { c.Nominal, c.Lower, c.Upper, c.Tolerance }),
+            limits = plan.Characteristics.Select(c => new { c.Nominal, c.Lower, c.Upper, c.Tolerance, c.LeastCoverage }),
             plan.Decision,
             plan.Device,
         });

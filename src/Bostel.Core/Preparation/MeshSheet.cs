@@ -58,7 +58,7 @@ public sealed record MeshSheet(
             topology.BoundaryEdges, topology.NonManifoldEdges,
             degenerate, useless.Count(u => u) - degenerate, flipped, volume < 0, lengths.Average(),
             lengths[(int)(0.95 * (lengths.Length - 1))] / Math.Max(1e-12, lengths[(int)(0.05 * (lengths.Length - 1))]),
-            Roughness.Of(mesh, mesh.Rings).Noise);
+            mesh.Noise);
     }
 
     private static int FlippedEdgesOf(TriangleMesh mesh, MeshTopology topology)

@@ -158,7 +158,7 @@ public static class PrepareSteps
         var reduced = step.MaxDeviation is { } deviation
             ? Reduction.Within(mesh, deviation, cancel)
             : Reduction.ToCount(mesh, step.Triangles ?? Math.Max(4, (int)(step.Share!.Value * mesh.TriangleCount)), cancel);
-        var noise = Roughness.Of(mesh, mesh.Rings).Noise;
+        var noise = mesh.Noise;
         var caution = reduced.Deviation > Math.Max(NoiseMultiple * noise, 1e-6)
             ? string.Create(CultureInfo.InvariantCulture, $"The reduced surface lies up to {reduced.Deviation:0.####} mm from the measured one, more than {NoiseMultiple:0} times the noise of {noise:0.####} mm.")
             : null;
@@ -179,7 +179,7 @@ public static class PrepareSteps
             }
         }
 
-        var noise = Roughness.Of(mesh, mesh.Rings).Noise;
+        var noise = mesh.Noise;
         var smoothed = Smoothing.Smooth(mesh, chosen, step.Passes!.Value, step.MaxDisplacement!.Value, cancel);
         var caution = smoothed.Largest > NoiseMultiple * noise
             ? string.Create(CultureInfo.InvariantCulture, $"Points moved by up to {smoothed.Largest:0.####} mm, {smoothed.Largest / Math.Max(1e-9, noise):0.#} times the noise: form may have been smoothed away.")

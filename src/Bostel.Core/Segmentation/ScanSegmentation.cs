@@ -53,7 +53,7 @@ public static class ScanSegmentation
 
         var growth = new SurfaceGrowth(scan);
         var edge = scan.MeanEdge();
-        var noise = Math.Max(1e-4 * edge, Roughness.Of(scan, scan.Rings).Noise);
+        var noise = Math.Max(1e-4 * edge, scan.Noise);
         var label = new int[scan.TriangleCount];
         Array.Fill(label, -1);
         var shapes = new List<FitResult>();

@@ -9,6 +9,8 @@ namespace Bostel.Core.Spatial;
 public readonly record struct ClosestHit(int Triangle, TrianglePart Part, Vector3D Point, double DistanceSquared)
 {
     public bool Found => Triangle >= 0;
+
+    public double Distance => Math.Sqrt(DistanceSquared);
 }
 
 /// <summary>

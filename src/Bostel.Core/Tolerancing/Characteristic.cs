@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
@@ -24,6 +26,23 @@ public sealed record CharacteristicPlan(int No, string Name, string Kind)
 
     /// <summary>Nesting index (mm) of the areal Gaussian filter applied before form and orientation are evaluated; null: none.</summary>
     public double? Filter { get; init; }
+
+    /// <summary>
+    /// Motions that the datums leave free stay as the alignment has them, instead of being used to make the value of a profile or position
+    /// least.
+    /// </summary>
+    public bool AsAligned { get; init; }
+
+    /// <summary>
+    /// Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+    /// </summary>
+    public double? LeastCoverage { get; init; }
+
+    /// <summary>
+    /// Form, orientation and profile are decided by the worst place, which may be where nothing was measured; size and place are averages.
+    /// </summary>
+    [JsonIgnore]
+    public double RequiredCoverage => LeastCoverage ?? (Kind is "diameter" or "distance" or "angle" or "position" ? 0.5 : 0.8);
 }
 
 /// <summary>
@@ -45,7 +64,7 @@ public sealed record CharacteristicResult(CharacteristicPlan Plan)
     /// <summary>By how much the value lies beyond the nearer limit; 0 inside.</summary>
     public double Beyond { get; init; }
 
-    /// <summary>Expanded uncertainty, k = 2.</summary>
+    /// <summary>Expanded uncertainty for 95.45 %; null where it cannot be told.</summary>
     public double? Uncertainty { get; init; }
 
     public Verdict Verdict { get; init; } = Verdict.NotMeasured;

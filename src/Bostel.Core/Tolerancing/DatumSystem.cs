@@ -16,31 +16,45 @@ public sealed record Datum(string Label, IReadOnlyList<FeatureResult> Features);
 public sealed class DatumSystem
 {
     private readonly DatumPose? _pose;
-    private readonly Vector3D _pivot;
-    private readonly double _positionVariance;
-    private readonly double _tiltVariance;
+    private readonly Lazy<RigidTransform[]> _shaken;
 
     private DatumSystem(IReadOnlyList<Datum> datums)
     {
         Labels = string.Join(" | ", datums.Select(d => d.Label));
-        if (datums.Count == 0)
+        _pose = datums.Count == 0 ? null : DatumAlignment.Solve([.. datums.Select(AlignmentDatumOf)], RigidTransform.Identity);
+        _shaken = new(() =>
         {
-            return;
-        }
+            var poses = new RigidTransform[Shaken.Trials];
+            Parallel.For(0, poses.Length, k =>
+            {
+                var draws = new Draws(k);
+                var moved = new List<AlignmentDatum>();
+                foreach (var datum in datums)
+                {
+                    var features = new List<FeatureResult>();
+                    foreach (var feature in datum.Features)
+                    {
+                        features.Add(Shaken.Once(feature, ref draws));
+                    }
 
-        _pose = DatumAlignment.Solve([.. datums.Select(AlignmentDatumOf)], RigidTransform.Identity);
-        foreach (var feature in datums.SelectMany(d => d.Features))
-        {
-            _positionVariance += feature.PositionSigma * feature.PositionSigma;
-            _tiltVariance = Math.Max(_tiltVariance, feature.Shape is Plane3D ? feature.DirectionSigma * feature.DirectionSigma : 0);
-        }
+                    moved.Add(AlignmentDatumOf(datum with { Features = features }));
+                }
 
-        _pivot = PointSums.Centroid(datums[^1].Features[0].Points);
+                poses[k] = datums.Count == 0 ? RigidTransform.Identity : DatumAlignment.Solve(moved, Transform).Transform;
+            });
+            return poses;
+        });
     }
+
+    /// <summary>Where the datums might as well bring the part: the poses of datums shaken by their uncertainty.</summary>
+    internal IReadOnlyList<RigidTransform> ShakenPoses => _shaken.Value;
 
     public RigidTransform Transform => _pose?.Transform ?? RigidTransform.Identity;
 
     public int FreeDegrees => _pose?.FreeDegrees ?? 6;
+
+    /// <summary>What the datums leave free; with no datum that is everything, and not listed here.</summary>
+    public IReadOnlyList<FreeMotion> FreeMotions => _pose?.Motions ?? [];
 
     public string Labels { get; }
 
@@ -48,13 +62,22 @@ public sealed class DatumSystem
     /// <exception cref="BadInputException">A datum is of a kind that fixes nothing here.</exception>
     public static DatumSystem Build(IReadOnlyList<Datum> datums) => new(datums);
 
-    /// <summary>Standard deviation that the datums bring to a point's place.</summary>
-    public double SigmaAt(Vector3D p) => Math.Sqrt(_positionVariance + (_tiltVariance * (p - _pivot).LengthSquared));
+    /// <summary>Standard deviation that the datums bring to a point's place along a direction.</summary>
+    /// <param name="p">Before the datums' motion.</param>
+    public double SigmaAt(Vector3D p, Vector3D direction) =>
+        Math.Sqrt(ShakenPoses.Average(t => Math.Pow((t.Apply(p) - Transform.Apply(p)).Dot(direction), 2)));
 
     /// <summary>Measured features and the nominal ones they are to lie on.</summary>
     /// <exception cref="BadInputException">A feature has no plane, axis or centre.</exception>
-    public static AlignmentDatum AlignmentDatumOf(Datum datum) => new(datum.Label,
-        [.. datum.Features.Select(f => f.Nominal.Shape is { } nominal
+    public static AlignmentDatum AlignmentDatumOf(Datum datum)
+    {
+        var surest = datum.Features.Min(f => f.PositionSigma);
+        return new(datum.Label, [.. datum.Features.Select(f => f.Nominal.Shape is { } nominal
             ? new DatumPair(f.Shape, nominal, PointSums.Centroid(f.Points))
+            {
+                Weight = surest > 0 ? surest / f.PositionSigma : 1,
+                Lever = f is { PositionSigma: > 0, DirectionSigma: > 0 } ? f.PositionSigma / f.DirectionSigma : null,
+            }
             : throw new BadInputException($"datum {datum.Label}: a {f.Nominal.Kind} cannot serve as a datum here."))]);
+    }
 }

@@ -4,17 +4,25 @@ using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
+using static System.FormattableString;
 
 namespace Bostel.Core.Tolerancing;
 
-/// <summary>What an evaluation gives before it is judged. Sigma is the standard uncertainty without the device's length error.</summary>
+/// <summary>
+/// What an evaluation gives before it is judged. Sigma is the standard uncertainty without the device's length error; not a number where it
+/// cannot be told.
+/// </summary>
 internal sealed record Evaluated(double Value, double Sigma, string Method, IReadOnlyList<FeatureResult> Evidence)
 {
     /// <summary>How often the device's length error enters the value (a diametral zone takes it twice).</summary>
     public double DeviceFactor { get; init; } = 1;
 
+    /// <summary>The value of the points as they are, before what noise adds to it is taken off.</summary>
+    public double? Raw { get; init; }
+
     public string? Remark { get; init; }
     public int? Points { get; init; }
+    public double? Coverage { get; init; }
     public EvidenceView? View { get; init; }
 }
 
@@ -27,9 +35,25 @@ public sealed record CharacteristicValue(double Value, double Sigma, string Meth
     /// <summary>How often the device's length error enters the value (a diametral zone takes it twice; an angle not at all).</summary>
     public double DeviceFactor { get; init; } = 1;
 
+    /// <summary>Whether there is an uncertainty at all; without one there is no verdict.</summary>
+    public bool IsSure { get; init; } = true;
+
+    /// <summary>From Sigma to 95.45 %: larger than 2 when few independent points told it.</summary>
+    public double CoverageFactor { get; init; } = 2;
+
+    /// <summary>The value of the points as they are, where what noise adds was taken off.</summary>
+    public double? Raw { get; init; }
+
     public string? Remark { get; init; }
     public int Points { get; init; }
     public double Coverage { get; init; }
+
+    /// <summary>Isolated points that the value leaves out, and what it would be with them.</summary>
+    public LeftOut LeftOut { get; init; } = LeftOut.Nothing;
+    public double? WithAll { get; init; }
+
+    /// <summary>What the scan shows that the value does not hold: with any of it, conformity is not proven.</summary>
+    public string[] Doubts { get; init; } = [];
     public EvidenceView? View { get; init; }
     public string? Failure { get; init; }
 
@@ -41,6 +65,14 @@ public sealed record EvaluationContext(
     NominalModel Nominal, TriangleTree Tree, AlignedScan Scan, string AlignedBy, Func<string, FeatureResult> Feature,
     IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
 {
+    private readonly Lazy<IReadOnlyList<UnmatchedArea>> _unmatched = new(() => UnmatchedArea.Find(Scan, Nominal, Tree));
+
+    /// <summary>The same features with nothing left out.</summary>
+    public required Func<string, FeatureResult> FeatureWithAll { get; init; }
+
+    /// <summary>What of the scan has no counterpart on the nominal.</summary>
+    public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;
+
     internal DatumSystem System(IReadOnlyList<string> labels) => DatumSystem.Build([.. labels.Select(l =>
         new Datum(l, [
             .. (Datums.TryGetValue(l, out var ids) ? ids : throw new BadInputException($"The plan has no datum {l}.")).Select(Feature)]))]);
@@ -55,12 +87,19 @@ public static class Evaluation
         try
         {
             var e = Run(plan, context);
-            return new(e.Value, e.Sigma, e.Method)
+            var left = Doubts.LeftOutOf(e.Evidence);
+            return new(e.Value, double.IsNaN(e.Sigma) ? 0 : e.Sigma, e.Method)
             {
+                IsSure = !double.IsNaN(e.Sigma),
+                CoverageFactor = e.Evidence.Select(f => f.CoverageFactor).DefaultIfEmpty(2).Max(),
+                Raw = e.Raw,
                 DeviceFactor = plan.Kind == "angle" ? 0 : e.DeviceFactor,
                 Remark = e.Remark,
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used),
-                Coverage = e.Evidence.Count == 0 ? 0 : e.Evidence.Min(f => f.Coverage),
+                Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
+                LeftOut = left,
+                WithAll = left.Count == 0 ? null : Run(plan, context with { Feature = context.FeatureWithAll }).Value,
+                Doubts = [.. Doubts.Of(plan, e.Evidence, left, context)],
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };
         }
@@ -82,17 +121,35 @@ public static class Evaluation
         }
 
         var device = value.DeviceFactor * lengthError / Math.Sqrt(3);
-        var uncertainty = 2 * Math.Sqrt((value.Sigma * value.Sigma) + (device * device));
+        var statistical = value.CoverageFactor * value.Sigma;
+        var uncertainty = Math.Sqrt((statistical * statistical) + (4 * device * device));
+        var verdict = rule.Judge(value.Value, lower, upper, uncertainty);
+        var (withAll, doubts) = (value.WithAll is { } all ? rule.Judge(all, lower, upper, uncertainty) : verdict, value.Doubts.ToList());
+        if (value.Coverage < plan.RequiredCoverage)
+        {
+            doubts.Add(Invariant($"{100 * value.Coverage:0} % of it was measured, {100 * plan.RequiredCoverage:0} % are required"));
+        }
+
+        if (!value.IsSure)
+        {
+            doubts.Add("its points lie too far apart to tell noise from form: no uncertainty, no verdict");
+        }
+
+        string? leftOut = withAll != verdict
+            ? Invariant($"with the {value.LeftOut.Count} isolated points left out it would be {value.WithAll:0.000}: {Words.Of(withAll)}")
+            : null;
         return row with
         {
             Measured = value.Value,
             Deviation = value.Value - (nominal ?? 0),
-            Uncertainty = uncertainty,
+            Uncertainty = value.IsSure ? uncertainty : null,
             Method = value.Method,
-            Remark = value.Remark,
+            Remark = string.Join("; ", new[] { leftOut, value.Remark }.Concat(doubts).OfType<string>()) is { Length: > 0 } said
+                ? said
+                : null,
             Beyond = Math.Max(
                 0, Math.Max(value.Value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value.Value)),
-            Verdict = rule.Judge(value.Value, lower, upper, uncertainty),
+            Verdict = !value.IsSure || (verdict == Verdict.Conforming && doubts.Count > 0) ? Verdict.NotProven : verdict,
             Points = value.Points,
             Coverage = value.Coverage,
             View = value.View,
@@ -113,12 +170,12 @@ public static class Evaluation
         {
             "diameter" => Size.Diameter(One(0)),
             "distance" => Size.Distance(One(0), One(1)),
-            "angle" => Size.Angle(One(0), One(1)),
+            "angle" => Size.Angle(One(0), One(1), plan.Nominal ?? 0),
             "flatness" => Form.Flatness(One(0), plan.Filter),
             "cylindricity" => Form.Cylindricity(One(0), plan.Filter),
             "parallelism" => Orientation.Parallelism(One(0), Single(plan, context), plan.Filter),
             "perpendicularity" => Orientation.Perpendicularity(One(0), Single(plan, context), plan.Filter),
-            "position" => Location.Position(One(0), context.System(Needed(plan))),
+            "position" => Location.Position(One(0), context.System(Needed(plan)), plan.AsAligned),
             "profile-of-a-surface" => Profile.Surface(plan, context),
             _ => throw new BadInputException($"Characteristic {plan.No}: the kind '{plan.Kind}' is not known."),
         };

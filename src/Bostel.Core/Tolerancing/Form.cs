@@ -15,10 +15,9 @@ internal static class Form
             throw new BadInputException($"{f.Plan.Name}: flatness belongs to a plane, not to a {f.Nominal.Kind}.");
         }
 
-        var (points, noise) = Prepared(f, filter);
-        return new(ExtremalFit.MinimumZonePlane(points).Form, Math.Sqrt(2) * noise, "minimum-zone plane" + Words.Filter(filter),
-            [f])
-        { DeviceFactor = 0 };
+        var surface = Prepared(f, filter);
+        return Width(
+            ExtremalFit.MinimumZonePlane(surface.Points).Form, surface, surface.Form, "minimum-zone plane" + Words.Filter(filter), [f]);
     }
 
     public static Evaluated Cylindricity(FeatureResult f, double? filter)
@@ -28,57 +27,71 @@ internal static class Form
             throw new BadInputException($"{f.Plan.Name}: cylindricity belongs to a cylinder, not to a {f.Nominal.Kind}.");
         }
 
-        var (points, noise) = Prepared(f, filter);
-        return new(ExtremalFit.Cylinder(points, Criterion.MinimumZone, new() { Start = cylinder }).Form, Math.Sqrt(2) * noise,
-            "minimum-zone cylinder" + Words.Filter(filter), [f])
-        { DeviceFactor = 0 };
+        var surface = Prepared(f, filter);
+        var zone = ExtremalFit.Cylinder(surface.Points, Criterion.MinimumZone, new() { Start = cylinder }).Form;
+        return Width(zone, surface, surface.Form, "minimum-zone cylinder" + Words.Filter(filter), [f]);
+    }
+
+    /// <summary>The width of a zone, less what noise adds to it.</summary>
+    /// <param name="raw">Width of the zone of all points.</param>
+    /// <param name="across">The surface without noise, across the zone.</param>
+    /// <param name="datumSigma">What the datum adds to the uncertainty.</param>
+    internal static Evaluated Width(
+        double raw, EvaluatedSurface surface, double[] across, string method, IReadOnlyList<FeatureResult> evidence, double datumSigma = 0)
+    {
+        if (double.IsNaN(surface.Noise.Sigma))
+        {
+            return new(raw, double.NaN, method, evidence) { DeviceFactor = 0, Raw = raw };
+        }
+
+        var bias = NoiseBias.Of(across, surface.Noise, (low, high) => high - low);
+        return new(Math.Max(0, raw - bias.Bias), Math.Sqrt((bias.Sigma * bias.Sigma) + (datumSigma * datumSigma)),
+            method + Words.Less(bias), evidence)
+        { DeviceFactor = 0, Raw = raw };
     }
 
     /// <summary>
-    /// The feature's points, moved along their normals to the filtered residuals when a filter is named, and the noise left in a single one
-    /// of them: from differences of neighbouring residuals, over the square root of the points a filtered value rests on.
+    /// The feature's points, moved along their normals to the filtered residuals when a filter is named; the surface without noise, and the
+    /// noise left in a single point: of a filtered one over the square root of the independent points that it rests on.
     /// </summary>
-    internal static (double[] Points, double Noise) Prepared(FeatureResult f, double? filter)
+    internal static EvaluatedSurface Prepared(FeatureResult f, double? filter)
     {
         var tree = new PointTree(f.Points);
         var residuals = f.Shape.Distances(f.Points);
-        var noise = LocalNoise(f.Points, residuals, Math.Sqrt(f.AreaPerPoint), tree);
+        var noise = SurfaceNoise.Of(f.Points, residuals, Math.Sqrt(f.AreaPerPoint), tree);
+        if (noise is null)
+        {
+            return new(f.Points, residuals, f.Points, new(double.NaN, 1, 1, true));
+        }
+
         if (filter is not { } nestingIndex)
         {
-            return (f.Points, noise);
+            return new(f.Points, noise.Form, Moved(noise.Form), NoiseModel.Of(noise, residuals.Length));
         }
 
-        var (smooth, support) = GaussianFilter.Apply(f.Points, residuals, nestingIndex, tree);
-        var moved = new double[f.Points.Length];
-        for (var i = 0; i < residuals.Length; i++)
-        {
-            var p = new Vector3D(f.Points[3 * i], f.Points[(3 * i) + 1], f.Points[(3 * i) + 2]);
-            var q = p + ((smooth[i] - residuals[i]) * f.Shape.Gradient(p));
-            (moved[3 * i], moved[(3 * i) + 1], moved[(3 * i) + 2]) = q;
-        }
+        // A filtered surface holds the noise left in it: it is its own form, and no better one is known.
+        var (filtered, support) = GaussianFilter.Apply(f.Points, residuals, nestingIndex, tree);
+        var rests = Math.Max(1, support * noise.Independent / residuals.Length);
+        var moved = Moved(filtered);
+        return new(moved, filtered, moved, new(noise.Noise / Math.Sqrt(rests), residuals.Length / Math.Max(1, support), 1, true));
 
-        return (moved, noise / Math.Sqrt(Math.Max(1, support)));
-    }
-
-    private static double LocalNoise(double[] points, double[] residuals, double spacing, PointTree tree)
-    {
-        var near = new List<int>();
-        double sum = 0;
-        var count = 0;
-        var step = Math.Max(1, residuals.Length / 800);
-        for (var i = 0; i < residuals.Length; i += step)
+        double[] Moved(double[] to)
         {
-            tree.Within(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]), 1.6 * spacing, near);
-            foreach (var j in near)
+            var moved = new double[f.Points.Length];
+            for (var i = 0; i < residuals.Length; i++)
             {
-                if (j != i)
-                {
-                    sum += (residuals[i] - residuals[j]) * (residuals[i] - residuals[j]);
-                    count++;
-                }
+                var p = new Vector3D(f.Points[3 * i], f.Points[(3 * i) + 1], f.Points[(3 * i) + 2]);
+                var q = p + ((to[i] - residuals[i]) * f.Shape.Gradient(p));
+                (moved[3 * i], moved[(3 * i) + 1], moved[(3 * i) + 2]) = q;
             }
-        }
 
-        return count == 0 ? 0 : Math.Sqrt(sum / count / 2);
+            return moved;
+        }
     }
 }
+
+/// <summary>
+/// What form and orientation are evaluated on: the points, the same without noise (as distances from the feature, <see cref="Form"/>, and
+/// as points), and the noise.
+/// </summary>
+internal sealed record EvaluatedSurface(double[] Points, double[] Form, double[] Smooth, NoiseModel Noise);

@@ -1,3 +1,4 @@
+using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 
@@ -10,41 +11,110 @@ internal static class Location
     /// Axis: cut by the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal. With
     /// datums that leave freedom, the rest stays as the alignment has it.
     /// </summary>
-    public static Evaluated Position(FeatureResult f, DatumSystem system)
+    public static Evaluated Position(FeatureResult f, DatumSystem system, bool asAligned = false)
     {
-        var t = system.Transform;
-        var remark = system.FreeDegrees > 0 ? $"{system.FreeDegrees} degrees of freedom are left to the alignment" : null;
-        switch (f.Shape)
+        var free = asAligned ? [] : system.FreeMotions;
+        return (f.Shape, f.Axis) switch
         {
-            case Sphere3D sphere:
-                var off = (t.Apply(sphere.Center) - ((Sphere3D)f.Nominal.Shape!).Center).Length;
-                return Result(2 * off, f.PositionSigma, sphere.Center, "spherical zone");
-            case Plane3D:
-                var nominal = (Plane3D)f.Nominal.Shape!;
-                double most = 0;
-                for (var i = 0; i < f.Points.Length; i += 3)
-                {
-                    most = Math.Max(most, Math.Abs(nominal.Distance(t.Apply(new(f.Points[i], f.Points[i + 1], f.Points[i + 2])))));
-                }
+            (Sphere3D, _) => Radial(f, system, free, [((Sphere3D)f.Nominal.Shape!).Center], "spherical zone",
+                (shape, pose) => [pose.Apply(((Sphere3D)shape.Shape).Center)]),
+            (Plane3D, _) => OfPlane(f, system, free),
+            (_, null) => throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no place."),
+            _ => Radial(f, system, free, NominalEnds(f), $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, cylindrical zone", EndsIn),
+        };
+    }
 
-                return Result(2 * most, f.Scatter, nominal.Point, "zone between planes");
-            default:
-                if (f.Axis is null)
-                {
-                    throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no place.");
-                }
-
-                var (start, end) = Orientation.Ends(f with { Shape = f.Shape.Transformed(t) });
-                var axis = f.NominalAxis!;
-                var half = 0.5 * (end - start).Length;
-                var sigma = Math.Sqrt((f.PositionSigma * f.PositionSigma) + (half * half * f.DirectionSigma * f.DirectionSigma));
-                return Result(2 * Math.Max(axis.Distance(start), axis.Distance(end)), sigma, start,
-                    $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, cylindrical zone");
+    /// <summary>
+    /// Twice the greatest distance of places from where they should be. Its uncertainty is how far they stray in any direction, the worse
+    /// end counting: a radial error is not one-dimensional.
+    /// </summary>
+    private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<FreeMotion> free, Vector3D[] nominal, string method,
+        Func<FeatureResult, RigidTransform, Vector3D[]> places)
+    {
+        // Directions around each place, so close together that none is off by more than 1 % of the distance.
+        var (pose, _) = FreeZone.Best(system.Transform, free, t => [.. places(f, t)
+            .SelectMany((p, i) => Around(f).Select(d => new ZoneRow((p - nominal[i]).Dot(d), p, d)))]);
+        var still = places(f, pose);
+        var draws = new Draws(Shaken.Trials);
+        var strays = new double[Shaken.Trials];
+        for (var k = 0; k < strays.Length; k++)
+        {
+            var other = system.ShakenPoses[k].After(system.Transform.Inverse()).After(pose);
+            strays[k] = places(Shaken.Once(f, ref draws), other).Zip(still, Vector3D.Distance).Max();
         }
 
-        Evaluated Result(double value, double sigma, Vector3D at, string method) =>
-            new(value, 2 * Math.Sqrt((sigma * sigma) + Math.Pow(system.SigmaAt(at), 2)), $"{method}, datums {system.Labels}",
-                [f])
-            { DeviceFactor = 2, Remark = remark };
+        return new(2 * still.Zip(nominal, Vector3D.Distance).Max(), Shaken.Quantile(strays, 0.9545),
+            $"{method}, datums {system.Labels}{Words.Freed(free)}", [f])
+        {
+            DeviceFactor = 2,
+            Remark = Kept(system, free),
+        };
+    }
+
+    private static IEnumerable<Vector3D> Around(FeatureResult f)
+    {
+        if (f.NominalDirection is not { } axis)
+        {
+            // A spiral over the half sphere (both signs of a direction bind).
+            const int Many = 120;
+            var golden = Math.PI * (3 - Math.Sqrt(5));
+            return Enumerable.Range(0, Many).Select(k => (Z: (k + 0.5) / Many, Angle: golden * k))
+                .Select(s =>
+                    new Vector3D(Math.Sqrt(1 - (s.Z * s.Z)) * Math.Cos(s.Angle), Math.Sqrt(1 - (s.Z * s.Z)) * Math.Sin(s.Angle), s.Z));
+        }
+
+        var (u, v) = (axis.Perpendicular(), axis.Cross(axis.Perpendicular()));
+        return Enumerable.Range(0, 12).Select(k => (Math.Cos(Math.PI * k / 12) * u) + (Math.Sin(Math.PI * k / 12) * v));
+    }
+
+    private static string? Kept(DatumSystem system, IReadOnlyList<FreeMotion> free) => system.FreeDegrees > 0 && free.Count == 0
+        ? $"{system.FreeDegrees} degrees of freedom are left to the alignment"
+        : null;
+
+    private static Vector3D[] NominalEnds(FeatureResult f) =>
+        [f.NominalAxis!.Point + (f.Nominal.Start * f.NominalAxis.Direction),
+            f.NominalAxis.Point + (f.Nominal.End * f.NominalAxis.Direction)];
+
+    private static Vector3D[] EndsIn(FeatureResult f, RigidTransform pose)
+    {
+        var (start, end) = Orientation.Ends(f with { Shape = f.Shape.Transformed(pose) });
+        return [start, end];
+    }
+
+    private static Evaluated OfPlane(FeatureResult f, DatumSystem system, IReadOnlyList<FreeMotion> free)
+    {
+        var nominal = (Plane3D)f.Nominal.Shape!;
+        var surface = Form.Prepared(f, null);
+        double Zone(double low, double high) => 2 * Math.Max(Math.Abs(low), Math.Abs(high));
+        var (pose, rows) =
+            FreeZone.Best(system.Transform, free, t => [.. Moved(surface.Points, t).Chunk(3).Select(p => Vector3D.FromArray(p))
+            .Select(p => new ZoneRow(nominal.Distance(p), p, nominal.Normal))]);
+        var all = rows.Select(r => r.Distance).ToArray();
+        var raw = Zone(all.Min(), all.Max());
+        var method = $"zone between planes, datums {system.Labels}{Words.Freed(free)}";
+        if (double.IsNaN(surface.Noise.Sigma))
+        {
+            return new(raw, double.NaN, method, [f]) { DeviceFactor = 2, Raw = raw, Remark = Kept(system, free) };
+        }
+
+        var bias = NoiseBias.Of(nominal.Distances(Moved(surface.Smooth, pose)), surface.Noise, Zone);
+        var datums = 2 * system.SigmaAt(nominal.Point, nominal.Normal);
+        return new(Math.Max(0, raw - bias.Bias), Math.Sqrt((bias.Sigma * bias.Sigma) + (datums * datums)), method + Words.Less(bias), [f])
+        {
+            DeviceFactor = 2,
+            Raw = raw,
+            Remark = Kept(system, free),
+        };
+    }
+
+    private static double[] Moved(double[] points, RigidTransform pose)
+    {
+        var moved = new double[points.Length];
+        for (var i = 0; i < points.Length; i += 3)
+        {
+            (moved[i], moved[i + 1], moved[i + 2]) = pose.Apply(new(points[i], points[i + 1], points[i + 2]));
+        }
+
+        return moved;
     }
 }

@@ -42,29 +42,21 @@ internal static class Orientation
 
     private static Evaluated Range(FeatureResult f, Vector3D d, (FeatureResult Feature, string Label) datum, double? filter)
     {
-        var (points, noise) = Form.Prepared(f, filter);
-        double low = double.PositiveInfinity, high = double.NegativeInfinity;
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            var h = new Vector3D(points[i], points[i + 1], points[i + 2]).Dot(d);
-            low = Math.Min(low, h);
-            high = Math.Max(high, h);
-        }
-
-        var sigma = Math.Sqrt((2 * noise * noise) + Square(datum.Feature.DirectionSigma * Reach(f)));
-        return new(high - low, sigma, $"zone between planes, datum {datum.Label}" + Words.Filter(filter),
-            [f, datum.Feature])
-        { DeviceFactor = 0 };
+        var surface = Form.Prepared(f, filter);
+        var heights = Along(surface.Points, d);
+        return Form.Width(heights.Max() - heights.Min(), surface, Along(surface.Smooth, d),
+            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature],
+            datum.Feature.DirectionSigma * Reach(f));
     }
 
     /// <summary>The zone may turn about the datum's direction: seen along it, the minimum-zone straight line.</summary>
     private static Evaluated Turning(FeatureResult f, Vector3D d, (FeatureResult Feature, string Label) datum, double? filter)
     {
-        var (points, noise) = Form.Prepared(f, filter);
-        var sigma = Math.Sqrt((2 * noise * noise) + Square(datum.Feature.DirectionSigma * Reach(f)));
-        return new(ExtremalFit.LineInPlane(points, Criterion.MinimumZone, new() { Normal = d }).Form, sigma,
-            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature])
-        { DeviceFactor = 0 };
+        var surface = Form.Prepared(f, filter);
+        var zone = ExtremalFit.LineInPlane(surface.Points, Criterion.MinimumZone, new() { Normal = d });
+        return Form.Width(zone.Form, surface, Along(surface.Smooth, d.Cross(((Line3D)zone.Shape).Direction).Normalized()),
+            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature],
+            datum.Feature.DirectionSigma * Reach(f));
     }
 
     private static Evaluated Segment(
@@ -81,6 +73,10 @@ internal static class Orientation
             [f, datum.Feature])
         { DeviceFactor = 0 };
     }
+
+    private static double[] Along(double[] points, Vector3D direction) =>
+        [.. Enumerable.Range(0, points.Length / 3)
+            .Select(i => new Vector3D(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]).Dot(direction))];
 
     private static Vector3D Direction(FeatureResult f) =>
         f.Direction ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} gives no direction.");

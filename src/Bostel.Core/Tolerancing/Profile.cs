@@ -5,7 +5,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
-/// Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system or the alignment.
+/// Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system or the alignment. What grows
+/// from the faces beyond the search distance deviates by its distance from the nominal at the least.
 /// </summary>
 internal static class Profile
 {
@@ -24,38 +25,54 @@ internal static class Profile
         }
 
         var system = plan.Datums.Length > 0 ? context.System(plan.Datums) : null;
-        var (values, worst) = Deviations(vertices, context, system);
-        var (low, high) = (values.Where(v => !double.IsNaN(v)).Min(), values.Where(v => !double.IsNaN(v)).Max());
+        var free = plan.AsAligned || !scan.Mesh.HasNormals ? []
+            : system?.FreeMotions ?? FreeZone.Everything(context.Nominal.Mesh.Bounds);
+        var start = (system?.Transform ?? RigidTransform.Identity).After(scan.Transform);
+        var (pose, rows) = FreeZone.Best(start, free, t => Rows(vertices, context, t));
+        var values = rows.Select(r => r.Distance).ToArray();
+        var worst = Array.IndexOf(values, values.MaxBy(Math.Abs));
+        var (low, high) = (values.Min(), values.Max());
         var at = scan.Transform.Apply(scan.Mesh.Vertex(vertices[worst]));
         var normal = scan.Transform.Rotate(scan.Mesh.TriangleCount > 0 ? scan.Mesh.Normal(vertices[worst]) : Vector3D.UnitZ);
-        var sigma = 2 * (system?.SigmaAt(at) ?? 0);
-        var place = system is null ? context.AlignedBy : $"datums {system.Labels}";
-        return new(2 * Math.Max(Math.Abs(low), Math.Abs(high)), sigma, $"greatest deviation of {plan.Faces.Length} faces, {place}", [])
+        var lump = Doubts.Against(plan, [], context).Where(a => a.Beside.Count > 0).MaxBy(a => a.Reach)?.Reach ?? 0;
+        var raw = Zone(low, high);
+        var bias = Bias(vertices, values, scan);
+        var sigma = bias is null
+            ? double.NaN
+            : Math.Sqrt(Math.Pow(bias.Value.Sigma, 2) + Math.Pow(2 * (system?.SigmaAt(at, normal) ?? 0), 2));
+        var place = (system is not null ? $"datums {system.Labels}" : free.Count > 0 ? "no datums" : context.AlignedBy) + Words.Freed(free);
+        return new(Math.Max(2 * lump, Math.Max(0, raw - (bias?.Bias ?? 0))), sigma,
+            $"greatest deviation of {plan.Faces.Length} faces, {place}" + Words.Less(bias ?? default), [])
         {
             DeviceFactor = 2,
+            Raw = raw,
             Points = vertices.Count,
+            Coverage = new FaceSamples(plan.Faces, context.Nominal, null).Covered(
+                FeatureExtraction.Feet(scan, vertices), 0, FeatureExtraction.CoverageReach(scan)),
             Remark = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deviations from {low:0.000} to {high:0.000} mm"),
             View = new(at.ToArray(), normal.ToArray(), 0.35 * context.Nominal.Mesh.Bounds.Diagonal),
         };
     }
 
-    private static (double[] Values, int Worst) Deviations(List<int> vertices, EvaluationContext context, DatumSystem? system)
+    private static double Zone(double low, double high) => 2 * Math.Max(Math.Abs(low), Math.Abs(high));
+
+    private static NoiseBias? Bias(List<int> vertices, double[] values, AlignedScan scan)
+    {
+        var points = FeatureExtraction.Coordinates(scan, vertices);
+        var spacing = Math.Sqrt(vertices.Average(scan.Beside.AreaOf));
+        var noise = SurfaceNoise.Of(points, values, spacing, new(points));
+        return noise is null ? null : NoiseBias.Of(noise.Form, NoiseModel.Of(noise, values.Length), Zone);
+    }
+
+    /// <summary>Deviations at a pose. What has no counterpart there keeps the one it had when it was assigned to its face.</summary>
+    private static ZoneRow[] Rows(List<int> vertices, EvaluationContext context, RigidTransform pose)
     {
         var scan = context.Scan;
-        var values = vertices.Select(v => scan.Deviations.Values[v]).ToArray();
-        if (system is not null)
-        {
-            // Only the chosen vertices are compared anew, in the datum system.
-            values = Deviation.Compute(
-                scan.Mesh, system.Transform.After(scan.Transform), context.Nominal, context.Tree, context.Deviation, vertices);
-        }
-
-        var worst = 0;
-        for (var i = 1; i < values.Length; i++)
-        {
-            worst = double.IsNaN(values[worst]) || Math.Abs(values[i]) > Math.Abs(values[worst]) ? i : worst;
-        }
-
-        return (values, worst);
+        var values = pose == scan.Transform
+            ? [.. vertices.Select(v => scan.Deviations.Values[v])]
+            : Deviation.Compute(scan.Mesh, pose, context.Nominal, context.Tree, context.Deviation, vertices);
+        return [.. vertices.Select((v, i) => new ZoneRow(
+            double.IsNaN(values[i]) ? scan.Deviations.Values[v] : values[i], pose.Apply(scan.Mesh.Vertex(v)),
+            scan.Mesh.HasNormals ? pose.Rotate(scan.Mesh.Normal(v)) : Vector3D.Zero))];
     }
 }

@@ -6,52 +6,99 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>Sizes, distances and angles between associated features (ISO 14405-1, -2, -3).</summary>
 internal static class Size
 {
+    /// <summary>Nominal planes farther out of parallel than this have no one distance, rad.</summary>
+    private const double MostOutOfParallel = 1e-3;
+
     public static Evaluated Diameter(FeatureResult f) => f.Radius is { } r
         ? new(2 * r, 2 * f.RadiusSigma, $"{Words.Of(f.Criterion)} {f.Nominal.Kind}", [f])
         : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no diameter.");
 
     /// <summary>
-    /// Plane to plane and plane to axis: distance of the second feature's centroid foot from the first, along the first's normal. Axis to
-    /// axis: between the axes in the plane through the first one's middle.
+    /// Plane to plane: between the middles of their points along the mean of their normals, the same in both orders. Plane to anything
+    /// else: of its place from the plane. Axis to axis: between the axes in the plane through the first one's middle. Axis to point:
+    /// across the axis. A step to the other side than the nominal's is negative.
     /// </summary>
+    /// <exception cref="BadInputException">The nominal planes are not parallel, so that there is no one distance.</exception>
     public static Evaluated Distance(FeatureResult a, FeatureResult b)
     {
-        if (b.Shape is Plane3D && a.Shape is not Plane3D)
+        if ((b.Shape is Plane3D && a.Shape is not Plane3D) || (a.Shape is Sphere3D && b.Axis is not null))
         {
             (a, b) = (b, a);
         }
 
-        var pb = Foot(b);
+        var (pa, pb) = (Foot(a), Foot(b));
         var sigma = Math.Sqrt((a.PositionSigma * a.PositionSigma) + (b.PositionSigma * b.PositionSigma));
         var method = $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}";
-        if (a.Shape is Plane3D plane)
+        switch (a.Shape, b.Shape)
         {
-            var lever = (pb - Foot(a)).Length;
-            return new(Math.Abs(plane.Distance(pb)), Math.Sqrt((sigma * sigma) + (lever * lever * a.DirectionSigma * a.DirectionSigma)),
-                method, [a, b]);
+            case (Plane3D first, Plane3D second):
+                return BetweenPlanes(a, b, first, second, sigma, method);
+            case (Plane3D plane, _):
+                var lever = (pb - pa).Length;
+                var side = Side(((Plane3D)a.Nominal.Shape!).Distance(NominalPlace(b)));
+                return new(side * plane.Distance(pb), Math.Sqrt((sigma * sigma) + (lever * lever * a.DirectionSigma * a.DirectionSigma)),
+                    method, [a, b]);
         }
 
-        if (a.Axis is { } first && b.Axis is { } second)
+        if (a.Axis is { } axis)
         {
-            var middle = first.Project(Fitting.PointSums.Centroid(a.Points));
-            var other = second.Meet(new(middle, first.Direction)) ?? second.Project(middle);
-            return new((other - middle).Length, sigma, method, [a, b]);
+            var middle = axis.Project(Fitting.PointSums.Centroid(a.Points));
+            return b.Axis is { } other
+                ? new(((other.Meet(new(middle, axis.Direction)) ?? other.Project(middle)) - middle).Length, sigma, method, [a, b])
+                : new(axis.Distance(pb), sigma, method, [a, b]);
         }
 
-        return new((pb - Foot(a)).Length, sigma, method, [a, b]);
+        return new((pb - pa).Length, sigma, method, [a, b]);
     }
 
-    /// <summary>Angle in degrees between two directions; between an axis and a plane it is taken to the plane itself.</summary>
-    public static Evaluated Angle(FeatureResult a, FeatureResult b)
+    private static Evaluated BetweenPlanes(FeatureResult a, FeatureResult b, Plane3D first, Plane3D second, double sigma, string method)
     {
-        var (u, v) = (Needed(a), Needed(b));
-        var angle = u.LineAngleTo(v);
+        var (nominalA, nominalB) = ((Plane3D)a.Nominal.Shape!, (Plane3D)b.Nominal.Shape!);
+        if (nominalA.Normal.LineAngleTo(nominalB.Normal) > MostOutOfParallel)
+        {
+            throw new BadInputException(
+                $"{a.Plan.Name} and {b.Plan.Name} are not parallel: there is no one distance between them; ask for the angle.");
+        }
+
+        var along = (first.Normal + (Side(first.Normal.Dot(second.Normal)) * second.Normal)).Normalized();
+        var (pa, pb) = (Foot(a), Foot(b));
+        var side = Side((NominalPlace(b) - NominalPlace(a)).Dot(nominalA.Normal));
+        var value = side * (pb - pa).Dot(along);
+        var across = (pb - pa - ((pb - pa).Dot(along) * along)).Length;
+        var tilt = Math.Sqrt((a.DirectionSigma * a.DirectionSigma) + (b.DirectionSigma * b.DirectionSigma)) / 2;
+        return new(value, Math.Sqrt((sigma * sigma) + (across * across * tilt * tilt)),
+            method + ", between their middles along the mean normal",
+            [a, b]);
+    }
+
+    /// <summary>
+    /// Angle in degrees, never folded: directions are turned as the nominal's. Of the angle and its supplement, which a drawing may mean
+    /// alike, the one that on the nominal is nearer to the asked; for planes at right angles that inside the material. Between an axis and
+    /// a plane it is taken to the plane itself.
+    /// </summary>
+    /// <param name="asked">The drawing's angle, degrees.</param>
+    public static Evaluated Angle(FeatureResult a, FeatureResult b, double asked)
+    {
         var mixed = a.Shape is Plane3D != b.Shape is Plane3D;
-        var value = mixed ? (Math.PI / 2) - angle : angle;
+        double Between(Vector3D u, Vector3D v) => (mixed ? (Math.PI / 2) - u.AngleTo(v) : u.AngleTo(v)) * 180 / Math.PI;
+        var (onNominal, measured) = (Between(NominalDirection(a), NominalDirection(b)), Between(Needed(a), Needed(b)));
+        double[] branches = mixed ? [1, -1] : [-1, 1];
+
+        // For planes the supplement of the angle between the outward normals is the angle of the material; it wins a tie.
+        double Branch(double sign, double angle) => mixed ? sign * angle : sign > 0 ? angle : 180 - angle;
+        var sign = branches.MinBy(s => Math.Round(Math.Abs(Branch(s, onNominal) - asked), 6));
         var sigma = Math.Sqrt((a.DirectionSigma * a.DirectionSigma) + (b.DirectionSigma * b.DirectionSigma));
-        return new(value * 180 / Math.PI, sigma * 180 / Math.PI,
+        return new(Branch(sign, measured), sigma * 180 / Math.PI,
             $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}", [a, b]);
     }
+
+    private static double Side(double value) => value < 0 ? -1 : 1;
+
+    private static Vector3D NominalPlace(FeatureResult f) =>
+        f.Nominal.Shape is Sphere3D s ? s.Center : f.NominalAxis?.Point ?? f.Nominal.Center;
+
+    private static Vector3D NominalDirection(FeatureResult f) =>
+        f.NominalDirection ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no direction.");
 
     private static Vector3D Needed(FeatureResult f) =>
         f.Direction ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no direction.");

@@ -14,6 +14,24 @@ internal static class Words
         _ => "outer-tangent",
     };
 
+    public static string Of(Verdict verdict) => verdict switch
+    {
+        Verdict.Conforming => "conforming",
+        Verdict.NonConforming => "non-conforming",
+        Verdict.NotProven => "not proven",
+        _ => "not measured",
+    };
+
+    /// <summary>That noise was taken off, and how much.</summary>
+    public static string Less(NoiseBias bias) =>
+        bias.Bias > 0
+            ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", less {bias.Bias:0.0000} mm that noise adds")
+            : "";
+
+    /// <summary>That free motions were used.</summary>
+    public static string Freed(IReadOnlyList<Alignment.FreeMotion> free) =>
+        free.Count > 0 ? $", least over {free.Count} free motion{(free.Count == 1 ? "" : "s")}" : "";
+
     public static string Filter(double? nestingIndex) =>
         nestingIndex is { } n
             ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", Gaussian filter {n:0.##} mm")

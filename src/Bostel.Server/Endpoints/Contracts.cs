@@ -71,7 +71,11 @@ public sealed record FaceView(
 public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles,
     IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies);
 
-public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan);
+/// <param name="Factor">Width of the guard bands over U.</param>
+/// <param name="Words">The rule as screen and report say it.</param>
+public sealed record DecisionView(double Factor, string Words);
+
+public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 

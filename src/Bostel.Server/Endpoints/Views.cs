@@ -10,7 +10,8 @@ public static class Views
 
     public static AuditView Of(AuditEntry a) => new(a.Id, a.At, a.Who, a.Action, a.Subject, a.Detail);
 
-    public static PlanView Of(StoredPlan p) => new(p.Number, p.CanUndo, p.CanRedo, p.Plan);
+    public static PlanView Of(StoredPlan p) =>
+        new(p.Number, p.CanUndo, p.CanRedo, p.Plan, new(p.Plan.Decision.Factor, p.Plan.Decision.Words));
 
     public static ReportView Of(Report r) =>
         new(r.Id, r.Number, r.PieceId, r.Piece!.Part!.Number, r.Piece.Serial, r.Verdict, r.PlanNumber, r.IssuedBy, r.IssuedAt, r.PdfSha,

@@ -48,12 +48,59 @@ public class ClosedFormToleranceTests
         var m = Motion(5);
         var tilted = RigidTransform.FromAxisAngle(Vector3D.UnitX, degrees * Math.PI / 180).Rotate(Up);
         var floor = Face("a", Vector3D.Zero, Up).Moved(m);
-        Assert.Equal(degrees, Size.Angle(floor, Face("b", new(5, 5, 5), tilted).Moved(m)).Value, 1e-9);
+        Assert.Equal(degrees, Size.Angle(floor, Face("b", new(5, 5, 5), tilted).Moved(m), degrees).Value, 1e-9);
         Assert.Equal(
-            degrees, Size.Angle(Hole("c", Vector3D.Zero, Up, 2, 9).Moved(m), Hole("d", new(9, 9, 9), tilted, 2, 9).Moved(m)).Value, 1e-9);
+            degrees, Size.Angle(Hole("c", Vector3D.Zero, Up, 2, 9).Moved(m), Hole("d", new(9, 9, 9), tilted, 2, 9).Moved(m), degrees).Value,
+            1e-9);
 
         // An axis tilted from the normal by an angle makes its complement with the plane.
-        Assert.Equal(90 - degrees, Size.Angle(floor, Hole("e", new(9, 9, 9), tilted, 2, 9).Moved(m)).Value, 1e-9);
+        Assert.Equal(90 - degrees, Size.Angle(floor, Hole("e", new(9, 9, 9), tilted, 2, 9).Moved(m), 90 - degrees).Value, 1e-9);
+    }
+
+    /// <summary>Nominal walls at an angle, made with another: the drawing's branch is read, never folded into 0 to 90°.</summary>
+    [Theory]
+    [InlineData(150, 150.2, 150, 150.2)]
+    [InlineData(150, 150.2, 30, 29.8)]
+    [InlineData(30, 29.5, 30, 29.5)]
+    [InlineData(90, 90.3, 90, 89.7)]
+    [InlineData(90, 89.6, 90, 90.4)]
+    public void AnglesAreNotFolded(double between, double made, double asked, double expected)
+    {
+        // Angles here are between outward normals; the material of a corner has the supplement, which decides at 90°.
+        static Vector3D Turned(double degrees) => RigidTransform.FromAxisAngle(Vector3D.UnitX, degrees * Math.PI / 180).Rotate(Up);
+        var floor = Face("a", Vector3D.Zero, Up);
+        var wall = Face(
+            "b", new(0, 30, 0), Turned(between), RigidTransform.FromAxisAngle(Vector3D.UnitX, (made - between) * Math.PI / 180));
+        Assert.Equal(expected, Size.Angle(floor, wall, asked).Value, 1e-9);
+        Assert.Equal(expected, Size.Angle(wall, floor, asked).Value, 1e-9);
+    }
+
+    [Fact]
+    public void ABallIsMeasuredAcrossTheAxisAndPlanesAreAlikeInBothOrders()
+    {
+        // The ball's centre is 3-4-5 off the axis, however far along it.
+        var hole = Hole("h", Vector3D.Zero, Up, 3, 10);
+        var ball = Ball("s", new(3, 4, 70), 2);
+        Assert.Equal(5, Size.Distance(hole, ball).Value, 1e-9);
+        Assert.Equal(5, Size.Distance(ball, hole).Value, 1e-9);
+
+        var floor = Face("floor", Vector3D.Zero, -Up, RigidTransform.FromAxisAngle(Vector3D.UnitX, 0.002));
+        var top = Face("top", new(3, 40, 12.5), Up);
+        Assert.Equal(Size.Distance(floor, top).Value, Size.Distance(top, floor).Value, 1e-12);
+
+        // Along the mean normal, 0.001 rad askew, the 40 mm across take off 0.04 mm.
+        Assert.Equal(12.5, Size.Distance(floor, top).Value, 0.041);
+    }
+
+    [Fact]
+    public void AStepToTheOtherSideIsNegativeAndPlanesAtAnAngleHaveNoDistance()
+    {
+        var low = Face("low", Vector3D.Zero, Up);
+        var sunken = Face("high", new(30, 0, 0.2), Up) with { Shape = new Plane3D(new(30, 0, -0.1), Up) };
+        var points = sunken.Points.Select((v, i) => i % 3 == 2 ? -0.1 : v).ToArray();
+        Assert.Equal(-0.1, Size.Distance(low, sunken with { Points = points }).Value, 1e-12);
+        var wall = Face("wall", new(0, 0, 9), Vector3D.UnitX);
+        Assert.Contains("not parallel", Assert.Throws<BadInputException>(() => Size.Distance(low, wall)).Message, StringComparison.Ordinal);
     }
 
     [Theory]
@@ -134,7 +181,8 @@ public class ClosedFormToleranceTests
     {
         var ball = Ball("s", new(1, 2, 3), 4);
         Assert.Contains(
-            "s:", Assert.Throws<BadInputException>(() => Size.Angle(ball, Face("f", Vector3D.Zero, Up))).Message, StringComparison.Ordinal);
+            "s:", Assert.Throws<BadInputException>(() => Size.Angle(ball, Face("f", Vector3D.Zero, Up), 90)).Message,
+            StringComparison.Ordinal);
         Assert.Contains("no axis", Assert.Throws<BadInputException>(
             () => Orientation.Perpendicularity(ball, (Face("A", Vector3D.Zero, Up), "A"), null)).Message, StringComparison.Ordinal);
     }

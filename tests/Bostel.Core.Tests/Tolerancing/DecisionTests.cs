@@ -23,4 +23,15 @@ public class DecisionTests
         var word = verdict switch { Verdict.Conforming => "conforming", Verdict.NonConforming => "nonconforming", _ => "undetermined" };
         Assert.Equal(json.GetProperty("expected").GetProperty("decision").GetString(), word);
     }
+
+    /// <summary>
+    /// The standard's rule proves 95 %: the guard band is 1.645 standard uncertainties, U being two of them (ISO 14253-1:2017, 4.2).
+    /// </summary>
+    [Theory]
+    [InlineData(0.9177, Verdict.Conforming)]
+    [InlineData(0.9178, Verdict.NotProven)]
+    [InlineData(1.0822, Verdict.NotProven)]
+    [InlineData(1.0823, Verdict.NonConforming)]
+    public void TheStandardsGuardBandIsOneSided(double value, Verdict verdict) =>
+        Assert.Equal(verdict, new DecisionRule().Judge(value, null, 1, 0.1));
 }

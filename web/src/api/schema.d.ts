@@ -759,6 +759,9 @@ export interface components {
             datums?: string[];
             /** Format: double */
             filter?: null | number;
+            asAligned?: boolean;
+            /** Format: double */
+            leastCoverage?: null | number;
         };
         CharacteristicView: {
             /** Format: int32 */
@@ -832,13 +835,18 @@ export interface components {
             features: string[];
         };
         DecisionRule: {
-            /** @default guard-band */
+            /** @default iso-14253-1 */
             rule: string;
             /**
              * Format: double
              * @default 1
              */
             guardFactor: number;
+        };
+        DecisionView: {
+            /** Format: double */
+            factor: number;
+            words: string;
         };
         DevicePlan: {
             /**
@@ -963,6 +971,14 @@ export interface components {
             value: null | number;
             at: null | number[];
         };
+        LeftOut: {
+            /** Format: int32 */
+            count: number;
+            /** Format: double */
+            area: number;
+            /** Format: double */
+            extreme: number;
+        };
         MeasureRequest: {
             feature: components["schemas"]["FeaturePlan"];
         };
@@ -974,8 +990,7 @@ export interface components {
             nominal?: number[];
             /** Format: int32 */
             used?: number;
-            /** Format: int32 */
-            rejected?: number;
+            leftOut?: components["schemas"]["LeftOut"];
             /** Format: double */
             coverage?: number;
             /** Format: double */
@@ -1187,6 +1202,7 @@ export interface components {
             canUndo: boolean;
             canRedo: boolean;
             plan: components["schemas"]["InspectionPlan"];
+            decision: components["schemas"]["DecisionView"];
         };
         PlantedError: {
             kind: string;

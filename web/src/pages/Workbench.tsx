@@ -195,11 +195,7 @@ export function Workbench() {
           <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />
         </aside>
       </div>
-      <Ledger
-        piece={data}
-        guardFactor={stored.plan.decision?.rule === "simple" ? 0 : (stored.plan.decision?.guardFactor ?? 1)}
-        onPick={pickRow}
-      />
+      <Ledger piece={data} guardFactor={stored.decision.factor} onPick={pickRow} />
       <Readout piece={data} nominal={nominal.data ?? null} />
     </div>
   );

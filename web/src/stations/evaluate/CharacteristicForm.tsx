@@ -33,7 +33,7 @@ export function CharacteristicForm({ plan, start, onClose, onSave }: Props) {
   );
   const put = (change: Partial<CharacteristicPlan>) => setC({ ...c, ...change });
   const number = (text: string) => (text.trim() === "" || !Number.isFinite(Number(text)) ? null : Number(text));
-  const numeric = (label: string, key: "nominal" | "lower" | "upper" | "tolerance" | "filter") => (
+  const numeric = (label: string, key: "nominal" | "lower" | "upper" | "tolerance" | "filter" | "leastCoverage") => (
     <Field label={label}>
       <Input
         type="number"
@@ -133,6 +133,7 @@ export function CharacteristicForm({ plan, start, onClose, onSave }: Props) {
             {numeric("Gaussian filter, mm (optional)", "filter")}
           </div>
         )}
+        {numeric("Least share measured, 0 to 1 (else as usual for the kind)", "leastCoverage")}
         {withDatums.includes(c.kind) && (
           <fieldset>
             <legend className="mb-1 text-xs text-soft">Datums, in the plan's order</legend>

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import type { CharacteristicView, InspectionPlan, PlanView } from "../../api/client";
+import type { CharacteristicView, PlanView } from "../../api/client";
 import { usePlanEdit } from "../../api/hooks";
 import { useBench } from "../../stage/bench";
 import { count, fixed, percent, words } from "../../ui/format";
-import { Button, Facts } from "../../ui/parts";
+import { Button, Facts, Field, Input, Select } from "../../ui/parts";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
@@ -67,7 +67,11 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
           </Button>
         </div>
       )}
-      <Rule plan={plan.plan} />
+      <Rule
+        plan={plan}
+        disabled={busy || edit.isPending}
+        onChange={(decision) => edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, decision } })}
+      />
       {editing !== null && (
         <CharacteristicForm
           plan={editing.plan.plan}
@@ -102,7 +106,7 @@ function Result({ row }: { row: CharacteristicView }) {
           ["expanded uncertainty U, k = 2", `${fixed(row.uncertainty, d + 1)} ${unit}`],
           row.beyond > 0 && ["beyond the limit by", `${fixed(row.beyond, d)} ${unit}`],
           ["points used", count(row.points)],
-          row.coverage > 0 && ["least coverage", percent(row.coverage)],
+          row.coverage > 0 && ["measured share", percent(row.coverage)],
         ]}
       />
       <p className="mt-2">{row.method}</p>
@@ -111,14 +115,62 @@ function Result({ row }: { row: CharacteristicView }) {
   );
 }
 
-function Rule({ plan }: { plan: InspectionPlan }) {
-  const rule = plan.decision;
+const rules = {
+  "iso-14253-1": "95 % conformance probability (ISO 14253-1:2017)",
+  "guard-band": "guard bands of a chosen width",
+  simple: "simple acceptance",
+};
+
+/** The plan's decision rule, in the words that the report prints, and the choice of another. */
+function Rule({
+  plan,
+  disabled,
+  onChange,
+}: {
+  plan: PlanView;
+  disabled: boolean;
+  onChange: (decision: NonNullable<PlanView["plan"]["decision"]>) => void;
+}) {
+  const decision = plan.plan.decision ?? { rule: "iso-14253-1", guardFactor: 1 };
   return (
-    <p className="text-xs text-soft">
-      {rule?.rule === "simple"
-        ? "Decision rule: simple acceptance; the uncertainty does not enter."
-        : `Decision rule: ISO 14253-1, guard bands of ${rule?.guardFactor ?? 1} U (shaded in the zone bars). Between them the verdict is not proven.`}{" "}
-      Device length error {plan.device?.lengthError ?? 0.01} mm.
-    </p>
+    <Block title="Decision rule">
+      <div className="grid grid-cols-[1fr_5.5rem] gap-2">
+        <Field label="Rule">
+          <Select
+            value={decision.rule}
+            disabled={disabled}
+            onChange={(e) => onChange({ ...decision, rule: e.target.value })}
+          >
+            {Object.entries(rules).map(([rule, said]) => (
+              <option key={rule} value={rule}>
+                {said}
+              </option>
+            ))}
+          </Select>
+        </Field>
+        {decision.rule === "guard-band" && (
+          <Field label="Width, U">
+            <Input
+              type="number"
+              min={0}
+              step="any"
+              disabled={disabled}
+              defaultValue={decision.guardFactor}
+              onBlur={(e) => {
+                const guardFactor = Number(e.target.value);
+                if (guardFactor !== decision.guardFactor) {
+                  onChange({ ...decision, guardFactor });
+                }
+              }}
+            />
+          </Field>
+        )}
+      </div>
+      <p className="mt-2 text-xs text-soft">
+        {plan.decision.words}
+        {plan.decision.factor > 0 && " (shaded in the zone bars); between them the verdict is not proven"}. Device
+        length error {plan.plan.device?.lengthError ?? 0.01} mm.
+      </p>
+    </Block>
   );
 }

@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { api, take, type FeaturePlan, type MeasuredFeature } from "../../api/client";
 import { useAction, usePlanEdit } from "../../api/hooks";
 import { useBench } from "../../stage/bench";
-import { count, fixed, percent } from "../../ui/format";
+import { count, fixed, percent, signed } from "../../ui/format";
 import { Button, Facts, Field, Input, Select } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
@@ -175,7 +175,12 @@ function Measured({ feature, residuals }: { feature: MeasuredFeature; residuals:
       <Facts
         rows={[
           ["points used", count(feature.used)],
-          ["left out as outliers", count(feature.rejected)],
+          [
+            "isolated points left out",
+            feature.leftOut.count > 0
+              ? `${count(feature.leftOut.count)}, up to ${signed(feature.leftOut.extreme, 3)} mm`
+              : "none",
+          ],
           ["coverage inside the margin", percent(feature.coverage)],
           ["edge margin", `${fixed(feature.edgeMargin, 2)} mm`],
           ["scatter of residuals", `${fixed(feature.scatter, 4)} mm`],

@@ -1,0 +1,36 @@
+using Bostel.Core.Alignment;
+using Bostel.Core.Geometry;
+using Bostel.Core.Segmentation;
+using Bostel.Core.Spatial;
+
+namespace Bostel.Core.Features;
+
+/// <summary>
+/// Even samples of nominal faces with their distances from the border: how narrow the faces are, and how much of them was measured.
+/// </summary>
+internal sealed class FaceSamples
+{
+    private const int Many = 1500;
+
+    private readonly Vector3D[] _points;
+    private readonly double[] _fromBorder;
+
+    /// <param name="border">The border of the faces; null when they are closed in themselves.</param>
+    public FaceSamples(IReadOnlyCollection<int> faces, NominalModel nominal, TriangleTree? border)
+    {
+        _points = SurfaceSamples.Even(nominal.Mesh.KeepTriangles(t => faces.Contains(nominal.FaceOfTriangle[t])), Many).Points;
+        _fromBorder = [.. _points.Select(p => border is null ? double.PositiveInfinity : border.Closest(p).Distance)];
+    }
+
+    /// <summary>Distance of the innermost place from the border: half the width of a long face.</summary>
+    public double HalfWidth => _fromBorder.DefaultIfEmpty(0).Max();
+
+    /// <summary>Share of the samples inside a margin that have a measured point near them.</summary>
+    /// <param name="feet">The measured points, taken back to the nominal along their deviation; 3·N.</param>
+    public double Covered(double[] feet, double margin, double reach)
+    {
+        var tree = new PointTree(feet);
+        var inside = _points.Where((_, i) => _fromBorder[i] > margin).ToList();
+        return inside.Count == 0 ? 0 : (double)inside.Count(p => tree.Nearest(p, reach) >= 0) / inside.Count;
+    }
+}

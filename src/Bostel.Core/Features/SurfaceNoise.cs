@@ -1,0 +1,48 @@
+using Bostel.Core.Fitting;
+using Bostel.Core.Spatial;
+
+namespace Bostel.Core.Features;
+
+/// <summary>
+/// Residuals on a surface taken apart into form, their areal Gaussian mean over a few points, and noise, the rest: its standard deviation
+/// and how many independent points its own correlation leaves. Form shorter than a few points counts as noise, so noise is never too small.
+/// </summary>
+/// <param name="Form">mm.</param>
+/// <param name="Noise">Standard deviation, mm.</param>
+/// <param name="Independent">How many points err independently.</param>
+/// <param name="Support">How many points a value of the form rests on.</param>
+/// <param name="Rounded">Whether the mean rounds off edges of the form: some rests are far too large to be noise.</param>
+internal sealed record SurfaceNoise(double[] Form, double Noise, double Independent, double Support, bool Rounded)
+{
+    /// <summary>Of normal numbers one in 16,000 is larger than this many standard deviations.</summary>
+    private const double NoNoise = 4;
+
+    /// <summary>Cut-off of the mean in point spacings: it rests on some twenty points.</summary>
+    private const double Spacings = 6;
+
+    private const double LeastSupport = 4;
+
+    /// <param name="points">3·N coordinates, mm.</param>
+    /// <param name="residuals">Along the surface's normal, mm.</param>
+    /// <param name="spacing">Side of the square a point stands for, mm.</param>
+    /// <returns>Null when the points lie too far apart to tell noise from form.</returns>
+    public static SurfaceNoise? Of(double[] points, double[] residuals, double spacing, PointTree tree)
+    {
+        var (form, support) = GaussianFilter.Apply(points, residuals, Spacings * spacing, tree);
+        if (support < LeastSupport)
+        {
+            return null;
+        }
+
+        var rest = residuals.Select((r, i) => r - form[i]).ToArray();
+        var sizes = rest.Select(Math.Abs).Order().ToArray();
+
+        // A mean with Gaussian weights gives the point itself 2/s of the weight, s its support: 1 − 2·2/s + 1/s of the variance is left.
+        var noise = 1.4826 * sizes[sizes.Length / 2] / Math.Sqrt(1 - (3 / support));
+
+        // Edges of form that the mean rounds off hang together, and are no noise.
+        var clipped = rest.Select(r => Math.Clamp(r, -3 * noise, 3 * noise)).ToArray();
+        var independent = Math.Clamp(SpatialCorrelation.EffectiveCount(points, clipped, tree, 0), 1, residuals.Length);
+        return new(form, noise, independent, support, rest.Count(r => Math.Abs(r) > NoNoise * noise) > 2 + (rest.Length / 4000));
+    }
+}

@@ -1,0 +1,78 @@
+using Bostel.Core.Alignment;
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+
+namespace Bostel.Core.Tolerancing;
+
+/// <summary>A signed distance from the nominal and how it changes: with the shift of a point along a direction.</summary>
+internal readonly record struct ZoneRow(double Distance, Vector3D At, Vector3D Along);
+
+/// <summary>
+/// Motions that no datum holds are the tolerance zone's to choose: of all poses they allow, the one where the greatest distance is least
+/// (ISO 1660, ISO 5459; ASME Y14.5.1, 6). Sequential linear programming within a shrinking trust region, as minimum-zone fits are solved.
+/// </summary>
+internal static class FreeZone
+{
+    private const int MostSteps = 12;
+
+    /// <param name="rows">The distances at a pose; a step is kept only when they show it to be better.</param>
+    /// <returns>The pose and its rows.</returns>
+    public static (RigidTransform Pose, ZoneRow[] Rows) Best(
+        RigidTransform start, IReadOnlyList<FreeMotion> free, Func<RigidTransform, ZoneRow[]> rows)
+    {
+        var (pose, now) = (start, rows(start));
+        var worst = Worst(now);
+        var (trust, smallest) = (2 * worst, 1e-4 * worst);
+        for (var step = 0; step < MostSteps && free.Count > 0 && trust > smallest; step++)
+        {
+            var gradients = new double[now.Length * free.Count];
+            for (var i = 0; i < now.Length; i++)
+            {
+                for (var k = 0; k < free.Count; k++)
+                {
+                    gradients[(i * free.Count) + k] = now[i].Along.Dot(free[k].Shift + free[k].Turn.Cross(now[i].At - free[k].Center));
+                }
+            }
+
+            if (ChebyshevProgram.Solve([.. now.Select(r => r.Distance)], gradients, free.Count, trust, true, true) is not var (delta, _))
+            {
+                break;
+            }
+
+            var candidate = pose;
+            for (var k = 0; k < free.Count; k++)
+            {
+                candidate = RigidTransform.FromTwist(delta[k] * free[k].Turn, delta[k] * free[k].Shift, free[k].Center).After(candidate);
+            }
+
+            var next = rows(candidate);
+            var reached = Worst(next);
+            if (reached < worst - (1e-6 * worst))
+            {
+                var gain = worst - reached;
+                (pose, now, worst) = (candidate, next, reached);
+                trust = gain < 1e-3 * worst ? 0 : trust;
+            }
+            else
+            {
+                trust *= 0.25;
+            }
+        }
+
+        return (pose, now);
+    }
+
+    /// <summary>All motions, about a part that no datum holds.</summary>
+    public static IReadOnlyList<FreeMotion> Everything(Box3D part)
+    {
+        var lever = 0.5 * Math.Max(1, part.Diagonal);
+        Vector3D[] axes = [Vector3D.UnitX, Vector3D.UnitY, Vector3D.UnitZ];
+        return
+        [
+            .. axes.Select(a => new FreeMotion(a / lever, Vector3D.Zero, part.Center)),
+            .. axes.Select(a => new FreeMotion(Vector3D.Zero, a, part.Center)),
+        ];
+    }
+
+    private static double Worst(ZoneRow[] rows) => rows.Max(r => Math.Abs(r.Distance));
+}

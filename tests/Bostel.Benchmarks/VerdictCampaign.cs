@@ -1,0 +1,211 @@
+using Bostel.Core.Features;
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Plans;
+using Bostel.Core.Segmentation;
+using Bostel.Core.Spatial;
+using Bostel.Core.Tolerancing;
+using Bostel.Scanner;
+
+namespace Bostel.Benchmarks;
+
+/// <summary>One judged defect: what it was, what is true, what was measured.</summary>
+public sealed record VerdictTrial(
+    string Part, string Kind, string Defect, double Tolerance, double Truth, double? Measured, double? Uncertainty, Verdict Verdict,
+    string? Remark)
+{
+    /// <summary>Accepted although out of tolerance.</summary>
+    public bool FalselyAccepted => Verdict == Verdict.Conforming && Truth > Tolerance;
+
+    /// <summary>The same by more than U: what no guard band allows.</summary>
+    public bool FarFalselyAccepted => FalselyAccepted && Truth > Tolerance + (Uncertainty ?? 0);
+
+    public bool FalselyRejected => Verdict == Verdict.NonConforming && Truth < Tolerance - (Uncertainty ?? 0);
+
+    public bool IsMissing => Defect.StartsWith("missing", StringComparison.Ordinal) || Defect.StartsWith("hole", StringComparison.Ordinal);
+
+    public bool Covered => Measured is { } m && Uncertainty is { } u && Math.Abs(m - Truth) <= u;
+
+    public override string ToString() => FormattableString.Invariant(
+        $"{Part} {Kind} {Defect}: tolerance {Tolerance:0.000}, true {Truth:0.000}, measured {Measured:0.000} ± {Uncertainty:0.000}, {Verdict}; {Remark}");
+}
+
+/// <summary>
+/// Random defects planted on faces of simulated scans, and whether any is accepted. The truth comes from the same points without noise:
+/// their exact displacement, its zone by the minimum-zone fit that the reference data verify.
+/// </summary>
+public sealed class VerdictCampaign
+{
+    public static readonly string[] Defects = ["none", "step", "dent", "lump", "hole", "bow", "wear", "burr", "missing area"];
+
+    /// <summary>What touches fewer points is no defect but a stray point.</summary>
+    private const int LeastTouched = 12;
+
+    private readonly string _part;
+    private readonly InspectionRunner _runner;
+    private readonly TriangleMesh _clean;
+    private readonly Vector3D[] _normals;
+    private readonly int[] _faceOf;
+    private readonly double[] _toBorder;
+    private readonly double _noise;
+    private readonly NominalFace[] _faces;
+
+    /// <param name="spacing">Of the scan, mm.</param>
+    /// <param name="noise">Standard deviation along the normal, mm.</param>
+    public VerdictCampaign(string part, NominalModel nominal, double spacing, double noise)
+    {
+        (_part, _noise, _runner) = (part, noise, new(nominal));
+        _clean = SimulatedScanner.Scan(
+            nominal, new() { Seed = 5, Spacing = spacing, Noise = 0, RandomPose = false, StrayPieces = 0, TablePatch = false }).Mesh;
+        _normals = new Vector3D[_clean.VertexCount];
+        _faceOf = new int[_clean.VertexCount];
+        Parallel.For(0, _clean.VertexCount, v =>
+        {
+            var hit = _runner.Tree.Closest(_clean.Vertex(v));
+            (_faceOf[v], _normals[v]) = (nominal.FaceOfTriangle[hit.Triangle], _runner.Tree.FaceNormal(hit.Triangle));
+        });
+        _toBorder = new double[_clean.VertexCount];
+        var count = _faceOf.CountBy(f => f).ToDictionary();
+        _faces = [.. nominal.Faces.Where(f => f.Shape is Plane3D or Cylinder3D && count.GetValueOrDefault(f.Id) > 300)];
+        Parallel.ForEach(_faces, f =>
+        {
+            var topology = nominal.Topology;
+            var edges = new List<double>();
+            for (var h = 0; h < topology.Neighbours.Length; h++)
+            {
+                if (nominal.FaceOfTriangle[h / 3] == f.Id
+                    && (topology.Neighbours[h] < 0 || nominal.FaceOfTriangle[topology.Neighbours[h]] != f.Id))
+                {
+                    edges.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[h]).ToArray());
+                    edges.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[MeshTopology.Next(h)]).ToArray());
+                }
+            }
+
+            var n = edges.Count / 6;
+            var border = n == 0 ? null
+                : new TriangleTree(
+                    new TriangleMesh([.. edges], [.. Enumerable.Range(0, n).SelectMany(i => new[] { 2 * i, (2 * i) + 1, (2 * i) + 1 })]));
+            for (var v = 0; v < _faceOf.Length; v++)
+            {
+                _toBorder[v] = _faceOf[v] == f.Id ? border?.Closest(_clean.Vertex(v)).Distance ?? double.PositiveInfinity : _toBorder[v];
+            }
+        });
+    }
+
+    /// <summary>One trial; the same seed gives the same.</summary>
+    public VerdictTrial Run(int seed)
+    {
+        var random = new Random(seed);
+        var face = _faces[random.Next(_faces.Length)];
+        var defect = Defects[random.Next(Defects.Length)];
+        var profile = random.Next(3) == 0;
+        var kind = profile ? "profile-of-a-surface" : face.Shape is Plane3D ? "flatness" : "cylindricity";
+        var tolerance = _noise * (4 + (8 * random.NextDouble())) * (profile ? 2 : 1);
+        var size = tolerance * (0.5 + (4.5 * random.NextDouble()));
+        var on = Enumerable.Range(0, _faceOf.Length).Where(v => _faceOf[v] == face.Id).ToArray();
+        var center = _clean.Vertex(on[random.Next(on.Length)]);
+        var reach = Reach(on, center, 0.01 + (0.59 * random.NextDouble()));
+        var direction = _normals[on[0]].Perpendicular();
+        var shift = new double[_faceOf.Length];
+        var gone = new bool[_faceOf.Length];
+        foreach (var v in on)
+        {
+            var d = _clean.Vertex(v) - center;
+            var r = d.Length / reach;
+            var bump = r < 1 ? (1 - (r * r)) * (1 - (r * r)) : 0;
+            shift[v] = defect switch
+            {
+                "step" => d.Dot(direction) > 0.3 * reach ? size : 0,
+                "dent" => -size * bump,
+                "lump" => bump * (size > 2 * tolerance ? 5.5 : size),
+                "bow" => size * r * r,
+                "wear" => r < 1 ? -size : 0,
+                "burr" => _toBorder[v] < 1.5 && r < 1 ? size * (1 - (_toBorder[v] / 1.5)) : 0,
+                "missing area" => size * bump,
+                _ => 0,
+            };
+            gone[v] = r < 1 && defect is "hole" or "missing area";
+        }
+
+        var margin = profile ? -1 : Math.Max(0.5, 3 * _clean.MeanEdge());
+        var inside = on.Where(v => _toBorder[v] > margin).ToArray();
+        var touched = on.Count(v => gone[v] || Math.Abs(shift[v]) > 0.2 * size);
+        if (inside.Length < 60 || (defect != "none" && touched < LeastTouched))
+        {
+            return Run(seed + 100_000);
+        }
+
+        // What hides under missing data nobody can see; so much of it must be missing that the face is not proven.
+        var visible = gone.Count(g => g) < 0.3 * on.Length ? inside.Where(v => !gone[v]).ToArray() : inside;
+        var truth = Truth(kind, face, visible, shift);
+        var scan = Scan(shift, gone, random);
+        var row = Measure(kind, face, tolerance, margin, scan);
+        return new(_part, $"{kind} of face {face.Id}", $"{defect} of {size:0.000}", tolerance, truth, row.Measured, row.Uncertainty,
+            row.Verdict, row.Remark);
+    }
+
+    /// <summary>Radius about a point that holds a share of the vertices.</summary>
+    private double Reach(int[] on, Vector3D center, double share)
+    {
+        var distances = on.Select(v => Vector3D.Distance(_clean.Vertex(v), center)).Order().ToArray();
+        return Math.Max(3 * _clean.MeanEdge(), distances[(int)(share * (distances.Length - 1))]);
+    }
+
+    private double Truth(string kind, NominalFace face, int[] inside, double[] shift)
+    {
+        var worst = inside.Max(v => Math.Abs(shift[v]));
+        var points = inside.SelectMany(v => (_clean.Vertex(v) + (shift[v] * _normals[v])).ToArray()).ToArray();
+        return kind == "profile-of-a-surface" ? 2 * worst
+            : worst == 0 ? 0
+            : kind == "flatness" ? ExtremalFit.MinimumZonePlane(points).Form
+            : Association.Fit("cylinder", Criterion.MinimumZone, points, new() { Start = face.Shape }).Form;
+    }
+
+    private TriangleMesh Scan(double[] shift, bool[] gone, Random random)
+    {
+        var coordinates = new double[_clean.Coordinates.Length];
+        for (var v = 0; v < _faceOf.Length; v++)
+        {
+            var noise = _noise * Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
+            var p = _clean.Vertex(v) + ((shift[v] + noise) * _normals[v]);
+            (coordinates[3 * v], coordinates[(3 * v) + 1], coordinates[(3 * v) + 2]) = p;
+        }
+
+        var mesh = new TriangleMesh(coordinates, _clean.Indices);
+        return mesh.KeepTriangles(t => !gone[mesh.Indices[3 * t]] && !gone[mesh.Indices[(3 * t) + 1]] && !gone[mesh.Indices[(3 * t) + 2]]);
+    }
+
+    private CharacteristicResult Measure(string kind, NominalFace face, double tolerance, double margin, TriangleMesh mesh)
+    {
+        var profile = kind == "profile-of-a-surface";
+        var plan = new InspectionPlan
+        {
+            Prepare = new() { Steps = [] },
+            Align = new() { Method = "as-given", Start = RigidTransform.Identity.ToArray() },
+            Features = profile ? [] : [new("f", "Face", [face.Id]) { EdgeMargin = margin }],
+            Characteristics =
+            [
+                new(1, "under trial", kind)
+                {
+                    Tolerance = tolerance,
+                    Features = profile ? [] : ["f"],
+                    Faces = profile ? [face.Id] : [],
+                    AsAligned = true,
+                },
+            ],
+            Device = new() { LengthError = 0 },
+        };
+        return _runner.Run(mesh, plan).Characteristics[0];
+    }
+
+    /// <summary>What came of a number of trials, for the table and for the test.</summary>
+    public static string Summary(IReadOnlyList<VerdictTrial> trials)
+    {
+        // Where half the face is gone or the defect is many times the tolerance, the number no longer matters.
+        var sure = trials.Where(t => t is { Measured: not null, Uncertainty: not null } && t.Truth < 4 * t.Tolerance && !t.IsMissing)
+            .ToList();
+        return FormattableString.Invariant(
+            $"{trials.Count} trials: {trials.Count(t => t.Truth > t.Tolerance)} out of tolerance, of these {trials.Count(t => t.FalselyAccepted)} accepted, {trials.Count(t => t.FarFalselyAccepted)} by more than U; {trials.Count(t => t.FalselyRejected)} rejected wrongly; U holds the truth in {100.0 * sure.Count(t => t.Covered) / Math.Max(1, sure.Count):0} %");
+    }
+}

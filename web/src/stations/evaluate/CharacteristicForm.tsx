@@ -133,6 +133,12 @@ export function CharacteristicForm({ plan, start, onClose, onSave }: Props) {
             {numeric("Gaussian filter, mm (optional)", "filter")}
           </div>
         )}
+        {(c.kind === "position" || c.kind === "profile-of-a-surface") && (
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={c.asAligned} onChange={(e) => put({ asAligned: e.target.checked })} />
+            Motions that no datum holds stay as aligned (else they make the value least)
+          </label>
+        )}
         {numeric("Least share measured, 0 to 1 (else as usual for the kind)", "leastCoverage")}
         {withDatums.includes(c.kind) && (
           <fieldset>

@@ -103,7 +103,7 @@ function Result({ row }: { row: CharacteristicView }) {
           row.nominal !== null && ["nominal", `${fixed(row.nominal, d)} ${unit}`],
           row.lowerLimit !== null && ["lower limit", `${fixed(row.lowerLimit, d)} ${unit}`],
           row.upperLimit !== null && ["upper limit", `${fixed(row.upperLimit, d)} ${unit}`],
-          ["expanded uncertainty U, k = 2", `${fixed(row.uncertainty, d + 1)} ${unit}`],
+          ["expanded uncertainty U, 95 %", `${fixed(row.uncertainty, d + 1)} ${unit}`],
           row.beyond > 0 && ["beyond the limit by", `${fixed(row.beyond, d)} ${unit}`],
           ["points used", count(row.points)],
           row.coverage > 0 && ["measured share", percent(row.coverage)],

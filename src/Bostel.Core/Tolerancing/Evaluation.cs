@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Fitting;
@@ -65,17 +66,24 @@ public sealed record EvaluationContext(
     NominalModel Nominal, TriangleTree Tree, AlignedScan Scan, string AlignedBy, Func<string, FeatureResult> Feature,
     IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
 {
+    private readonly ConcurrentDictionary<string, Lazy<DatumSystem>> _systems = new();
     private readonly Lazy<IReadOnlyList<UnmatchedArea>> _unmatched = new(() => UnmatchedArea.Find(Scan, Nominal, Tree));
 
     /// <summary>The same features with nothing left out.</summary>
     public required Func<string, FeatureResult> FeatureWithAll { get; init; }
 
+    /// <summary>The same, with features that leave nothing out.</summary>
+    internal EvaluationContext WithAll() =>
+        new(Nominal, Tree, Scan, AlignedBy, FeatureWithAll, Datums, Deviation) { FeatureWithAll = FeatureWithAll };
+
     /// <summary>What of the scan has no counterpart on the nominal.</summary>
     public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;
 
-    internal DatumSystem System(IReadOnlyList<string> labels) => DatumSystem.Build([.. labels.Select(l =>
-        new Datum(l, [
-            .. (Datums.TryGetValue(l, out var ids) ? ids : throw new BadInputException($"The plan has no datum {l}.")).Select(Feature)]))]);
+    /// <summary>The system of the datums, built when it is first asked for: many characteristics share one.</summary>
+    internal DatumSystem System(IReadOnlyList<string> labels) =>
+        _systems.GetOrAdd(string.Join('|', labels), _ => new(() => DatumSystem.Build([.. labels.Select(l => new Datum(l, [
+            .. (Datums.TryGetValue(l, out var ids) ? ids : throw new BadInputException($"The plan has no datum {l}.")).Select(Feature)]))])))
+            .Value;
 }
 
 /// <summary>Evaluates characteristics and judges them.</summary>
@@ -98,7 +106,7 @@ public static class Evaluation
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used),
                 Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
                 LeftOut = left,
-                WithAll = left.Count == 0 ? null : Run(plan, context with { Feature = context.FeatureWithAll }).Value,
+                WithAll = left.Count == 0 ? null : Run(plan, context.WithAll()).Value,
                 Doubts = [.. Doubts.Of(plan, e.Evidence, left, context)],
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };

@@ -31,7 +31,7 @@ internal static class Location
     private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<FreeMotion> free, Vector3D[] nominal, string method,
         Func<FeatureResult, RigidTransform, Vector3D[]> places)
     {
-        // Directions around each place, so close together that none is off by more than 1 % of the distance.
+        // Directions around each place stand for the distance: to one part in 1800 about an axis, to 1 % in space.
         var (pose, _) = FreeZone.Best(system.Transform, free, t => [.. places(f, t)
             .SelectMany((p, i) => Around(f).Select(d => new ZoneRow((p - nominal[i]).Dot(d), p, d)))]);
         var still = places(f, pose);
@@ -64,7 +64,8 @@ internal static class Location
         }
 
         var (u, v) = (axis.Perpendicular(), axis.Cross(axis.Perpendicular()));
-        return Enumerable.Range(0, 12).Select(k => (Math.Cos(Math.PI * k / 12) * u) + (Math.Sin(Math.PI * k / 12) * v));
+        const int Even = 48;
+        return Enumerable.Range(0, Even).Select(k => (Math.Cos(Math.PI * k / Even) * u) + (Math.Sin(Math.PI * k / Even) * v));
     }
 
     private static string? Kept(DatumSystem system, IReadOnlyList<FreeMotion> free) => system.FreeDegrees > 0 && free.Count == 0

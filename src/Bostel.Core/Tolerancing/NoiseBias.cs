@@ -18,7 +18,7 @@ internal readonly record struct NoiseBias(double Bias, double Sigma)
     private const double MostlyFlat = 0.75;
 
     /// <summary>So many draws are enough for mean and scatter of an extreme; fewer trials where each has many points.</summary>
-    private const int MostDraws = 1_000_000;
+    private const int MostDraws = 300_000;
 
     /// <summary>
     /// The bias lies between that on the smoothed form and a larger one: the smoothed form holds some noise of its own, and where it rounds

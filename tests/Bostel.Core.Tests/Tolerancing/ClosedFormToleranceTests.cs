@@ -176,6 +176,46 @@ public class ClosedFormToleranceTests
         Assert.Equal(2 * 0.12, Location.Position(Hole("h", new(40, 25, 0), Up, 5, 12, lean), system).Value, 1e-9);
     }
 
+    /// <summary>
+    /// A radial dowel hole 8 mm deep, 50 mm from the bore, clocks the part. Its place is right, its direction 0.4 mrad off: by its direction
+    /// alone a hole 80 mm away would read 0.064. Place and direction tell the clocking with σ/50 and σ/2.3 (8/√12): the place weighs 470
+    /// times as much, and 0.4/471 mrad are left.
+    /// </summary>
+    [Fact]
+    public void AShortHoleClocksThePartByItsPlace()
+    {
+        const double Sigma = 0.0005;
+        var lean = new Vector3D(1, 0.0004, 0).Normalized();
+        var dowel = Hole("C", new(46, 0, 10), Vector3D.UnitX, 2, 8, lean, new(46, -0.0004 * 4, 10)) with
+        {
+            PositionSigma = Sigma,
+            DirectionSigma = Sigma / (8 / Math.Sqrt(12)),
+        };
+        var system = DatumSystem.Build([
+            new("A", [Face("A", Vector3D.Zero, -Up)]), new("B", [Hole("B", Vector3D.Zero, Up, 10, 20)]), new("C", [dowel]),
+        ]);
+        Assert.Equal(0, system.FreeDegrees);
+        var left = 2 * 80 * 0.0004 / (1 + Math.Pow(50 / (8 / Math.Sqrt(12)), 2));
+        Assert.Equal(left, Location.Position(Hole("h", new(0, 80, 0), Up, 5, 12), system).Value, 0.02 * left);
+    }
+
+    /// <summary>
+    /// Datums A and B leave the turn about B; a hole 40 mm out, clocked by 1 mrad and 0.02 too far out, is judged at the best turn: only the
+    /// radial error counts. As aligned, both do.
+    /// </summary>
+    [Fact]
+    public void WhatDatumsLeaveFreeMakesAPositionLeast()
+    {
+        var system = DatumSystem.Build([new("A", [Face("A", Vector3D.Zero, -Up)]), new("B", [Hole("B", Vector3D.Zero, Up, 10, 20)])]);
+        Assert.Equal(1, system.FreeDegrees);
+        var made = new Vector3D(40.02 * Math.Cos(0.001), 40.02 * Math.Sin(0.001), 0);
+        var hole = Hole("h", new(40, 0, 0), Up, 5, 12, madeAt: made);
+
+        // Directions 3.75° apart stand for the distance: 1 − cos 1.875° of it may be missed.
+        Assert.Equal(0.04, Location.Position(hole, system).Value, 0.04 * (1 - Math.Cos(1.875 * Math.PI / 180)) * 1.01);
+        Assert.Equal(2 * (made - new Vector3D(40, 0, 0)).Length, Location.Position(hole, system, asAligned: true).Value, 1e-9);
+    }
+
     [Fact]
     public void WhatHasNoAxisOrDirectionSaysSo()
     {

@@ -19,6 +19,8 @@ public class ReferenceToleranceTests
     [InlineData("perpendicularity-01")]
     [InlineData("position-01")]
     [InlineData("position-02")]
+    [InlineData("size-02")]
+    [InlineData("surface-profile-01")]
     public void AgreesWithTheReference(string id)
     {
         var json = JsonDocument.Parse(
@@ -29,9 +31,12 @@ public class ReferenceToleranceTests
             .Select(l => (Label: l, Feature: Feature(l, features.GetProperty(l)))).ToList();
         var value = json.GetProperty("callout").GetProperty("characteristic").GetString() switch
         {
+            "size" => Size.Diameter(toleranced),
             "flatness" => Form.Flatness(toleranced, null),
             "parallelism" => Orientation.Parallelism(toleranced, (datums[0].Feature, "A"), null),
             "perpendicularity" => Orientation.Perpendicularity(toleranced, (datums[0].Feature, "A"), null),
+
+            // The profile of a plane in a datum system is the zone of its position.
             _ => Location.Position(toleranced, DatumSystem.Build([.. datums.Select(d => new Datum(d.Label, [d.Feature]))])),
         };
         Assert.Equal(json.GetProperty("expected").GetProperty("value").GetDouble(), value.Raw ?? value.Value,
@@ -57,7 +62,7 @@ public class ReferenceToleranceTests
     private static FeatureResult Feature(string id, JsonElement e)
     {
         var points = e.GetProperty("points").EnumerateArray().SelectMany(p => p.EnumerateArray().Select(v => v.GetDouble())).ToArray();
-        var kind = e.GetProperty("type").GetString()!;
+        var kind = e.GetProperty("type").GetString() is "surface" ? "plane" : e.GetProperty("type").GetString()!;
         var fit = LeastSquares.Fit(kind, points);
         var shape = fit.Shape;
         if (shape is Plane3D plane && e.TryGetProperty("outward", out var outward) && plane.Normal.Dot(V(outward)) < 0)

@@ -177,9 +177,9 @@ public class ClosedFormToleranceTests
     }
 
     /// <summary>
-    /// A radial dowel hole 8 mm deep, 50 mm from the bore, clocks the part. Its place is right, its direction 0.4 mrad off: by its direction
-    /// alone a hole 80 mm away would read 0.064. Place and direction tell the clocking with σ/50 and σ/2.3 (8/√12): the place weighs 470
-    /// times as much, and 0.4/471 mrad are left.
+    /// A radial dowel hole 8 mm deep, 50 mm from the bore, clocks the part. Its place is right, its direction 0.4 mrad off: by its
+    /// direction alone a hole 80 mm away would read 0.064. Place and direction tell the clocking with σ/50 and σ/2.3 (8/√12): the place
+    /// weighs 470 times as much, and 0.4/471 mrad are left.
     /// </summary>
     [Fact]
     public void AShortHoleClocksThePartByItsPlace()
@@ -200,8 +200,8 @@ public class ClosedFormToleranceTests
     }
 
     /// <summary>
-    /// Datums A and B leave the turn about B; a hole 40 mm out, clocked by 1 mrad and 0.02 too far out, is judged at the best turn: only the
-    /// radial error counts. As aligned, both do.
+    /// Datums A and B leave the turn about B; a hole 40 mm out, clocked by 1 mrad and 0.02 too far out, is judged at the best turn: only
+    /// the radial error counts. As aligned, both do.
     /// </summary>
     [Fact]
     public void WhatDatumsLeaveFreeMakesAPositionLeast()

@@ -11,7 +11,7 @@ public sealed record Datum(string Label, IReadOnlyList<FeatureResult> Features);
 /// <summary>
 /// A datum system after ISO 5459: the datums are applied in order, each under the constraint of those before it. <see cref="Transform"/>
 /// moves measured data (already in nominal coordinates by the alignment) so that the measured datums lie on the nominal ones. Degrees of
-/// freedom the datums leave free keep the alignment's value; <see cref="FreeDegrees"/> counts them.
+/// freedom the datums leave free keep the alignment's value here; <see cref="FreeMotions"/> lists them for zones that may use them.
 /// </summary>
 public sealed class DatumSystem
 {

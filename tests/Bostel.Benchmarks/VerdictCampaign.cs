@@ -28,7 +28,8 @@ public sealed record VerdictTrial(
     public bool Covered => Measured is { } m && Uncertainty is { } u && Math.Abs(m - Truth) <= u;
 
     public override string ToString() => FormattableString.Invariant(
-        $"{Part} {Kind} {Defect}: tolerance {Tolerance:0.000}, true {Truth:0.000}, measured {Measured:0.000} ± {Uncertainty:0.000}, {Verdict}; {Remark}");
+        $"{Part} {Kind} {Defect}: tolerance {Tolerance:0.000}, true {Truth:0.000}, ")
+        + FormattableString.Invariant($"measured {Measured:0.000} ± {Uncertainty:0.000}, {Verdict}; {Remark}");
 }
 
 /// <summary>
@@ -68,29 +69,17 @@ public sealed class VerdictCampaign
         _toBorder = new double[_clean.VertexCount];
         var count = _faceOf.CountBy(f => f).ToDictionary();
         _faces = [.. nominal.Faces.Where(f => f.Shape is Plane3D or Cylinder3D && count.GetValueOrDefault(f.Id) > 300)];
-        Parallel.ForEach(_faces, f =>
+        foreach (var face in _faces)
         {
-            var topology = nominal.Topology;
-            var edges = new List<double>();
-            for (var h = 0; h < topology.Neighbours.Length; h++)
+            var border = FaceBorder.Of([face.Id], nominal);
+            Parallel.For(0, _faceOf.Length, v =>
             {
-                if (nominal.FaceOfTriangle[h / 3] == f.Id
-                    && (topology.Neighbours[h] < 0 || nominal.FaceOfTriangle[topology.Neighbours[h]] != f.Id))
+                if (_faceOf[v] == face.Id)
                 {
-                    edges.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[h]).ToArray());
-                    edges.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[MeshTopology.Next(h)]).ToArray());
+                    _toBorder[v] = border?.Closest(_clean.Vertex(v)).Distance ?? double.PositiveInfinity;
                 }
-            }
-
-            var n = edges.Count / 6;
-            var border = n == 0 ? null
-                : new TriangleTree(
-                    new TriangleMesh([.. edges], [.. Enumerable.Range(0, n).SelectMany(i => new[] { 2 * i, (2 * i) + 1, (2 * i) + 1 })]));
-            for (var v = 0; v < _faceOf.Length; v++)
-            {
-                _toBorder[v] = _faceOf[v] == f.Id ? border?.Closest(_clean.Vertex(v)).Distance ?? double.PositiveInfinity : _toBorder[v];
-            }
-        });
+            });
+        }
     }
 
     /// <summary>One trial; the same seed gives the same.</summary>
@@ -139,7 +128,7 @@ public sealed class VerdictCampaign
         // What hides under missing data nobody can see; so much of it must be missing that the face is not proven.
         var visible = gone.Count(g => g) < 0.3 * on.Length ? inside.Where(v => !gone[v]).ToArray() : inside;
         var truth = Truth(kind, face, visible, shift);
-        var scan = Scan(shift, gone, random);
+        var scan = Scan(shift, gone, new(seed));
         var row = Measure(kind, face, tolerance, margin, scan);
         return new(_part, $"{kind} of face {face.Id}", $"{defect} of {size:0.000}", tolerance, truth, row.Measured, row.Uncertainty,
             row.Verdict, row.Remark);
@@ -162,13 +151,12 @@ public sealed class VerdictCampaign
             : Association.Fit("cylinder", Criterion.MinimumZone, points, new() { Start = face.Shape }).Form;
     }
 
-    private TriangleMesh Scan(double[] shift, bool[] gone, Random random)
+    private TriangleMesh Scan(double[] shift, bool[] gone, SeededNoise noise)
     {
         var coordinates = new double[_clean.Coordinates.Length];
         for (var v = 0; v < _faceOf.Length; v++)
         {
-            var noise = _noise * Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
-            var p = _clean.Vertex(v) + ((shift[v] + noise) * _normals[v]);
+            var p = _clean.Vertex(v) + ((shift[v] + (_noise * noise.Normal(v))) * _normals[v]);
             (coordinates[3 * v], coordinates[(3 * v) + 1], coordinates[(3 * v) + 2]) = p;
         }
 
@@ -205,7 +193,9 @@ public sealed class VerdictCampaign
         // Where half the face is gone or the defect is many times the tolerance, the number no longer matters.
         var sure = trials.Where(t => t is { Measured: not null, Uncertainty: not null } && t.Truth < 4 * t.Tolerance && !t.IsMissing)
             .ToList();
-        return FormattableString.Invariant(
-            $"{trials.Count} trials: {trials.Count(t => t.Truth > t.Tolerance)} out of tolerance, of these {trials.Count(t => t.FalselyAccepted)} accepted, {trials.Count(t => t.FarFalselyAccepted)} by more than U; {trials.Count(t => t.FalselyRejected)} rejected wrongly; U holds the truth in {100.0 * sure.Count(t => t.Covered) / Math.Max(1, sure.Count):0} %");
+        var (bad, held) = (trials.Count(t => t.Truth > t.Tolerance), 100.0 * sure.Count(t => t.Covered) / Math.Max(1, sure.Count));
+        return $"{trials.Count} trials: {bad} out of tolerance, of these {trials.Count(t => t.FalselyAccepted)} accepted, "
+            + $"{trials.Count(t => t.FarFalselyAccepted)} by more than U; {trials.Count(t => t.FalselyRejected)} rejected wrongly; "
+            + FormattableString.Invariant($"U holds the truth in {held:0} %");
     }
 }

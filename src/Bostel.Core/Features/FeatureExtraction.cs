@@ -25,8 +25,9 @@ public static class FeatureExtraction
     /// or hanging together with such, and farther from the border of the faces than the margin. Isolated points far off are left out and
     /// told.
     /// </summary>
+    /// <param name="leaveOut">False: isolated points far off stay in.</param>
     /// <exception cref="BadInputException">The faces cannot be fitted as one feature, or too few points lie on them.</exception>
-    public static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree tree, bool leaveOut = true)
+    public static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, NominalModel nominal, bool leaveOut = true)
     {
         var face = Whole(plan, nominal);
         if (face.Shape is null)
@@ -34,13 +35,15 @@ public static class FeatureExtraction
             throw new BadInputException($"{plan.Name}: the nominal face is freeform; it can be judged by profile, not fitted.");
         }
 
-        var border = Border(plan.Faces, nominal);
+        var border = FaceBorder.Of(plan.Faces, nominal);
         var samples = new FaceSamples(plan.Faces, nominal, border);
         var margin = plan.EdgeMargin ?? Math.Min(Math.Max(0.5, 3 * scan.Mesh.MeanEdge()), NarrowShare * samples.HalfWidth);
         var vertices = Select(plan, scan, nominal, border, margin);
         if (vertices.Count < 12)
         {
-            throw new BadInputException($"{plan.Name}: only {vertices.Count} scan points lie on it inside the edge margin of {margin:0.###} mm; it cannot be measured.");
+            throw new BadInputException(
+                $"{plan.Name}: only {vertices.Count} scan points lie on it inside the edge margin of {margin:0.###} mm; "
+                + "it cannot be measured.");
         }
 
         var points = Coordinates(scan, vertices);
@@ -128,28 +131,6 @@ public static class FeatureExtraction
             : NominalFaceBuilder.Build(first.Id, first.Shape, nominal.Mesh, members);
     }
 
-    /// <summary>The border of the faces as degenerate triangles in an index; null when the surface is closed in itself.</summary>
-    private static TriangleTree? Border(int[] faces, NominalModel nominal)
-    {
-        var topology = nominal.Topology;
-        var coordinates = new List<double>();
-        for (var h = 0; h < topology.Neighbours.Length; h++)
-        {
-            var other = topology.Neighbours[h];
-            if (faces.Contains(nominal.FaceOfTriangle[h / 3]) && (other < 0 || !faces.Contains(nominal.FaceOfTriangle[other])))
-            {
-                coordinates.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[h]).ToArray());
-                coordinates.AddRange(nominal.Mesh.Vertex(nominal.Mesh.Indices[MeshTopology.Next(h)]).ToArray());
-            }
-        }
-
-        var count = coordinates.Count / 6;
-        return count == 0
-            ? null
-            : new(new TriangleMesh(
-                [.. coordinates], [.. Enumerable.Range(0, count).SelectMany(i => new[] { 2 * i, (2 * i) + 1, (2 * i) + 1 })]));
-    }
-
     private static List<int> Select(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree? border, double margin)
     {
         var candidates = VerticesOn(plan.Faces, scan, nominal, plan.SearchDistance);
@@ -185,14 +166,13 @@ public static class FeatureExtraction
     {
         // Extremal fits have no covariance of their own; their uncertainty is that of the least-squares fit to the same points.
         var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }) : fit;
-        var areaPerPoint = scan.Mesh.TriangleCount == 0 ? face.Area / vertices.Count : vertices.Average(v => scan.Mesh.VertexAreas[v]);
         var sure = FitUncertainty.Of(basis, points)!;
         return new(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
         {
             Scatter = basis.Scatter,
             Form = fit.Form,
             EffectivePoints = sure.EffectivePoints,
-            AreaPerPoint = areaPerPoint,
+            AreaPerPoint = vertices.Average(scan.Beside.AreaOf),
             CoverageFactor = sure.CoverageFactor,
             RadiusSigma = sure.Radius,
             PositionSigma = sure.Position,

@@ -3,8 +3,10 @@ using Bostel.Core.Segmentation;
 
 namespace Bostel.Core.Features;
 
-/// <summary>What was left out of a feature: how many points, how much surface they stand for, and how far
-/// the farthest lies from the nominal (signed, mm).</summary>
+/// <summary>
+/// What was left out of a feature: how many points, how much surface they stand for (mm²), and how far the farthest lies from the nominal
+/// (signed, mm).
+/// </summary>
 public sealed record LeftOut(int Count, double Area, double Extreme)
 {
     public static readonly LeftOut Nothing = new(0, 0, 0);

@@ -3,21 +3,23 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Features;
 
+/// <summary>How the points of a surface err.</summary>
+/// <param name="Sigma">Standard deviation of one, mm.</param>
+/// <param name="Independent">How many of them err independently.</param>
+/// <param name="Support">How many independent points the form rests on at each place.</param>
+/// <param name="Rounded">Whether the form rounds off edges: some rests are far too large to be noise.</param>
+internal sealed record PointNoise(double Sigma, double Independent, double Support, bool Rounded);
+
 /// <summary>
-/// Residuals on a surface taken apart into form, their areal Gaussian mean over a few points, and noise, the rest: its standard deviation
-/// and how many independent points its own correlation leaves. Form shorter than a few points counts as noise, so noise is never too small.
+/// Residuals on a surface taken apart into form, their areal Gaussian mean over a few points, and noise, the rest, with what its own
+/// correlation leaves independent. Form shorter than a few points counts as noise, so noise is never too small.
 /// </summary>
-/// <param name="Form">mm.</param>
-/// <param name="Noise">Standard deviation, mm.</param>
-/// <param name="Independent">How many points err independently.</param>
-/// <param name="Support">How many points a value of the form rests on.</param>
-/// <param name="Rounded">Whether the mean rounds off edges of the form: some rests are far too large to be noise.</param>
-internal sealed record SurfaceNoise(double[] Form, double Noise, double Independent, double Support, bool Rounded)
+internal sealed record SurfaceNoise(double[] Form, PointNoise Noise)
 {
     /// <summary>Of normal numbers one in 16,000 is larger than this many standard deviations.</summary>
     private const double NoNoise = 4;
 
-    /// <summary>Cut-off of the mean in point spacings: it rests on some twenty points.</summary>
+    /// <summary>Cut-off of the mean in point spacings: it rests on some fifteen points.</summary>
     private const double Spacings = 6;
 
     private const double LeastSupport = 4;
@@ -29,7 +31,7 @@ internal sealed record SurfaceNoise(double[] Form, double Noise, double Independ
     public static SurfaceNoise? Of(double[] points, double[] residuals, double spacing, PointTree tree)
     {
         var (form, support) = GaussianFilter.Apply(points, residuals, Spacings * spacing, tree);
-        if (support < LeastSupport)
+        if (!(support >= LeastSupport))
         {
             return null;
         }
@@ -38,11 +40,12 @@ internal sealed record SurfaceNoise(double[] Form, double Noise, double Independ
         var sizes = rest.Select(Math.Abs).Order().ToArray();
 
         // A mean with Gaussian weights gives the point itself 2/s of the weight, s its support: 1 − 2·2/s + 1/s of the variance is left.
-        var noise = 1.4826 * sizes[sizes.Length / 2] / Math.Sqrt(1 - (3 / support));
+        var sigma = 1.4826 * sizes[sizes.Length / 2] / Math.Sqrt(1 - (3 / support));
 
         // Edges of form that the mean rounds off hang together, and are no noise.
-        var clipped = rest.Select(r => Math.Clamp(r, -3 * noise, 3 * noise)).ToArray();
-        var independent = Math.Clamp(SpatialCorrelation.EffectiveCount(points, clipped, tree, 0), 1, residuals.Length);
-        return new(form, noise, independent, support, rest.Count(r => Math.Abs(r) > NoNoise * noise) > 2 + (rest.Length / 4000));
+        var clipped = rest.Select(r => Math.Clamp(r, -3 * sigma, 3 * sigma)).ToArray();
+        var independent = Math.Clamp(SpatialCorrelation.EffectiveCount(points, clipped, tree, 0), 1, rest.Length);
+        var rounded = rest.Count(r => Math.Abs(r) > NoNoise * sigma) > 2 + (rest.Length / 4000);
+        return new(form, new(sigma, independent, Math.Max(1, support * independent / rest.Length), rounded));
     }
 }

@@ -8,14 +8,13 @@ namespace Bostel.Core.Features;
 /// A part of the scan that hangs together and has no counterpart on the nominal: a lump beyond the search distance, a burr, a clamp. It
 /// says something of the faces it grows from (<see cref="Beside"/>), or, when it stands alone, of those it stands before.
 /// </summary>
-/// <param name="Points">How many scan points it has.</param>
 /// <param name="Area">mm².</param>
 /// <param name="Reach">Distance of its farthest point from the nominal, mm.</param>
 /// <param name="At">That point, in nominal coordinates.</param>
 /// <param name="Beside">Scan points with a counterpart that lie beside it.</param>
 /// <param name="Before">Faces nearest to it, when nothing lies beside it.</param>
 public sealed record UnmatchedArea(
-    int Points, double Area, double Reach, Vector3D At, IReadOnlyCollection<int> Beside, IReadOnlyCollection<int> Before)
+    double Area, double Reach, Vector3D At, IReadOnlyCollection<int> Beside, IReadOnlyCollection<int> Before)
 {
     /// <summary>Fewer points than this are ragged edges of the scan.</summary>
     private const int Least = 8;
@@ -50,7 +49,7 @@ public sealed record UnmatchedArea(
 
             var before = beside.Count > 0 ? [] : nearest.Where(n => n.Value >= BeforeShare * group.Count).Select(n => n.Key).Order()
                 .ToArray();
-            return new(group.Count, area, reach, at, beside, before);
+            return new(area, reach, at, beside, before);
         }
     }
 }

@@ -153,17 +153,15 @@ public sealed class InspectionRunner
             DeviationOptions.For(Nominal).MaxDistance + scan.Mesh.MeanEdge());
 
     /// <summary>Measures one feature.</summary>
-    public FeatureResult Measure(FeaturePlan feature, AlignedScan scan) => FeatureExtraction.Measure(feature, scan, Nominal, Tree);
+    public FeatureResult Measure(FeaturePlan feature, AlignedScan scan) => FeatureExtraction.Measure(feature, scan, Nominal);
 
     /// <summary>What an evaluation may draw on.</summary>
     /// <param name="feature">Measures a feature of the plan, or throws <see cref="BadInputException"/> with the reason why it
     /// cannot.</param>
     internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, Func<string, FeatureResult> feature) =>
-        new(Nominal, Tree, scan, MethodWords.Of(plan.Align), feature, plan.Datums.ToDictionary(d => d.Label, d => d.Features),
-            SearchLimits(plan))
-        {
-            FeatureWithAll = id => FeatureExtraction.Measure(plan.Features.First(f => f.Id == id), scan, Nominal, Tree, leaveOut: false),
-        };
+        new(Nominal, Tree, scan, MethodWords.Of(plan.Align), feature,
+            id => FeatureExtraction.Measure(plan.Features.First(f => f.Id == id), scan, Nominal, leaveOut: false),
+            plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan));
 
     /// <summary>All stations in order, nothing known beforehand.</summary>
     /// <param name="scan">Raw scan in mm.</param>

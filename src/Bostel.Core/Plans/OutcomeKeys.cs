@@ -30,7 +30,7 @@ public sealed record OutcomeKeys(
     private const string DeviationVersion = "deviations/2";
     private const string CompareVersion = "compare/1";
     private const string FeatureVersion = "feature/2";
-    private const string ValueVersion = "value/2";
+    private const string ValueVersion = "value/3";
     private const string JudgeVersion = "judge/2";
     private const string ReportVersion = "report/1";
 

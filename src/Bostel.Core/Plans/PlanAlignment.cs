@@ -121,7 +121,7 @@ internal static class PlanAlignment
         var found = DatumAlignment.Solve(
             [.. plan.Align.Datums.Select(label =>
                 DatumSystem.AlignmentDatumOf(new(label,
-                    [.. datums[label].Features.Select(f => FeatureExtraction.Measure(features[f], aligned, nominal, target.Tree))])))],
+                    [.. datums[label].Features.Select(f => FeatureExtraction.Measure(features[f], aligned, nominal))])))],
             RigidTransform.Identity);
         return Stepped(scan, target, found with { Transform = found.Transform.After(pose) });
     }

@@ -43,6 +43,10 @@ public sealed record CharacteristicPlan(int No, string Name, string Kind)
     /// </summary>
     [JsonIgnore]
     public double RequiredCoverage => LeastCoverage ?? (Kind is "diameter" or "distance" or "angle" or "position" ? 0.5 : 0.8);
+
+    /// <summary>A datum is an average of its feature.</summary>
+    [JsonIgnore]
+    public double RequiredDatumCoverage => Math.Min(RequiredCoverage, 0.5);
 }
 
 /// <summary>

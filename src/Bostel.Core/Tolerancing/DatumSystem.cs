@@ -15,32 +15,22 @@ public sealed record Datum(string Label, IReadOnlyList<FeatureResult> Features);
 /// </summary>
 public sealed class DatumSystem
 {
-    private readonly DatumPose? _pose;
+    private readonly DatumPose _pose;
     private readonly Lazy<RigidTransform[]> _shaken;
 
     private DatumSystem(IReadOnlyList<Datum> datums)
     {
         Labels = string.Join(" | ", datums.Select(d => d.Label));
-        _pose = datums.Count == 0 ? null : DatumAlignment.Solve([.. datums.Select(AlignmentDatumOf)], RigidTransform.Identity);
+        _pose = DatumAlignment.Solve([.. datums.Select(AlignmentDatumOf)], RigidTransform.Identity);
+        Features = [.. datums.SelectMany(d => d.Features)];
         _shaken = new(() =>
         {
             var poses = new RigidTransform[Shaken.Trials];
             Parallel.For(0, poses.Length, k =>
             {
-                var draws = new Draws(k);
-                var moved = new List<AlignmentDatum>();
-                foreach (var datum in datums)
-                {
-                    var features = new List<FeatureResult>();
-                    foreach (var feature in datum.Features)
-                    {
-                        features.Add(Shaken.Once(feature, ref draws));
-                    }
-
-                    moved.Add(AlignmentDatumOf(datum with { Features = features }));
-                }
-
-                poses[k] = datums.Count == 0 ? RigidTransform.Identity : DatumAlignment.Solve(moved, Transform).Transform;
+                var ordinal = 0;
+                Datum Moved(Datum d) => d with { Features = [.. d.Features.Select(f => Shaken.Once(f, k, ordinal++))] };
+                poses[k] = DatumAlignment.Solve([.. datums.Select(d => AlignmentDatumOf(Moved(d)))], Transform).Transform;
             });
             return poses;
         });
@@ -49,17 +39,19 @@ public sealed class DatumSystem
     /// <summary>Where the datums might as well bring the part: the poses of datums shaken by their uncertainty.</summary>
     internal IReadOnlyList<RigidTransform> ShakenPoses => _shaken.Value;
 
-    public RigidTransform Transform => _pose?.Transform ?? RigidTransform.Identity;
+    public RigidTransform Transform => _pose.Transform;
 
-    public int FreeDegrees => _pose?.FreeDegrees ?? 6;
+    public int FreeDegrees => _pose.FreeDegrees;
 
-    /// <summary>What the datums leave free; with no datum that is everything, and not listed here.</summary>
-    public IReadOnlyList<FreeMotion> FreeMotions => _pose?.Motions ?? [];
+    public IReadOnlyList<FreeMotion> FreeMotions => _pose.Motions;
+
+    /// <summary>All features that the datums are taken from.</summary>
+    public IReadOnlyList<FeatureResult> Features { get; }
 
     public string Labels { get; }
 
     /// <summary>Builds the system from measured datum features.</summary>
-    /// <exception cref="BadInputException">A datum is of a kind that fixes nothing here.</exception>
+    /// <exception cref="BadInputException">No datum, or one of a kind that fixes nothing here.</exception>
     public static DatumSystem Build(IReadOnlyList<Datum> datums) => new(datums);
 
     /// <summary>Standard deviation that the datums bring to a point's place along a direction.</summary>

@@ -14,38 +14,44 @@ internal static class Doubts
     /// <summary>So many points of a face beside an area without counterpart are no ragged edge.</summary>
     private const int LeastContacts = 3;
 
-    public static LeftOut LeftOutOf(IReadOnlyList<FeatureResult> evidence) => evidence.Aggregate(LeftOut.Nothing, (sum, f) =>
+    public static LeftOut LeftOutOf(IEnumerable<FeatureResult> features) => features.Aggregate(LeftOut.Nothing, (sum, f) =>
         new(sum.Count + f.LeftOut.Count, sum.Area + f.LeftOut.Area,
             Math.Abs(f.LeftOut.Extreme) > Math.Abs(sum.Extreme) ? f.LeftOut.Extreme : sum.Extreme));
 
+    /// <param name="features">The toleranced ones and the datums.</param>
+    /// <param name="left">What they leave out.</param>
     public static IEnumerable<string> Of(
-        CharacteristicPlan plan, IReadOnlyList<FeatureResult> evidence, LeftOut left, EvaluationContext context)
+        CharacteristicPlan plan, IReadOnlyList<FeatureResult> features, LeftOut left, EvaluationContext context)
     {
-        foreach (var area in Against(plan, evidence, context))
+        foreach (var area in Against(plan, features, context))
         {
             var how = area.Beside.Count > 0 ? "hang together with it" : "stand before it";
+            var (size, off) = (Invariant($"{area.Area:0.#} mm²"), Invariant($"up to {area.Reach:0.##} mm off"));
             yield return Invariant(
-                $"{area.Area:0.#} mm² of the scan {how} and have no counterpart, up to {area.Reach:0.##} mm off at ({area.At.X:0.#}, {area.At.Y:0.#}, {area.At.Z:0.#})");
+                $"{size} of the scan {how} and have no counterpart, {off} at ({area.At.X:0.#}, {area.At.Y:0.#}, {area.At.Z:0.#})");
         }
 
-        if (left.Count > MostLeftOut * evidence.Sum(f => f.Used + f.LeftOut.Count))
+        if (left.Count > MostLeftOut * features.Sum(f => f.Used + f.LeftOut.Count))
         {
-            yield return Invariant($"{left.Count} isolated points were left out, up to {left.Extreme:+0.###;-0.###} mm off");
+            yield return "more was left out than stray data makes up";
         }
     }
 
-    /// <summary>Areas without counterpart that grow from the toleranced faces or stand before them.</summary>
+    /// <summary>Areas without counterpart that grow from the toleranced faces or the datums, or stand before them.</summary>
     public static IEnumerable<UnmatchedArea> Against(
-        CharacteristicPlan plan, IReadOnlyList<FeatureResult> evidence, EvaluationContext context)
+        CharacteristicPlan plan, IReadOnlyList<FeatureResult> features, EvaluationContext context)
     {
-        var faces = plan.Faces.Concat(evidence.SelectMany(f => f.Plan.Faces)).ToHashSet();
-        var inside = evidence.SelectMany(f => f.Vertices).ToHashSet();
-        var map = context.Scan.Deviations;
-        return context.Unmatched.Where(a => a.Before.Any(faces.Contains) || a.Beside.Count(Holds) >= LeastContacts);
+        if (context.Unmatched.Count == 0)
+        {
+            return [];
+        }
+
+        var faces = plan.Faces.Concat(features.SelectMany(f => f.Plan.Faces)).ToHashSet();
 
         // A feature's margin keeps its edges out of this too.
-        bool Holds(int v) => inside.Count > 0
-            ? inside.Contains(v)
-            : plan.Faces.Contains(context.Nominal.FaceOfTriangle[map.Triangles[v]]);
+        var inside = features.SelectMany(f => f.Vertices).ToHashSet();
+        var map = context.Scan.Deviations;
+        bool Holds(int v) => inside.Contains(v) || plan.Faces.Contains(context.Nominal.FaceOfTriangle[map.Triangles[v]]);
+        return context.Unmatched.Where(a => a.Before.Any(faces.Contains) || a.Beside.Count(Holds) >= LeastContacts);
     }
 }

@@ -21,6 +21,9 @@ internal sealed record Evaluated(double Value, double Sigma, string Method, IRea
     /// <summary>The value of the points as they are, before what noise adds to it is taken off.</summary>
     public double? Raw { get; init; }
 
+    /// <summary>Datum features that the value refers to.</summary>
+    public IReadOnlyList<FeatureResult> Datums { get; init; } = [];
+
     public string? Remark { get; init; }
     public int? Points { get; init; }
     public double? Coverage { get; init; }
@@ -42,12 +45,12 @@ public sealed record CharacteristicValue(double Value, double Sigma, string Meth
     /// <summary>From Sigma to 95.45 %: larger than 2 when few independent points told it.</summary>
     public double CoverageFactor { get; init; } = 2;
 
-    /// <summary>The value of the points as they are, where what noise adds was taken off.</summary>
-    public double? Raw { get; init; }
-
     public string? Remark { get; init; }
     public int Points { get; init; }
     public double Coverage { get; init; }
+
+    /// <summary>Least share that was measured of a datum feature.</summary>
+    public double DatumCoverage { get; init; } = 1;
 
     /// <summary>Isolated points that the value leaves out, and what it would be with them.</summary>
     public LeftOut LeftOut { get; init; } = LeftOut.Nothing;
@@ -62,28 +65,31 @@ public sealed record CharacteristicValue(double Value, double Sigma, string Meth
 }
 
 /// <summary>Everything an evaluation may draw on. Features are measured when they are first asked for.</summary>
+/// <param name="Feature">A feature by its id.</param>
+/// <param name="WholeFeature">The same with nothing left out.</param>
 public sealed record EvaluationContext(
     NominalModel Nominal, TriangleTree Tree, AlignedScan Scan, string AlignedBy, Func<string, FeatureResult> Feature,
-    IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
+    Func<string, FeatureResult> WholeFeature, IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
 {
     private readonly ConcurrentDictionary<string, Lazy<DatumSystem>> _systems = new();
     private readonly Lazy<IReadOnlyList<UnmatchedArea>> _unmatched = new(() => UnmatchedArea.Find(Scan, Nominal, Tree));
+    private readonly Lazy<EvaluationContext> _nothingLeftOut =
+        new(() => new(Nominal, Tree, Scan, AlignedBy, WholeFeature, WholeFeature, Datums, Deviation));
 
-    /// <summary>The same features with nothing left out.</summary>
-    public required Func<string, FeatureResult> FeatureWithAll { get; init; }
-
-    /// <summary>The same, with features that leave nothing out.</summary>
-    internal EvaluationContext WithAll() =>
-        new(Nominal, Tree, Scan, AlignedBy, FeatureWithAll, Datums, Deviation) { FeatureWithAll = FeatureWithAll };
+    /// <summary>The same with features that leave nothing out.</summary>
+    internal EvaluationContext NothingLeftOut => _nothingLeftOut.Value;
 
     /// <summary>What of the scan has no counterpart on the nominal.</summary>
     public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;
 
+    /// <summary>The features of a datum.</summary>
+    /// <exception cref="BadInputException">The plan has no such datum.</exception>
+    internal Datum Datum(string label) => new(label, [
+        .. (Datums.TryGetValue(label, out var ids) ? ids : throw new BadInputException($"The plan has no datum {label}.")).Select(Feature)]);
+
     /// <summary>The system of the datums, built when it is first asked for: many characteristics share one.</summary>
-    internal DatumSystem System(IReadOnlyList<string> labels) =>
-        _systems.GetOrAdd(string.Join('|', labels), _ => new(() => DatumSystem.Build([.. labels.Select(l => new Datum(l, [
-            .. (Datums.TryGetValue(l, out var ids) ? ids : throw new BadInputException($"The plan has no datum {l}.")).Select(Feature)]))])))
-            .Value;
+    internal DatumSystem System(IReadOnlyList<string> labels) => _systems
+        .GetOrAdd(string.Join('|', labels), _ => new(() => DatumSystem.Build([.. labels.Select(Datum)]))).Value;
 }
 
 /// <summary>Evaluates characteristics and judges them.</summary>
@@ -95,25 +101,39 @@ public static class Evaluation
         try
         {
             var e = Run(plan, context);
-            var left = Doubts.LeftOutOf(e.Evidence);
+            FeatureResult[] all = [.. e.Evidence, .. e.Datums];
+            var left = Doubts.LeftOutOf(all);
             return new(e.Value, double.IsNaN(e.Sigma) ? 0 : e.Sigma, e.Method)
             {
                 IsSure = !double.IsNaN(e.Sigma),
-                CoverageFactor = e.Evidence.Select(f => f.CoverageFactor).DefaultIfEmpty(2).Max(),
-                Raw = e.Raw,
+                CoverageFactor = all.Select(f => f.CoverageFactor).DefaultIfEmpty(2).Max(),
                 DeviceFactor = plan.Kind == "angle" ? 0 : e.DeviceFactor,
                 Remark = e.Remark,
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used),
                 Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
+                DatumCoverage = e.Datums.Select(f => f.Coverage).DefaultIfEmpty(1).Min(),
                 LeftOut = left,
-                WithAll = left.Count == 0 ? null : Run(plan, context.WithAll()).Value,
-                Doubts = [.. Doubts.Of(plan, e.Evidence, left, context)],
+                WithAll = left.Count == 0 ? null : WithAll(plan, context),
+                Doubts = [.. Doubts.Of(plan, all, left, context)],
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };
         }
         catch (BadInputException reason)
         {
             return CharacteristicValue.Failed(reason.Message);
+        }
+    }
+
+    /// <summary>The value with nothing left out; null when the stray points keep the features from being fitted at all.</summary>
+    private static double? WithAll(CharacteristicPlan plan, EvaluationContext context)
+    {
+        try
+        {
+            return Run(plan, context.NothingLeftOut).Value;
+        }
+        catch (BadInputException)
+        {
+            return null;
         }
     }
 
@@ -132,36 +152,58 @@ public static class Evaluation
         var statistical = value.CoverageFactor * value.Sigma;
         var uncertainty = Math.Sqrt((statistical * statistical) + (4 * device * device));
         var verdict = rule.Judge(value.Value, lower, upper, uncertainty);
-        var (withAll, doubts) = (value.WithAll is { } all ? rule.Judge(all, lower, upper, uncertainty) : verdict, value.Doubts.ToList());
-        if (value.Coverage < plan.RequiredCoverage)
-        {
-            doubts.Add(Invariant($"{100 * value.Coverage:0} % of it was measured, {100 * plan.RequiredCoverage:0} % are required"));
-        }
-
-        if (!value.IsSure)
-        {
-            doubts.Add("its points lie too far apart to tell noise from form: no uncertainty, no verdict");
-        }
-
-        string? leftOut = withAll != verdict
-            ? Invariant($"with the {value.LeftOut.Count} isolated points left out it would be {value.WithAll:0.000}: {Words.Of(withAll)}")
-            : null;
+        string[] doubts = [.. value.Doubts, .. Shortfalls(plan, value)];
+        var leftOut = LeftOutSaid(value, v => rule.Judge(v, lower, upper, uncertainty));
+        var said = new[] { leftOut, value.Remark }.OfType<string>().Concat(doubts).ToList();
         return row with
         {
             Measured = value.Value,
             Deviation = value.Value - (nominal ?? 0),
             Uncertainty = value.IsSure ? uncertainty : null,
             Method = value.Method,
-            Remark = string.Join("; ", new[] { leftOut, value.Remark }.Concat(doubts).OfType<string>()) is { Length: > 0 } said
-                ? said
-                : null,
+            Remark = said.Count > 0 ? string.Join("; ", said) : null,
             Beyond = Math.Max(
                 0, Math.Max(value.Value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value.Value)),
-            Verdict = !value.IsSure || (verdict == Verdict.Conforming && doubts.Count > 0) ? Verdict.NotProven : verdict,
+            Verdict = !value.IsSure || (verdict == Verdict.Conforming && doubts.Length > 0) ? Verdict.NotProven : verdict,
             Points = value.Points,
             Coverage = value.Coverage,
             View = value.View,
         };
+    }
+
+    /// <summary>What was left out, and what the verdict would be with it when that is another.</summary>
+    private static string? LeftOutSaid(CharacteristicValue value, Func<double, Verdict> judge)
+    {
+        if (value.LeftOut is not { Count: > 0 } left)
+        {
+            return null;
+        }
+
+        var points = left.Count == 1 ? "1 isolated point" : $"{left.Count} isolated points";
+        var what = Invariant($"{points} left out, {left.Area:0.##} mm², up to {left.Extreme:+0.###;-0.###} mm off");
+        return value.WithAll is { } all && judge(all) != judge(value.Value)
+            ? what + Invariant($"; with all it would be {all:0.000}, {Words.Of(judge(all))}")
+            : what;
+    }
+
+    /// <summary>What was not measured of what conformity must rest on.</summary>
+    private static IEnumerable<string> Shortfalls(CharacteristicPlan plan, CharacteristicValue value)
+    {
+        if (value.Coverage < plan.RequiredCoverage)
+        {
+            yield return Invariant($"{100 * value.Coverage:0} % of it was measured, {100 * plan.RequiredCoverage:0} % are required");
+        }
+
+        if (value.DatumCoverage < plan.RequiredDatumCoverage)
+        {
+            yield return Invariant(
+                $"{100 * value.DatumCoverage:0} % of a datum was measured, {100 * plan.RequiredDatumCoverage:0} % are required");
+        }
+
+        if (!value.IsSure)
+        {
+            yield return "its points lie too far apart to tell noise from form: no uncertainty, no verdict";
+        }
     }
 
     private static (double? Nominal, double? Lower, double? Upper) Limits(CharacteristicPlan plan) =>
@@ -197,8 +239,6 @@ public static class Evaluation
     private static (FeatureResult Feature, string Label) Single(CharacteristicPlan plan, EvaluationContext context)
     {
         var label = Needed(plan)[0];
-        return (context.Datums.TryGetValue(label, out var ids)
-            ? context.Feature(ids[0])
-            : throw new BadInputException($"The plan has no datum {label}."), label);
+        return (context.Datum(label).Features[0], label);
     }
 }

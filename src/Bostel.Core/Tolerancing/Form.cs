@@ -16,8 +16,7 @@ internal static class Form
         }
 
         var surface = Prepared(f, filter);
-        return Width(
-            ExtremalFit.MinimumZonePlane(surface.Points).Form, surface, surface.Form, "minimum-zone plane" + Words.Filter(filter), [f]);
+        return Width(ExtremalFit.MinimumZonePlane(surface.Points).Form, surface, "minimum-zone plane" + Words.Filter(filter), f);
     }
 
     public static Evaluated Cylindricity(FeatureResult f, double? filter)
@@ -29,26 +28,11 @@ internal static class Form
 
         var surface = Prepared(f, filter);
         var zone = ExtremalFit.Cylinder(surface.Points, Criterion.MinimumZone, new() { Start = cylinder }).Form;
-        return Width(zone, surface, surface.Form, "minimum-zone cylinder" + Words.Filter(filter), [f]);
+        return Width(zone, surface, "minimum-zone cylinder" + Words.Filter(filter), f);
     }
 
-    /// <summary>The width of a zone, less what noise adds to it.</summary>
-    /// <param name="raw">Width of the zone of all points.</param>
-    /// <param name="across">The surface without noise, across the zone.</param>
-    /// <param name="datumSigma">What the datum adds to the uncertainty.</param>
-    internal static Evaluated Width(
-        double raw, EvaluatedSurface surface, double[] across, string method, IReadOnlyList<FeatureResult> evidence, double datumSigma = 0)
-    {
-        if (double.IsNaN(surface.Noise.Sigma))
-        {
-            return new(raw, double.NaN, method, evidence) { DeviceFactor = 0, Raw = raw };
-        }
-
-        var bias = NoiseBias.Of(across, surface.Noise, (low, high) => high - low);
-        return new(Math.Max(0, raw - bias.Bias), Math.Sqrt((bias.Sigma * bias.Sigma) + (datumSigma * datumSigma)),
-            method + Words.Less(bias), evidence)
-        { DeviceFactor = 0, Raw = raw };
-    }
+    private static Evaluated Width(double raw, EvaluatedSurface surface, string method, FeatureResult f) =>
+        Extreme.Of(raw, surface.Form, surface.Noise, Extreme.Width, 0, method, [f]) with { DeviceFactor = 0 };
 
     /// <summary>
     /// The feature's points, moved along their normals to the filtered residuals when a filter is named; the surface without noise, and the
@@ -61,19 +45,19 @@ internal static class Form
         var noise = SurfaceNoise.Of(f.Points, residuals, Math.Sqrt(f.AreaPerPoint), tree);
         if (noise is null)
         {
-            return new(f.Points, residuals, f.Points, new(double.NaN, 1, 1, true));
+            return new(f.Points, residuals, f.Points, null);
         }
 
         if (filter is not { } nestingIndex)
         {
-            return new(f.Points, noise.Form, Moved(noise.Form), NoiseModel.Of(noise, residuals.Length));
+            return new(f.Points, noise.Form, Moved(noise.Form), noise.Noise);
         }
 
         // A filtered surface holds the noise left in it: it is its own form, and no better one is known.
         var (filtered, support) = GaussianFilter.Apply(f.Points, residuals, nestingIndex, tree);
-        var rests = Math.Max(1, support * noise.Independent / residuals.Length);
+        var rests = Math.Max(1, support * noise.Noise.Independent / residuals.Length);
         var moved = Moved(filtered);
-        return new(moved, filtered, moved, new(noise.Noise / Math.Sqrt(rests), residuals.Length / Math.Max(1, support), 1, true));
+        return new(moved, filtered, moved, new(noise.Noise.Sigma / Math.Sqrt(rests), residuals.Length / Math.Max(1, support), 1, true));
 
         double[] Moved(double[] to)
         {
@@ -92,6 +76,6 @@ internal static class Form
 
 /// <summary>
 /// What form and orientation are evaluated on: the points, the same without noise (as distances from the feature, <see cref="Form"/>, and
-/// as points), and the noise.
+/// as points), and the noise; null where it cannot be told.
 /// </summary>
-internal sealed record EvaluatedSurface(double[] Points, double[] Form, double[] Smooth, NoiseModel Noise);
+internal sealed record EvaluatedSurface(double[] Points, double[] Form, double[] Smooth, PointNoise? Noise);

@@ -35,18 +35,14 @@ internal static class Location
         var (pose, _) = FreeZone.Best(system.Transform, free, t => [.. places(f, t)
             .SelectMany((p, i) => Around(f).Select(d => new ZoneRow((p - nominal[i]).Dot(d), p, d)))]);
         var still = places(f, pose);
-        var draws = new Draws(Shaken.Trials);
-        var strays = new double[Shaken.Trials];
-        for (var k = 0; k < strays.Length; k++)
-        {
-            var other = system.ShakenPoses[k].After(system.Transform.Inverse()).After(pose);
-            strays[k] = places(Shaken.Once(f, ref draws), other).Zip(still, Vector3D.Distance).Max();
-        }
-
+        var freed = system.Transform.Inverse().After(pose);
+        var strays = system.ShakenPoses.Select((t, k) => places(Shaken.Once(f, k, Shaken.Toleranced), t.After(freed))
+            .Zip(still, Vector3D.Distance).Max()).ToArray();
         return new(2 * still.Zip(nominal, Vector3D.Distance).Max(), Shaken.Quantile(strays, 0.9545),
             $"{method}, datums {system.Labels}{Words.Freed(free)}", [f])
         {
             DeviceFactor = 2,
+            Datums = system.Features,
             Remark = Kept(system, free),
         };
     }
@@ -86,26 +82,14 @@ internal static class Location
     {
         var nominal = (Plane3D)f.Nominal.Shape!;
         var surface = Form.Prepared(f, null);
-        double Zone(double low, double high) => 2 * Math.Max(Math.Abs(low), Math.Abs(high));
-        var (pose, rows) =
-            FreeZone.Best(system.Transform, free, t => [.. Moved(surface.Points, t).Chunk(3).Select(p => Vector3D.FromArray(p))
+        var (pose, rows) = FreeZone.Best(system.Transform, free, t => [.. Moved(surface.Points, t).Chunk(3).Select(Vector3D.FromArray)
             .Select(p => new ZoneRow(nominal.Distance(p), p, nominal.Normal))]);
-        var all = rows.Select(r => r.Distance).ToArray();
-        var raw = Zone(all.Min(), all.Max());
-        var method = $"zone between planes, datums {system.Labels}{Words.Freed(free)}";
-        if (double.IsNaN(surface.Noise.Sigma))
-        {
-            return new(raw, double.NaN, method, [f]) { DeviceFactor = 2, Raw = raw, Remark = Kept(system, free) };
-        }
-
-        var bias = NoiseBias.Of(nominal.Distances(Moved(surface.Smooth, pose)), surface.Noise, Zone);
-        var datums = 2 * system.SigmaAt(nominal.Point, nominal.Normal);
-        return new(Math.Max(0, raw - bias.Bias), Math.Sqrt((bias.Sigma * bias.Sigma) + (datums * datums)), method + Words.Less(bias), [f])
-        {
-            DeviceFactor = 2,
-            Raw = raw,
-            Remark = Kept(system, free),
-        };
+        var raw = Extreme.Doubled(rows.Min(r => r.Distance), rows.Max(r => r.Distance));
+        var across = nominal.Distances(Moved(surface.Smooth, pose));
+        return Extreme.Of(raw, across, surface.Noise, Extreme.Doubled, 2 * system.SigmaAt(nominal.Point, nominal.Normal),
+            $"zone between planes, datums {system.Labels}{Words.Freed(free)}", [f])
+        with
+        { DeviceFactor = 2, Datums = system.Features, Remark = Kept(system, free) };
     }
 
     private static double[] Moved(double[] points, RigidTransform pose)

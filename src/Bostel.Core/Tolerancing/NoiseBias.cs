@@ -1,3 +1,6 @@
+using Bostel.Core.Features;
+using Bostel.Core.Geometry;
+
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
@@ -28,7 +31,7 @@ internal readonly record struct NoiseBias(double Bias, double Sigma)
     /// <param name="form">The surface without noise, mm.</param>
     /// <param name="noise">How the noise is.</param>
     /// <param name="value">The value from the least and the greatest.</param>
-    public static NoiseBias Of(double[] form, NoiseModel noise, Func<double, double, double> value)
+    public static NoiseBias Of(double[] form, PointNoise noise, Func<double, double, double> value)
     {
         var (least, scatter) = Simulated(form, noise.Sigma, noise.Independent, value);
         var (flat, _) = Simulated(new double[form.Length], noise.Sigma, noise.Independent, value);
@@ -51,11 +54,11 @@ internal readonly record struct NoiseBias(double Bias, double Sigma)
         var values = new double[trials];
         Parallel.For(0, trials, k =>
         {
-            var draws = new Draws(k);
+            var draws = new SeededNoise(k);
             double low = double.PositiveInfinity, high = double.NegativeInfinity;
-            foreach (var place in places)
+            for (var i = 0; i < m; i++)
             {
-                var y = place + (sigma * draws.Normal());
+                var y = places[i] + (sigma * draws.Normal(i));
                 low = Math.Min(low, y);
                 high = Math.Max(high, y);
             }
@@ -65,15 +68,4 @@ internal readonly record struct NoiseBias(double Bias, double Sigma)
         var mean = values.Average();
         return (Math.Max(0, mean - value(places.Min(), places.Max())), Math.Sqrt(values.Average(v => (v - mean) * (v - mean))));
     }
-}
-
-/// <summary>Noise of a surface's points as the simulation needs it.</summary>
-/// <param name="Sigma">Of one point, mm; not a number where it cannot be told.</param>
-/// <param name="Independent">How many points err independently.</param>
-/// <param name="Support">How many independent points the smoothed form rests on at each place.</param>
-/// <param name="Rounded">Whether smoothing rounds off edges.</param>
-internal sealed record NoiseModel(double Sigma, double Independent, double Support, bool Rounded)
-{
-    public static NoiseModel Of(Features.SurfaceNoise noise, int points) =>
-        new(noise.Noise, noise.Independent, Math.Max(1, noise.Support * noise.Independent / points), noise.Rounded);
 }

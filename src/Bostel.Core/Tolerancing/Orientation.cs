@@ -44,9 +44,7 @@ internal static class Orientation
     {
         var surface = Form.Prepared(f, filter);
         var heights = Along(surface.Points, d);
-        return Form.Width(heights.Max() - heights.Min(), surface, Along(surface.Smooth, d),
-            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature],
-            datum.Feature.DirectionSigma * Reach(f));
+        return BetweenPlanes(heights.Max() - heights.Min(), surface, d, f, datum, filter);
     }
 
     /// <summary>The zone may turn about the datum's direction: seen along it, the minimum-zone straight line.</summary>
@@ -54,10 +52,15 @@ internal static class Orientation
     {
         var surface = Form.Prepared(f, filter);
         var zone = ExtremalFit.LineInPlane(surface.Points, Criterion.MinimumZone, new() { Normal = d });
-        return Form.Width(zone.Form, surface, Along(surface.Smooth, d.Cross(((Line3D)zone.Shape).Direction).Normalized()),
-            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f, datum.Feature],
-            datum.Feature.DirectionSigma * Reach(f));
+        return BetweenPlanes(zone.Form, surface, d.Cross(((Line3D)zone.Shape).Direction).Normalized(), f, datum, filter);
     }
+
+    private static Evaluated BetweenPlanes(
+        double raw, EvaluatedSurface surface, Vector3D across, FeatureResult f, (FeatureResult Feature, string Label) datum, double? filter) =>
+        Extreme.Of(raw, Along(surface.Smooth, across), surface.Noise, Extreme.Width, datum.Feature.DirectionSigma * Reach(f),
+            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f])
+        with
+        { DeviceFactor = 0, Datums = [datum.Feature] };
 
     private static Evaluated Segment(
         FeatureResult f, (FeatureResult Feature, string Label) datum, Func<Vector3D, double> value, string zone)
@@ -69,9 +72,11 @@ internal static class Orientation
 
         var (start, end) = Ends(f);
         var sigma = (end - start).Length * Math.Sqrt(Square(f.DirectionSigma) + Square(datum.Feature.DirectionSigma));
-        return new(value(end - start), sigma, $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, {zone}, datum {datum.Label}",
-            [f, datum.Feature])
-        { DeviceFactor = 0 };
+        return new(value(end - start), sigma, $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, {zone}, datum {datum.Label}", [f])
+        {
+            DeviceFactor = 0,
+            Datums = [datum.Feature],
+        };
     }
 
     private static double[] Along(double[] points, Vector3D direction) =>

@@ -5,7 +5,7 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
-/// Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system or the alignment. What grows
+/// Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system; what no datum holds is free. What grows
 /// from the faces beyond the search distance deviates by its distance from the nominal at the least.
 /// </summary>
 internal static class Profile
@@ -33,35 +33,24 @@ internal static class Profile
         var worst = Array.IndexOf(values, values.MaxBy(Math.Abs));
         var (low, high) = (values.Min(), values.Max());
         var at = scan.Transform.Apply(scan.Mesh.Vertex(vertices[worst]));
-        var normal = scan.Transform.Rotate(scan.Mesh.TriangleCount > 0 ? scan.Mesh.Normal(vertices[worst]) : Vector3D.UnitZ);
-        var lump = Doubts.Against(plan, [], context).Where(a => a.Beside.Count > 0).MaxBy(a => a.Reach)?.Reach ?? 0;
-        var raw = Zone(low, high);
-        var bias = Bias(vertices, values, scan);
-        var sigma = bias is null
-            ? double.NaN
-            : Math.Sqrt(Math.Pow(bias.Value.Sigma, 2) + Math.Pow(2 * (system?.SigmaAt(at, normal) ?? 0), 2));
+        var normal = scan.Mesh.HasNormals ? scan.Transform.Rotate(scan.Mesh.Normal(vertices[worst])) : Vector3D.UnitZ;
+        var points = FeatureExtraction.Coordinates(scan, vertices);
+        var surface = SurfaceNoise.Of(points, values, Math.Sqrt(vertices.Average(scan.Beside.AreaOf)), new(points));
         var place = (system is not null ? $"datums {system.Labels}" : free.Count > 0 ? "no datums" : context.AlignedBy) + Words.Freed(free);
-        return new(Math.Max(2 * lump, Math.Max(0, raw - (bias?.Bias ?? 0))), sigma,
-            $"greatest deviation of {plan.Faces.Length} faces, {place}" + Words.Less(bias ?? default), [])
+        var evaluated = Extreme.Of(Extreme.Doubled(low, high), surface?.Form ?? values, surface?.Noise, Extreme.Doubled,
+            2 * (system?.SigmaAt(at, normal) ?? 0), $"greatest deviation of {plan.Faces.Length} faces, {place}", []);
+        return evaluated with
         {
+            Value = Math.Max(evaluated.Value, 2 * Doubts.Against(plan, [], context).Where(a => a.Beside.Count > 0).Select(a => a.Reach)
+                .DefaultIfEmpty(0).Max()),
             DeviceFactor = 2,
-            Raw = raw,
+            Datums = system?.Features ?? [],
             Points = vertices.Count,
             Coverage = new FaceSamples(plan.Faces, context.Nominal, null).Covered(
                 FeatureExtraction.Feet(scan, vertices), 0, FeatureExtraction.CoverageReach(scan)),
             Remark = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deviations from {low:0.000} to {high:0.000} mm"),
             View = new(at.ToArray(), normal.ToArray(), 0.35 * context.Nominal.Mesh.Bounds.Diagonal),
         };
-    }
-
-    private static double Zone(double low, double high) => 2 * Math.Max(Math.Abs(low), Math.Abs(high));
-
-    private static NoiseBias? Bias(List<int> vertices, double[] values, AlignedScan scan)
-    {
-        var points = FeatureExtraction.Coordinates(scan, vertices);
-        var spacing = Math.Sqrt(vertices.Average(scan.Beside.AreaOf));
-        var noise = SurfaceNoise.Of(points, values, spacing, new(points));
-        return noise is null ? null : NoiseBias.Of(noise.Form, NoiseModel.Of(noise, values.Length), Zone);
     }
 
     /// <summary>Deviations at a pose. What has no counterpart there keeps the one it had when it was assigned to its face.</summary>

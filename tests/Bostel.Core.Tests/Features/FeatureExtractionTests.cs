@@ -12,7 +12,6 @@ public class FeatureExtractionTests
 {
     private const double Size = 20;
     private static readonly NominalModel _nominal = CadMeshSegmentation.Recognise(Shapes.Cube(Size, 2));
-    private static readonly TriangleTree _tree = new(_nominal.Mesh);
     private static readonly TriangleMesh _scan = Shapes.Cube(Size, 40);
     private static readonly RigidTransform _pose = RigidTransform.FromAxisAngle(new(2, -1, 1), 0.9) with { Translation = new(-60, 15, 40) };
     private static readonly int _top = _nominal.Faces.Single(f => f.Shape is Plane3D { Normal.Z: > 0.9 }).Id;
@@ -115,7 +114,7 @@ public class FeatureExtractionTests
         var scan = Shapes.Cube(2, 10);
         var aligned = new AlignedScan(
             scan, RigidTransform.Identity, Deviation.Compute(scan, RigidTransform.Identity, plate, new(plate.Mesh), new(2)));
-        var result = FeatureExtraction.Measure(new("f", "Rib", [top]), aligned, plate, new(plate.Mesh));
+        var result = FeatureExtraction.Measure(new("f", "Rib", [top]), aligned, plate);
 
         // Rows 0.2 mm apart, those from 0.6 to 1.4: half the width is 1 mm, known from samples to a few hundredths.
         Assert.Equal(5 * 5, result.Used);
@@ -147,7 +146,7 @@ public class FeatureExtractionTests
         var free = NominalModel.OfSurface(_nominal.Mesh);
         var aligned = Aligned(Scan(p => p), free);
         Assert.Contains("freeform", Assert.Throws<BadInputException>(
-            () => FeatureExtraction.Measure(new("f", "Lid", [0]), aligned, free, _tree)).Message);
+            () => FeatureExtraction.Measure(new("f", "Lid", [0]), aligned, free)).Message);
 
         static void Says(string what, FeaturePlan plan) =>
             Assert.Contains(what, Assert.Throws<BadInputException>(() => Measure(Scan(p => p), plan)).Message);
@@ -168,7 +167,7 @@ public class FeatureExtractionTests
     }
 
     private static FeatureResult Measure(TriangleMesh scan, FeaturePlan plan) =>
-        FeatureExtraction.Measure(plan, Aligned(scan, _nominal), _nominal, _tree);
+        FeatureExtraction.Measure(plan, Aligned(scan, _nominal), _nominal);
 
     private static AlignedScan Aligned(TriangleMesh scan, NominalModel nominal)
     {

@@ -15,6 +15,7 @@ public class EvidenceTests
     private const double Noise = 0.002;
     private static readonly NominalModel _nominal = CadMeshSegmentation.Recognise(Shapes.Cube(20, 2));
     private static readonly InspectionRunner _runner = new(_nominal);
+    private static readonly int _bottom = _nominal.Faces.Single(f => f.Shape is Plane3D { Normal.Z: < -0.9 }).Id;
     private static readonly int _top = _nominal.Faces.Single(f => f.Shape is Plane3D { Normal.Z: > 0.9 }).Id;
 
     [Fact]
@@ -84,6 +85,23 @@ public class EvidenceTests
         Assert.Equal(expected == Verdict.NotProven, flatness.Remark?.Contains("are required", StringComparison.Ordinal) ?? false);
     }
 
+    /// <summary>A datum stands for its whole feature: what is missing there, or grows from it, keeps what refers to it from conforming.</summary>
+    [Theory]
+    [InlineData("parallelism", 0, 0, Verdict.Conforming, null)]
+    [InlineData("parallelism", 14, 0, Verdict.NotProven, "of a datum was measured")]
+    [InlineData("position", 14, 0, Verdict.NotProven, "of a datum was measured")]
+    [InlineData("position", 0, 4, Verdict.NotProven, "hang together with it")]
+    public void TheEvidenceOfADatumCountsToo(string kind, double missing, double lump, Verdict expected, string? said)
+    {
+        static bool Below(Vector3D p) => p.Z < 0.1;
+        var whole = Scan(p => Below(p) && (p - new Vector3D(10, 10, 0)).Length < lump ? p with { Z = -6 } : p);
+        var rest = whole.KeepTriangles(t =>
+            !(Below(whole.Triangle(t).A) && Below(whole.Triangle(t).B) && Below(whole.Triangle(t).C) && whole.Triangle(t).A.X < missing));
+        var row = Rows(rest, new CharacteristicPlan(1, "to the bottom", kind) { Features = ["top"], Datums = ["A"], Tolerance = 0.3 })[0];
+        Assert.Equal(expected, row.Verdict);
+        Assert.Equal(said is not null, row.Remark?.Contains(said ?? "", StringComparison.Ordinal) ?? false);
+    }
+
     /// <summary>One single point 0.3 mm off is stray data, left out and said.</summary>
     [Fact]
     public void AnIsolatedPointThatWouldChangeTheVerdictIsSaid()
@@ -98,11 +116,10 @@ public class EvidenceTests
 
     private static TriangleMesh Scan(Func<Vector3D, Vector3D> change)
     {
-        var random = new Random(8);
+        var noise = new SeededNoise(8);
         var cube = Shapes.Cube(20, 40);
-        double Normal() => Noise * Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
         return cube.WithCoordinates([.. Enumerable.Range(0, cube.VertexCount).SelectMany(v =>
-            (change(cube.Vertex(v)) + (Normal() * cube.Normal(v))).ToArray())]);
+            (change(cube.Vertex(v)) + (Noise * noise.Normal(v) * cube.Normal(v))).ToArray())]);
     }
 
     private static (CharacteristicResult Flatness, CharacteristicResult Profile) Judge(
@@ -115,22 +132,24 @@ public class EvidenceTests
 
     private static (CharacteristicResult Flatness, CharacteristicResult Profile) Judge(TriangleMesh scan, double? least = null)
     {
-        var plan = new InspectionPlan
+        var rows = Rows(
+            scan,
+            new(1, "flat", "flatness") { Features = ["top"], Tolerance = 0.05, LeastCoverage = least },
+            new(2, "form", "profile-of-a-surface") { Faces = [_top], Tolerance = 1.2, LeastCoverage = least });
+        return (rows[0], rows[1]);
+    }
+
+    private static IReadOnlyList<CharacteristicResult> Rows(TriangleMesh scan, params CharacteristicPlan[] characteristics) =>
+        _runner.Run(scan, new InspectionPlan
         {
             Prepare = new() { Steps = [] },
             Align = new() { Method = "as-given", Start = RigidTransform.Identity.ToArray() },
             Compare = new() { MaxDistance = 1 },
-            Features = [new("top", "Top", [_top])],
-            Characteristics =
-            [
-                new(1, "flat", "flatness") { Features = ["top"], Tolerance = 0.05, LeastCoverage = least },
-                new(2, "form", "profile-of-a-surface") { Faces = [_top], Tolerance = 1.2, LeastCoverage = least },
-            ],
+            Features = [new("top", "Top", [_top]), new("bottom", "Bottom", [_bottom])],
+            Datums = [new("A", ["bottom"])],
+            Characteristics = characteristics,
             Device = new() { LengthError = 0 },
-        };
-        var rows = _runner.Run(scan, plan).Characteristics;
-        return (rows[0], rows[1]);
-    }
+        }).Characteristics;
 
     private static TriangleMesh Grid(double size, double step, Func<double, double, Vector3D> at)
     {

@@ -1,5 +1,6 @@
 using Bostel.Core.Features;
 using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Tests.Tolerancing;
@@ -18,7 +19,7 @@ public class NoiseBiasTests
     [InlineData(1000, 6.483, 0.497)]
     public void AFlatSurfaceReadsTheRangeOfItsNoise(int n, double d2, double d3)
     {
-        var (bias, scatter) = NoiseBias.Simulated(new double[n], 0.01, n, (low, high) => high - low);
+        var (bias, scatter) = NoiseBias.Simulated(new double[n], 0.01, n, Extreme.Width);
         Assert.Equal(0.01 * d2, bias, 3 * 0.01 * d3 / Math.Sqrt(60));
         Assert.Equal(0.01 * d3, scatter, 3 * 0.01 * d3 / Math.Sqrt(2 * 60));
     }
@@ -39,10 +40,9 @@ public class NoiseBiasTests
     public void WhereEdgesAreRoundedTheBiasLiesBetweenFormAndFlat()
     {
         var step = Enumerable.Range(0, 1000).Select(i => i < 3 ? 0.2 : 0).ToArray();
-        double Width(double low, double high) => high - low;
-        var (least, _) = NoiseBias.Simulated(step, 0.01, step.Length, Width);
-        var (flat, _) = NoiseBias.Simulated(new double[1000], 0.01, step.Length, Width);
-        var bias = NoiseBias.Of(step, new(0.01, step.Length, 20, Rounded: true), Width);
+        var (least, _) = NoiseBias.Simulated(step, 0.01, step.Length, Extreme.Width);
+        var (flat, _) = NoiseBias.Simulated(new double[1000], 0.01, step.Length, Extreme.Width);
+        var bias = NoiseBias.Of(step, new(0.01, step.Length, 20, Rounded: true), Extreme.Width);
         Assert.True(least < flat);
         Assert.Equal((least + flat) / 2, bias.Bias, 1e-12);
         Assert.InRange((flat - least) / 2, 0, 2 * bias.Sigma);
@@ -60,20 +60,20 @@ public class NoiseBiasTests
         var held = 0;
         for (var trial = 0; trial < 60; trial++)
         {
-            var draws = new Draws(1000 + trial);
+            var draws = new SeededNoise(1000 + trial);
             var points = new double[3 * side * side];
             var heights = new double[side * side];
             for (var i = 0; i < heights.Length; i++)
             {
-                heights[i] = 0.01 * draws.Normal();
+                heights[i] = 0.01 * draws.Normal(i);
                 (points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) = (0.5 * (i % side), 0.5 * (i / side), heights[i]);
             }
 
             var noise = SurfaceNoise.Of(points, heights, 0.5, new(points))!;
             // A median of n has 0.37 of the information of all (Huber 1981, 1.2), and neighbouring rests share half of theirs: four times
             // that.
-            Assert.Equal(0.01, noise.Noise, 0.01 * 4 / Math.Sqrt(2 * 0.37 * 0.5 * heights.Length));
-            var bias = NoiseBias.Of(noise.Form, NoiseModel.Of(noise, heights.Length), (low, high) => high - low);
+            Assert.Equal(0.01, noise.Noise.Sigma, 0.01 * 4 / Math.Sqrt(2 * 0.37 * 0.5 * heights.Length));
+            var bias = NoiseBias.Of(noise.Form, noise.Noise, Extreme.Width);
             held += ExtremalFit.MinimumZonePlane(points).Form - bias.Bias <= 2 * bias.Sigma ? 1 : 0;
         }
 

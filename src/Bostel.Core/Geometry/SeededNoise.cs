@@ -1,9 +1,9 @@
-namespace Bostel.Scanner;
+namespace Bostel.Core.Geometry;
 
 /// <summary>
 /// Counter-based random numbers: the value depends on seed and index only, so that threads do not matter (splitmix64, Steele et al. 2014).
 /// </summary>
-internal readonly struct SeededNoise(int seed)
+public readonly struct SeededNoise(int seed)
 {
     private readonly ulong _seed = Mix((ulong)seed + 0x9E3779B97F4A7C15UL);
 

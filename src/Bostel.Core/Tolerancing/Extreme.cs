@@ -1,0 +1,32 @@
+using Bostel.Core.Features;
+
+namespace Bostel.Core.Tolerancing;
+
+/// <summary>Values that rest on the extreme points of a surface: what noise adds is taken off, and said.</summary>
+internal static class Extreme
+{
+    /// <summary>A zone of any place: as wide as the surface.</summary>
+    public static double Width(double low, double high) => high - low;
+
+    /// <summary>A zone about the nominal: as far to both sides as the farthest point.</summary>
+    public static double Doubled(double low, double high) => 2 * Math.Max(Math.Abs(low), Math.Abs(high));
+
+    /// <param name="raw">Of the points as they are.</param>
+    /// <param name="across">The surface without noise, across the zone.</param>
+    /// <param name="noise">Null when it cannot be told: then there is no uncertainty.</param>
+    /// <param name="zone">The value from the least and the greatest.</param>
+    /// <param name="datumSigma">What the datums add to the uncertainty.</param>
+    public static Evaluated Of(double raw, double[] across, PointNoise? noise, Func<double, double, double> zone, double datumSigma,
+        string method, IReadOnlyList<FeatureResult> evidence)
+    {
+        if (noise is null)
+        {
+            return new(raw, double.NaN, method, evidence) { Raw = raw };
+        }
+
+        var bias = NoiseBias.Of(across, noise, zone);
+        return new(Math.Max(0, raw - bias.Bias), Math.Sqrt((bias.Sigma * bias.Sigma) + (datumSigma * datumSigma)),
+            method + Words.Less(bias), evidence)
+        { Raw = raw };
+    }
+}

@@ -94,7 +94,8 @@ public sealed class PdfWriter : IAsyncDisposable
         }
 
         static string Face(string family, string file) =>
-            $"@font-face {{ font-family: {family}; font-weight: 200 800; src: url(data:font/woff2;base64,{Convert.ToBase64String(Resource(file))}) format('woff2'); }}\n";
+            $"@font-face {{ font-family: {family}; font-weight: 200 800; src: "
+                + $"url(data:font/woff2;base64,{Convert.ToBase64String(Resource(file))}) format('woff2'); }}\n";
         return Face("Text", "text.woff2") + Face("Mono", "mono.woff2") + System.Text.Encoding.UTF8.GetString(Resource("report.css"));
     }
 }

@@ -117,7 +117,8 @@ public class BadInputTests(ServerFixture server)
     {
         var part = (await server.PostAsync("/api/parts", new { number = "BAD-STEP", name = "x", revision = "A" })).GetProperty("id")
             .GetString();
-        const string Hollow = "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('','',(''),(''),'','','');\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN'));\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n";
+        const string Hollow = "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('','',(''),(''),'','','');\n"
+            + "FILE_SCHEMA(('AUTOMOTIVE_DESIGN'));\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n";
         var upload = await server.UploadAsync("hollow.step", Encoding.ASCII.GetBytes(Hollow));
         var job = await server.PostAsync(
             $"/api/parts/{part}/nominal", new { sha = upload.GetProperty("sha").GetString(), fileName = "hollow.step", unit = "mm" });

@@ -63,7 +63,8 @@ public class ChaosTests
         Assert.Equal("done", await FinishAsync(server, first, "run-plan"));
         Assert.Equal("done", await FinishAsync(server, first, "issue"));
         TestContext.Current.TestOutputHelper?.WriteLine(
-            $"{kills} kills; acknowledged: {done.Pieces.Count} pieces, {done.Revisions.Count} plan revisions, {done.Jobs.Count} jobs; {reports} reports; {done.Failures} requests met no server");
+            $"{kills} kills; acknowledged: {done.Pieces.Count} pieces, {done.Revisions.Count} plan revisions, {done.Jobs.Count} jobs; "
+                + $"{reports} reports; {done.Failures} requests met no server");
     }
 
     [Fact]
@@ -102,7 +103,8 @@ public class ChaosTests
         var sorted = times.Order().ToArray();
         TestContext.Current.TestOutputHelper?.WriteLine(string.Create(
             CultureInfo.InvariantCulture,
-            $"{sorted.Length} answers in {seconds} s; half within {sorted[sorted.Length / 2]:0} ms, 95 % within {sorted[(int)(0.95 * sorted.Length)]:0} ms; {done.Jobs.Count} jobs; memory at most {server.Peak / 1e6:0} MB"));
+            $"{sorted.Length} answers in {seconds} s; half within {sorted[sorted.Length / 2]:0} ms, 95 % within "
+                + $"{sorted[(int)(0.95 * sorted.Length)]:0} ms; {done.Jobs.Count} jobs; memory at most {server.Peak / 1e6:0} MB"));
     }
 
     /// <summary>Few enough that work comes back to each of them.</summary>
@@ -177,9 +179,16 @@ public class ChaosTests
 
         // Another caption makes another report of the same verdicts: now and then the band changes too, and puts all out of date.
         var band = random.Next(8) == 0;
-        plan[band ? "compare" : "figures"] = band
-            ? JsonNode.Parse($$"""{"lower": -0.2, "upper": {{(0.1 + (0.01 * random.Next(20))).ToString(CultureInfo.InvariantCulture)}}, "maxAngle": 60}""")
-            : JsonNode.Parse($$"""[{"camera": {"target": [0, 0, 0], "direction": [0, 0, 1], "up": [0, 1, 0], "span": 200}, "caption": "view {{random.Next(1000)}}"}]""");
+        plan[band ? "compare" : "figures"] = JsonSerializer.SerializeToNode<object>(band
+            ? new { lower = -0.2, upper = 0.1 + (0.01 * random.Next(20)), maxAngle = 60 }
+            : new[]
+            {
+                new
+                {
+                    camera = new { target = new[] { 0, 0, 0 }, direction = new[] { 0, 0, 1 }, up = new[] { 0, 1, 0 }, span = 200 },
+                    caption = $"view {random.Next(1000)}",
+                },
+            });
         var saved = await JsonAsync(
             await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = stored.GetProperty("number").GetInt32(), plan }));
         done.Revisions.Add(saved.GetProperty("number").GetInt32());

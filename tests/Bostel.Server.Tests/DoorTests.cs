@@ -65,7 +65,9 @@ public class DoorTests(ServerFixture server)
     {
         var blobs = server.Factory.Services.GetRequiredService<BlobStore>();
         var content = RandomNumberGenerator.GetBytes((1 << 20) + 99);
-        foreach (var damage in (string[])["UPDATE \"BlobChunks\" SET \"Data\" = set_byte(\"Data\", 7, (get_byte(\"Data\", 7) + 1) % 256) WHERE \"Sha\" = '{0}' AND \"Index\" = 1", "DELETE FROM \"BlobChunks\" WHERE \"Sha\" = '{0}' AND \"Index\" = 1", "UPDATE \"BlobChunks\" SET \"Data\" = '' WHERE \"Sha\" = '{0}'"])
+        foreach (var damage in (string[])["UPDATE \"BlobChunks\" SET \"Data\" = set_byte(\"Data\", 7, (get_byte(\"Data\", 7) + 1) % 256) "
+            + "WHERE \"Sha\" = '{0}' AND \"Index\" = 1", "DELETE FROM \"BlobChunks\" WHERE \"Sha\" = '{0}' AND \"Index\" = 1", "UPDATE "
+            + "\"BlobChunks\" SET \"Data\" = '' WHERE \"Sha\" = '{0}'"])
         {
             content[0]++;
             var sha = await blobs.SaveAsync(content);

@@ -58,7 +58,8 @@ public class InspectionFlowTests(ServerFixture server)
         await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "evaluate" }));
         Assert.NotEqual(frozen, (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("id").GetString());
         Assert.Equal(3, await server.ScalarAsync<long>($"SELECT count(*) FROM \"Characteristics\" WHERE \"RunId\" = '{frozen}'"));
-        Assert.True(await server.ScalarAsync<long>($"SELECT count(*) FROM \"Audit\" WHERE \"Action\" = 'issued a report' AND \"Detail\" LIKE '%{report.GetProperty("pdfSha").GetString()}%'") == 1);
+        Assert.True(await server.ScalarAsync<long>($"SELECT count(*) FROM \"Audit\" WHERE \"Action\" = 'issued a report' AND \"Detail\" "
+            + $"LIKE '%{report.GetProperty("pdfSha").GetString()}%'") == 1);
     }
 
     [Fact]

@@ -142,7 +142,8 @@ public class PeopleTests(ServerFixture server)
     [Fact]
     public async Task WithoutDemoDataThereIsOneAccountWithAPasswordOfItsOwn()
     {
-        Assert.Equal(0, await server.ScalarAsync<long>("SELECT count(*) FROM \"Accounts\" WHERE \"Name\" = 'inspector' AND \"CreatedAt\" < (SELECT \"CreatedAt\" FROM \"Accounts\" WHERE \"Name\" = 'administrator')"));
+        Assert.Equal(0, await server.ScalarAsync<long>("SELECT count(*) FROM \"Accounts\" WHERE \"Name\" = 'inspector' AND \"CreatedAt\" "
+            + "< (SELECT \"CreatedAt\" FROM \"Accounts\" WHERE \"Name\" = 'administrator')"));
         await SignInAsync("administrator", Demo.DemoData.Password, HttpStatusCode.BadRequest);
         await SignInAsync("administrator", ServerFixture.Password);
 

@@ -169,7 +169,9 @@ public class RecordTests(ServerFixture server)
 
     private static string Off(Core.Meshes.TriangleMesh mesh) => string.Create(
         System.Globalization.CultureInfo.InvariantCulture,
-        $"OFF\n{mesh.VertexCount} {mesh.TriangleCount} 0\n{string.Join('\n', mesh.Coordinates.Chunk(3).Select(c => string.Join(' ', c)))}\n{string.Join('\n', mesh.Indices.Chunk(3).Select(t => "3 " + string.Join(' ', t)))}\n");
+        $"OFF\n{mesh.VertexCount} {mesh.TriangleCount} 0\n"
+        + $"{string.Join('\n', mesh.Coordinates.Chunk(3).Select(c => string.Join(' ', c)))}\n"
+        + $"{string.Join('\n', mesh.Indices.Chunk(3).Select(t => "3 " + string.Join(' ', t)))}\n");
 
     private sealed record Nominals(int Bottom, int Bore, (string Sha, string Name) Own, (string Sha, string Name) Other);
 

@@ -42,7 +42,8 @@ public class RestoreTests(ServerFixture server)
                 (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetRawText(), there.GetProperty("run").GetRawText());
             var pdf = await client.GetByteArrayAsync($"/api/reports/{report.GetProperty("id").GetString()}/pdf");
             Assert.Equal(report.GetProperty("pdfSha").GetString(), Convert.ToHexStringLower(SHA256.HashData(pdf)));
-            Assert.NotEmpty(await client.GetByteArrayAsync($"/api/pieces/{piece}/geometry?prepared={there.GetProperty("run").GetProperty("compareStage").GetProperty("preparedKey").GetString()}"));
+            var prepared = there.GetProperty("run").GetProperty("compareStage").GetProperty("preparedKey").GetString();
+            Assert.NotEmpty(await client.GetByteArrayAsync($"/api/pieces/{piece}/geometry?prepared={prepared}"));
             Assert.Equal(await server.ScalarAsync<int>("SELECT \"Next\" FROM \"Counters\""),
                 await factory.Services.GetRequiredService<NpgsqlDataSource>().CreateCommand("SELECT \"Next\" FROM \"Counters\"")
                 .ExecuteScalarAsync());

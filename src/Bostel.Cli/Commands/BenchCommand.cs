@@ -120,7 +120,9 @@ internal static class BenchCommand
         {
             var row = results[^1].Rows[i];
             var walls = string.Join(" | ", results.Select(r => r.Rows[i].WallMs.ToString("0", CultureInfo.InvariantCulture)));
-            Console.Out.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| {row.Work} | {walls} | {row.CpuMs:0} | {row.NativeMs:0} | {row.NativeHereMs:0} | {row.AllocatedMb:0} | {(i == 0 ? results[^1].PeakMb : null):0} | {row.Note} |"));
+            Console.Out.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| {row.Work} | {walls} | {row.CpuMs:0} | "
+                + $"{row.NativeMs:0} | {row.NativeHereMs:0} | {row.AllocatedMb:0} | {(i == 0 ? results[^1].PeakMb : null):0} | "
+                + $"{row.Note} |"));
         }
     }
 

@@ -28,7 +28,12 @@ internal static class CompareCommand
         { Description = "Half widths as 0.05,0.1,0.2, mm: the share of the area within each, no data in none." };
         var output =
             new Option<string?>("--out") { Description = "Write the scan in nominal coordinates with its deviations: .ply, or .csv." };
-        var direction = new Option<string>("--direction") { Description = "scan-to-nominal; nominal-to-scan: what of the nominal was measured, whole and by face; scan-to-scan: the nominal is another scan, its border no counterpart.", DefaultValueFactory = _ => "scan-to-nominal" };
+        var direction = new Option<string>("--direction")
+        {
+            Description = "scan-to-nominal; nominal-to-scan: what of the nominal was measured, whole and by face; "
+                + "scan-to-scan: the nominal is another scan, its border no counterpart.",
+            DefaultValueFactory = _ => "scan-to-nominal"
+        };
         var view = new Option<string?>("--view")
         { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
         var command =
@@ -64,7 +69,8 @@ internal static class CompareCommand
             var map = Deviation.Compute(mesh, motion, model, new TriangleTree(model.Mesh), options, null, cancel);
             if (map.Triangles.All(t => t < 0))
             {
-                Files.Say(string.Create(CultureInfo.InvariantCulture, $"No point has a counterpart within {options.MaxDistance:0.###} mm. Align the scan first and give the outcome with --transform."));
+                Files.Say(string.Create(CultureInfo.InvariantCulture, $"No point has a counterpart within {options.MaxDistance:0.###} "
+                    + $"mm. Align the scan first and give the outcome with --transform."));
             }
 
             if (parsed.GetValue(output) is { } target)
@@ -141,7 +147,8 @@ internal static class CompareCommand
             for (var i = 0; i < map.Values.Length; i++)
             {
                 var p = mesh.Vertex(i);
-                writer.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{p.X:R},{p.Y:R},{p.Z:R},{(double.IsNaN(map.Values[i]) ? "" : map.Values[i].ToString("R", CultureInfo.InvariantCulture))}"));
+                double? value = double.IsNaN(map.Values[i]) ? null : map.Values[i];
+                writer.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{p.X:R},{p.Y:R},{p.Z:R},{value:R}"));
             }
         });
     }

@@ -12,7 +12,8 @@ internal static class VerifyCommand
     {
         var files = new Argument<string[]>("files") { Description = "Issued files: PDF, CSV or XLSX.", Arity = ArgumentArity.OneOrMore };
         var data = Register.Data();
-        var command = new Command("verify", "Says whether files are what was issued, by their SHA-256 in the register. Exit 1 when one is not, or was withdrawn.") { files, data };
+        var command = new Command("verify", "Says whether files are what was issued, by their SHA-256 in the register. Exit 1 when one "
+            + "is not, or was withdrawn.") { files, data };
         command.SetAction((parsed, cancel) => Register.WithAsync(parsed.GetValue(data), async context =>
         {
             var exit = ExitCode.Done;

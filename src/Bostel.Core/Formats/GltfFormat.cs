@@ -32,7 +32,8 @@ internal static class GltfFormat
             if (root["extensionsRequired"]?.AsArray() is { Count: > 0 } needed)
             {
                 var known = Compressions.FirstOrDefault(c => needed.Any(e => (string?)e == c));
-                throw context.Bad($"it needs {(known is null ? "an extension that is" : $"the extension {known}, which is")} not read; export it without compression.");
+                throw context.Bad($"it needs {(known is null ? "an extension that is" : $"the extension {known}, which is")} not read; "
+                    + "export it without compression.");
             }
 
             return new Scene(root, binary, context).Read();

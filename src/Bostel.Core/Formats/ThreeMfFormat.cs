@@ -57,8 +57,19 @@ internal static class ThreeMfFormat
     public static void Write(Stream stream, TriangleMesh mesh)
     {
         using var package = new ZipArchive(stream, ZipArchiveMode.Create, leaveOpen: true);
-        Text(package, "[Content_Types].xml", """<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>""");
-        Text(package, "_rels/.rels", """<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rel0" Target="/3D/3dmodel.model" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>""");
+        Text(package, "[Content_Types].xml", """
+            <?xml version="1.0" encoding="UTF-8"?>
+            <Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">
+            <Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>
+            <Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/>
+            </Types>
+            """);
+        Text(package, "_rels/.rels", """
+            <?xml version="1.0" encoding="UTF-8"?>
+            <Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">
+            <Relationship Id="rel0" Target="/3D/3dmodel.model" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/>
+            </Relationships>
+            """);
         using var writer = XmlWriter.Create(package.CreateEntry("3D/3dmodel.model").Open(), new() { CloseOutput = true });
         writer.WriteStartElement("model", Core);
         writer.WriteAttributeString("unit", "millimeter");

@@ -174,10 +174,12 @@ public sealed class InspectionRunner
 
     /// <summary>Why no verdict may rest on an alignment.</summary>
     public static string Unlike(AlignmentResult alignment) => alignment.Mirrored
-        ? "The scan is a mirror image of the nominal: mirrored, it would lie on it. Check the axes of the export, or whether this is the part of the opposite hand."
+        ? "The scan is a mirror image of the nominal: mirrored, it would lie on it. Check the axes of the export, or whether this is the "
+            + "part of the opposite hand."
         : string.Create(
             System.Globalization.CultureInfo.InvariantCulture,
-            $"The scan does not resemble the nominal: only {100 * alignment.Inliers:0} % of it lies near the surface and it covers {100 * alignment.Coverage:0} %.");
+            $"The scan does not resemble the nominal: only {100 * alignment.Inliers:0} % of it lies near the surface and it covers "
+                + $"{100 * alignment.Coverage:0} %.");
 
     /// <summary>Area weights of the vertices; a cloud counts every point alike.</summary>
     public static double[] WeightsOf(TriangleMesh mesh)

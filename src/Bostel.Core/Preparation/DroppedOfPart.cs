@@ -57,7 +57,8 @@ internal static class DroppedOfPart
             });
             return lost < WorthSaying * area
                 ? null
-                : string.Create(CultureInfo.InvariantCulture, $"{lost:0} mm² of what was dropped lie on the nominal, {100 * lost / area:0.#} % of its surface: pieces of the part itself are gone.");
+                : string.Create(CultureInfo.InvariantCulture, $"{lost:0} mm² of what was dropped lie on the nominal, "
+                    + $"{100 * lost / area:0.#} % of its surface: pieces of the part itself are gone.");
         }
         catch (BadInputException)
         {

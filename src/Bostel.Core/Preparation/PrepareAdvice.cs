@@ -32,14 +32,20 @@ public static class PrepareAdvice
         Say(sheet.FlippedEdges > 0,
             $"{Few(sheet.FlippedEdges, "edge")} where the triangles disagree which side is out: signs would be wrong there.", true,
             new("orient"));
-        Say(pieces.Any(p => !p.IsPart), $"{Few(pieces.Count(p => !p.IsPart), "loose piece")} besides the part, {pieces.Where(p => !p.IsPart).Sum(p => p.Area):0} mm²: table, fixture or stray data.", true, new("keep-part"));
+        var loose = pieces.Where(p => !p.IsPart).ToList();
+        Say(loose.Count > 0,
+            $"{Few(loose.Count, "loose piece")} besides the part, {loose.Sum(p => p.Area):0} mm²: table, fixture or stray data.", true,
+            new("keep-part"));
         Say(sheet.NonManifoldEdges > 0, $"{Few(sheet.NonManifoldEdges, "edge")} of three triangles or more: the surface branches there.",
             true, new("split"));
         Say(sheet.Degenerate + sheet.Duplicate > 0, $"{Few(sheet.Degenerate, "triangle")} without area and {sheet.Duplicate} there twice.",
             false, new("clean"));
         var wide = sheet.Holes.Where(h => h.Diameter >= 10).ToList();
         var small = sheet.HoleCount - wide.Count;
-        Say(wide.Count > 0, $"{Few(wide.Count, "hole or open border", "holes or open borders")} over 10 mm, the largest {wide.Select(h => h.Diameter).DefaultIfEmpty().Max():0.#} mm: nothing was measured there, and a patch would be a guess.", false, null);
+        var (borders, widest) =
+            (Few(wide.Count, "hole or open border", "holes or open borders"), wide.Select(h => h.Diameter).DefaultIfEmpty().Max());
+        Say(wide.Count > 0,
+            $"{borders} over 10 mm, the largest {widest:0.#} mm: nothing was measured there, and a patch would be a guess.", false, null);
         Say(
             small > 0, $"{Few(small, "hole")} under 10 mm: harmless to deviations, in the way of volume and wall thickness.", false,
             new("fill")

@@ -58,10 +58,15 @@ public static class PrepareSteps
     private static StepOutcome LeftOut(PrepareStep step, TriangleMesh mesh, string why) =>
         new(mesh, Record(step, mesh, $"Left out: {why}", caution: "This step did nothing on this scan."));
 
-    private static StepOutcome Dropped(PrepareStep step, TriangleMesh mesh, (TriangleMesh Mesh, PreparationRecord Record) result) =>
-        new(result.Mesh, Record(
-            step, result.Mesh, $"{result.Record.PiecesDropped} of {result.Record.PiecesFound} pieces dropped, {mesh.TriangleCount - result.Mesh.TriangleCount} triangles.", removed: result.Record.AreaDropped) with
-        { PiecesDropped = result.Record.PiecesDropped });
+    private static StepOutcome Dropped(PrepareStep step, TriangleMesh mesh, (TriangleMesh Mesh, PreparationRecord Record) result)
+    {
+        var (left, pieces) = (result.Mesh, result.Record);
+        var triangles = mesh.TriangleCount - left.TriangleCount;
+        var record = Record(
+            step, left, $"{pieces.PiecesDropped} of {pieces.PiecesFound} pieces dropped, {triangles} triangles.",
+            removed: pieces.AreaDropped);
+        return new(left, record with { PiecesDropped = pieces.PiecesDropped });
+    }
 
     private static StepOutcome KeepPart(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
     {
@@ -146,10 +151,11 @@ public static class PrepareSteps
             : largest > 0.25 * before.Bounds.Diagonal
                 ? string.Create(CultureInfo.InvariantCulture, $"A hole of {largest:0.#} mm was closed: what was there is not known.")
             : null;
+        var filled = holes.Count == 1 ? "1 hole" : $"{holes.Count} holes";
         return Record(
             step, after, removed > 0
                 ? (FormattableString)$"{removed:0.#} mm² cut out and refilled by {holes.Count} patches of {added:0.#} mm², not measured."
-                : $"{holes.Count} {(holes.Count == 1 ? "hole" : "holes")} filled, the largest {largest:0.##} mm across, {added:0.#} mm², not measured.",
+                : $"{filled} filled, the largest {largest:0.##} mm across, {added:0.#} mm², not measured.",
             removed: removed, added: added, caution: caution);
     }
 
@@ -160,10 +166,14 @@ public static class PrepareSteps
             : Reduction.ToCount(mesh, step.Triangles ?? Math.Max(4, (int)(step.Share!.Value * mesh.TriangleCount)), cancel);
         var noise = mesh.Noise;
         var caution = reduced.Deviation > Math.Max(NoiseMultiple * noise, 1e-6)
-            ? string.Create(CultureInfo.InvariantCulture, $"The reduced surface lies up to {reduced.Deviation:0.####} mm from the measured one, more than {NoiseMultiple:0} times the noise of {noise:0.####} mm.")
+            ? string.Create(
+                CultureInfo.InvariantCulture, $"The reduced surface lies up to {reduced.Deviation:0.####} mm from the measured one, "
+                + $"more than {NoiseMultiple:0} times the noise of {noise:0.####} mm.")
             : null;
+        var (before, after, moved) = (mesh.TriangleCount, reduced.Mesh.TriangleCount, reduced.Deviation);
         return new(reduced.Mesh, Record(
-            step, reduced.Mesh, $"{mesh.TriangleCount} triangles reduced to {reduced.Mesh.TriangleCount}; the surface moved by {reduced.Deviation:0.####} mm at most.", moved: reduced.Deviation, caution: caution));
+            step, reduced.Mesh, $"{before} triangles reduced to {after}; the surface moved by {moved:0.####} mm at most.", moved: moved,
+            caution: caution));
     }
 
     private static StepOutcome Smooth(PrepareStep step, TriangleMesh mesh, PreparationContext context, CancellationToken cancel)
@@ -182,7 +192,9 @@ public static class PrepareSteps
         var noise = mesh.Noise;
         var smoothed = Smoothing.Smooth(mesh, chosen, step.Passes!.Value, step.MaxDisplacement!.Value, cancel);
         var caution = smoothed.Largest > NoiseMultiple * noise
-            ? string.Create(CultureInfo.InvariantCulture, $"Points moved by up to {smoothed.Largest:0.####} mm, {smoothed.Largest / Math.Max(1e-9, noise):0.#} times the noise: form may have been smoothed away.")
+            ? string.Create(
+                CultureInfo.InvariantCulture, $"Points moved by up to {smoothed.Largest:0.####} mm, "
+                + $"{smoothed.Largest / Math.Max(1e-9, noise):0.#} times the noise: form may have been smoothed away.")
             : null;
         var count = smoothed.Displacements.Count(d => d > 0);
         return new(smoothed.Mesh,
@@ -249,7 +261,9 @@ public static class PrepareSteps
         var normals = mesh.HasNormals ? [.. Enumerable.Range(0, mesh.VertexCount).Select(mesh.Normal)] : CloudNormals.Oriented(
             mesh.Coordinates, Math.Max(3 * spacing, 1.5 * radius));
         var meshed = BallPivoting.Mesh(mesh, normals, radius, cancel);
+        var (used, all, triangles) = (meshed.VertexCount, mesh.VertexCount, meshed.TriangleCount);
         return new(meshed, Record(
-            step, meshed, $"{meshed.VertexCount} of {mesh.VertexCount} points meshed with {meshed.TriangleCount} triangles by a ball of {radius:0.###} mm; no point moved, holes left open."));
+            step, meshed,
+            $"{used} of {all} points meshed with {triangles} triangles by a ball of {radius:0.###} mm; no point moved, holes left open."));
     }
 }

@@ -191,7 +191,8 @@ public sealed class SelectionItems(TriangleMesh mesh)
     {
         if (!AreTriangles)
         {
-            throw new BadInputException($"'{kind}' follows triangles, and this scan is a cloud of points: mesh it first, or select by lasso, brush, plane or distance.");
+            throw new BadInputException($"'{kind}' follows triangles, and this scan is a cloud of points: mesh it first, or select by "
+                + "lasso, brush, plane or distance.");
         }
     }
 

@@ -85,7 +85,8 @@ public sealed record EvaluationContext(
     /// <summary>The features of a datum.</summary>
     /// <exception cref="BadInputException">The plan has no such datum.</exception>
     internal Datum Datum(string label) => new(label, [
-        .. (Datums.TryGetValue(label, out var ids) ? ids : throw new BadInputException($"The plan has no datum {label}.")).Select(Feature)]);
+        .. (Datums.TryGetValue(label, out var ids) ? ids : throw new BadInputException($"The plan has no datum {label}."))
+            .Select(Feature)]);
 
     /// <summary>The system of the datums, built when it is first asked for: many characteristics share one.</summary>
     internal DatumSystem System(IReadOnlyList<string> labels) => _systems

@@ -10,7 +10,8 @@ internal static class Location
     /// <summary>
     /// Axis: cut by the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal.
     /// </summary>
-    /// <param name="asAligned">Motions that the datums leave free stay as the alignment has them, instead of making the value least.</param>
+    /// <param name="asAligned">Motions that the datums leave free stay as the alignment has them, instead of making the value
+    /// least.</param>
     public static Evaluated Position(FeatureResult f, DatumSystem system, bool asAligned = false)
     {
         var free = asAligned ? [] : system.FreeMotions;

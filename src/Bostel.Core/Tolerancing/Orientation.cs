@@ -56,7 +56,8 @@ internal static class Orientation
     }
 
     private static Evaluated BetweenPlanes(
-        double raw, EvaluatedSurface surface, Vector3D across, FeatureResult f, (FeatureResult Feature, string Label) datum, double? filter) =>
+        double raw, EvaluatedSurface surface, Vector3D across, FeatureResult f, (FeatureResult Feature, string Label) datum,
+        double? filter) =>
         Extreme.Of(raw, Along(surface.Smooth, across), surface.Noise, Extreme.Width, datum.Feature.DirectionSigma * Reach(f),
             $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f])
         with

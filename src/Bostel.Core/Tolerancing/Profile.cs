@@ -5,8 +5,8 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
-/// Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system; what no datum holds is free. What grows
-/// from the faces beyond the search distance deviates by its distance from the nominal at the least.
+/// Profile of a surface (ISO 1660): twice the greatest deviation from the nominal surface, in the datum system; what no datum holds is
+/// free. What grows from the faces beyond the search distance deviates by its distance from the nominal at the least.
 /// </summary>
 internal static class Profile
 {

@@ -151,7 +151,8 @@ public static class PartEndpoints
         var suffix = Path.GetExtension(fileName).ToLowerInvariant();
         if (!MeshFormats.Suffixes.Contains(suffix) && !CadTranslator.Suffixes.Contains(suffix))
         {
-            throw new BadInputException($"{fileName}: '{suffix}' files are not read here ({string.Join(", ", CadTranslator.Suffixes.Concat(MeshFormats.Suffixes))}).");
+            throw new BadInputException($"{fileName}: '{suffix}' files are not read here "
+                + $"({string.Join(", ", CadTranslator.Suffixes.Concat(MeshFormats.Suffixes))}).");
         }
 
         try

@@ -81,7 +81,8 @@ public static class PieceViews
                     ? $"{Grouped(piece.Triangles)} triangles, {piece.Unit}"
                     : $"{Grouped(piece.Vertices)} points, {piece.Unit}"),
             new("prepare", State(shown.Prepared is not null, shown.Prepared?.Stale == true, steps.Any(s => s.Caution is not null)),
-                shown.Prepared is null ? "not started" : steps.Count > 0 ? $"{steps.Count} {(steps.Count == 1 ? "step" : "steps")}, {Grouped(steps[^1].Triangles > 0 ? steps[^1].Triangles : steps[^1].Vertices)} left" : "nothing to do"),
+                shown.Prepared is null ? "not started" : steps.Count > 0 ? $"{steps.Count} {(steps.Count == 1 ? "step" : "steps")}, "
+                    + $"{Grouped(steps[^1].Triangles > 0 ? steps[^1].Triangles : steps[^1].Vertices)} left" : "nothing to do"),
             new("align",
                 State(aligned is not null, shown.Aligned?.Stale == true, aligned?.Resembles == false || aligned?.Alternatives.Count > 0),
                 aligned is null ? "not started" : aligned.Mirrored

@@ -19,8 +19,10 @@ public sealed class JobLease(BostelContext context)
     {
         var taken = await context.Jobs.FromSql(
             $"""
-            UPDATE "Jobs" SET "State" = 'Running', "Attempts" = "Attempts" + 1, "Worker" = {Me}, "LeaseUntil" = now() + make_interval(secs => {Seconds})
-            WHERE "Id" = (SELECT "Id" FROM "Jobs" WHERE "State" = 'Queued' OR ("State" = 'Running' AND ("LeaseUntil" IS NULL OR "LeaseUntil" < now()))
+            UPDATE "Jobs" SET "State" = 'Running', "Attempts" = "Attempts" + 1, "Worker" = {Me},
+                "LeaseUntil" = now() + make_interval(secs => {Seconds})
+            WHERE "Id" = (SELECT "Id" FROM "Jobs" WHERE "State" = 'Queued'
+                              OR ("State" = 'Running' AND ("LeaseUntil" IS NULL OR "LeaseUntil" < now()))
                           ORDER BY "CreatedAt" FOR UPDATE SKIP LOCKED LIMIT 1)
             RETURNING *
             """).AsNoTracking().ToListAsync(cancel);
@@ -29,18 +31,25 @@ public sealed class JobLease(BostelContext context)
 
     /// <summary>Renews the lease; false when the job is no longer this worker's.</summary>
     public async Task<bool> RenewAsync(Guid job, CancellationToken cancel) => await context.Database.ExecuteSqlAsync(
-        $"""UPDATE "Jobs" SET "LeaseUntil" = now() + make_interval(secs => {Seconds}) WHERE "Id" = {job} AND "Worker" = {Me} AND "State" = 'Running'""", cancel) == 1;
+        $"""
+        UPDATE "Jobs" SET "LeaseUntil" = now() + make_interval(secs => {Seconds})
+        WHERE "Id" = {job} AND "Worker" = {Me} AND "State" = 'Running'
+        """, cancel) == 1;
 
     /// <summary>
     /// Whether the job is still this worker's, holding its row until the transaction ends, so that nobody can take it before.
     /// </summary>
     public async Task<bool> HoldAsync(Guid job) => (await context.Database.SqlQuery<Guid>(
-        $"""SELECT "Id" AS "Value" FROM "Jobs" WHERE "Id" = {job} AND "Worker" = {Me} AND "State" = 'Running' AND NOT "CancelRequested" FOR UPDATE""").ToListAsync()).Count == 1;
+        $"""
+        SELECT "Id" AS "Value" FROM "Jobs"
+        WHERE "Id" = {job} AND "Worker" = {Me} AND "State" = 'Running' AND NOT "CancelRequested" FOR UPDATE
+        """).ToListAsync()).Count == 1;
 
     /// <summary>Puts a job back as if it had not been begun: its process stops, or the database was away.</summary>
     public Task PutBackAsync(Guid job, CancellationToken cancel) => context.Database.ExecuteSqlAsync(
         $"""
-        UPDATE "Jobs" SET "State" = 'Queued', "Attempts" = GREATEST(0, "Attempts" - 1), "Worker" = NULL, "LeaseUntil" = NULL, "What" = 'Waiting', "Share" = 0
+        UPDATE "Jobs" SET "State" = 'Queued', "Attempts" = GREATEST(0, "Attempts" - 1), "Worker" = NULL, "LeaseUntil" = NULL,
+            "What" = 'Waiting', "Share" = 0
         WHERE "Id" = {job} AND "Worker" = {Me} AND "State" = 'Running'
         """, cancel);
 

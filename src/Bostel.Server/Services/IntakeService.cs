@@ -107,7 +107,8 @@ public sealed class IntakeService(IServiceScopeFactory scopes, IntakeOptions opt
         var parts = await context.Parts.AsNoTracking().ToListAsync(cancel);
         var part = parts.Where(p => stem.StartsWith(p.Number, StringComparison.OrdinalIgnoreCase)).OrderByDescending(p => p.Number.Length)
             .ThenByDescending(p => p.CreatedAt).FirstOrDefault()
-            ?? throw new BadInputException($"{name}: no part number stands at the beginning of the name; there are {string.Join(", ", parts.Select(p => p.Number).Order().Take(10))}.");
+            ?? throw new BadInputException($"{name}: no part number stands at the beginning of the name; there are "
+                + $"{string.Join(", ", parts.Select(p => p.Number).Order().Take(10))}.");
         var serial = stem[part.Number.Length..].TrimStart('-', '_', ' ');
         if (serial.Length is 0 or > 60)
         {

@@ -91,7 +91,8 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
         {
             var by = await context.PlanRevisions.Where(r => r.PlanId == plan.Id && r.Number == plan.Head).Select(r => r.CreatedBy)
                 .SingleAsync(cancel);
-            throw new ConflictException($"The plan was changed meanwhile by {by} (revision {plan.Head}); your change was based on revision {basedOn} and was not saved.");
+            throw new ConflictException($"The plan was changed meanwhile by {by} (revision {plan.Head}); your change was based on "
+                + $"revision {basedOn} and was not saved.");
         }
     }
 

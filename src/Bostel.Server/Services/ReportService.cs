@@ -125,7 +125,8 @@ public sealed class ReportService(BostelContext context, StationService stations
         {
             throw new BadInputException(w.Piece.RunId is null
                 ? $"Piece {w.Piece.Serial} is not evaluated yet; there is nothing to issue."
-                : $"Piece {w.Piece.Serial} is out of date: the plan (now revision {w.PlanNumber}), the nominal or the scan changed since it was evaluated. Run the plan again before issuing.");
+                : $"Piece {w.Piece.Serial} is out of date: the plan (now revision {w.PlanNumber}), the nominal or the scan changed since "
+                    + "it was evaluated. Run the plan again before issuing.");
         }
 
         return run;

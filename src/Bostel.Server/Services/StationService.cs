@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Comparison;
@@ -197,8 +198,9 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
 
         if (outcomes.MadeOf<ComparedOutcome>() > 0 && outcomes.TryGet<ComparedOutcome>(w.Keys.Compared, out var compared))
         {
-            yield return ("compared", FormattableString.Invariant(
-                $"{MethodWords.Of(compared.How)}; {100 * compared.Statistics.WithinTolerance:0.0} % within {compared.Lower:+0.###;-0.###} to {compared.Upper:+0.###;-0.###} mm"));
+            yield return ("compared", string.Create(
+                CultureInfo.InvariantCulture, $"{MethodWords.Of(compared.How)}; {100 * compared.Statistics.WithinTolerance:0.0} % within "
+                + $"{compared.Lower:+0.###;-0.###} to {compared.Upper:+0.###;-0.###} mm"));
         }
 
         if (outcomes.MadeOf<MeasuredFeature>() is > 0 and var features)

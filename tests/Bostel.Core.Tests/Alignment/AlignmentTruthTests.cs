@@ -31,7 +31,8 @@ public class AlignmentTruthTests(ITestOutputHelper output)
             var shift = (error.Apply(nominal.Mesh.Bounds.Center) - nominal.Mesh.Bounds.Center).Length;
             if (!(angle < 0.005 && shift < 0.01))
             {
-                wrong.Add($"pose {k}: {shift:0.00000} mm, {angle:0.00000}°, rms {result.Rms:0.0000}, {result.Alternatives.Count} alternatives");
+                wrong.Add($"pose {k}: {shift:0.00000} mm, {angle:0.00000}°, rms {result.Rms:0.0000}, {result.Alternatives.Count} "
+                    + "alternatives");
             }
         }
 
@@ -93,7 +94,8 @@ public class AlignmentTruthTests(ITestOutputHelper output)
             var shift = Vector3D.Distance(error.Apply(nominal.Mesh.Bounds.Center), nominal.Mesh.Bounds.Center);
             if (!(error.RotationAngle() * 180 / Math.PI < 0.1 && shift < 0.1))
             {
-                wrong.Add($"{what}: {shift:0.000} mm, {error.RotationAngle() * 180 / Math.PI:0.000}°, {result.Alternatives.Count} alternatives");
+                wrong.Add($"{what}: {shift:0.000} mm, {error.RotationAngle() * 180 / Math.PI:0.000}°, {result.Alternatives.Count} "
+                    + "alternatives");
             }
         }
     }

@@ -40,7 +40,9 @@ public class MeshFormatTests
 
         solid.Append("endsolid cube\n");
         Assert.Equal(12, Read("a.stl", solid.ToString()).Mesh.TriangleCount);
-        const string Ply = "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0 9\n1 0 0 9\n1 1 0 9\n0 1 0 9\n4 0 1 2 3\n";
+        const string Ply = "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nproperty "
+            + "uchar red\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0 9\n1 0 0 9\n1 1 0 9\n0 1 0 9\n4 0 1 "
+            + "2 3\n";
         Assert.Equal((4, 2), (Read("a.ply", Ply).Mesh.VertexCount, Read("a.ply", Ply).Mesh.TriangleCount));
         Assert.Equal(2, Read("a.obj", "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1/1 2/2 3/3 -1\n").Mesh.TriangleCount);
         Assert.Equal(3, Read("a.xyz", "x y z\n# note\n1 2 3\n4;5;6\n7,8,9 0.1 0.2\n").Mesh.VertexCount);
@@ -122,8 +124,10 @@ public class MeshFormatTests
         { "zero.obj", "v 0 0 0\nf 0 1 1\n", "does not exist" },
         { "words.xyz", "1 2 3\nand so on\n", "line 2 is not a point" },
         { "head.ply", "plough\n", "not a PLY file" },
-        { "huge.ply", "ply\nformat binary_little_endian 1.0\nelement vertex 900000000\nproperty double x\nproperty double y\nproperty double z\nend_header\n", "announces more data than it holds" },
-        { "polygon.ply", "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list int int vertex_indices\nend_header\n0 0 0\n2000000 1 2\n", "announces 2000000 corners" },
+        { "huge.ply", "ply\nformat binary_little_endian 1.0\nelement vertex 900000000\nproperty double x\nproperty double y\nproperty "
+            + "double z\nend_header\n", "announces more data than it holds" },
+        { "polygon.ply", "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nelement face 1\n"
+            + "property list int int vertex_indices\nend_header\n0 0 0\n2000000 1 2\n", "announces 2000000 corners" },
         { "point.xyz", "5 5 5\n5 5 5\n", "size of 0" },
     };
 

@@ -90,13 +90,15 @@ public class OpenFormatTests
     [Fact]
     public void ACloudInPlyKeepsItsNormals()
     {
-        const string Head = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nproperty float nx\nproperty float ny\nproperty float nz\nproperty uchar red\n";
+        const string Head = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
+            + "property float nx\nproperty float ny\nproperty float nz\nproperty uchar red\n";
         var cloud = Read("a.ply", Head + "end_header\n0 0 0 0 0 1 9\n1 0 0 0 1 0 9\n1 1 0 1 0 0 9\n").Mesh;
         Assert.True(cloud.HasNormals);
         Assert.Equal(Vector3D.UnitY, cloud.Normal(1));
 
         // A mesh has the normals of its triangles.
-        var mesh = Read("a.ply", Head + "element face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0 0 1 0 9\n1 0 0 0 1 0 9\n1 1 0 0 1 0 9\n3 0 1 2\n").Mesh;
+        const string Face = "element face 1\nproperty list uchar int vertex_indices\nend_header\n";
+        var mesh = Read("a.ply", Head + Face + "0 0 0 0 1 0 9\n1 0 0 0 1 0 9\n1 1 0 0 1 0 9\n3 0 1 2\n").Mesh;
         Assert.Null(mesh.PointNormals);
         Assert.Equal(Vector3D.UnitZ, mesh.Normal(0));
     }
@@ -116,8 +118,13 @@ public class OpenFormatTests
         // One square used twice through a component that is shifted and turned a quarter about z; in micron.
         const string Model = """
             <model unit="micron" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources>
-            <object id="1"><mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1000" y="0" z="0"/><vertex x="1000" y="1000" z="0"/></vertices><triangles><triangle v1="0" v2="1" v3="2"/></triangles></mesh></object>
-            <object id="2"><components><component objectid="1"/><component objectid="1" transform="0 1 0 -1 0 0 0 0 1 5000 0 0"/></components></object>
+            <object id="1"><mesh>
+            <vertices><vertex x="0" y="0" z="0"/><vertex x="1000" y="0" z="0"/><vertex x="1000" y="1000" z="0"/></vertices>
+            <triangles><triangle v1="0" v2="1" v3="2"/></triangles>
+            </mesh></object>
+            <object id="2"><components>
+            <component objectid="1"/><component objectid="1" transform="0 1 0 -1 0 0 0 0 1 5000 0 0"/>
+            </components></object>
             </resources><build><item objectid="2" transform="1 0 0 0 1 0 0 0 1 0 0 2000"/></build></model>
             """;
         var file = Read("a.3mf", Package(Model));
@@ -129,10 +136,14 @@ public class OpenFormatTests
     }
 
     [Theory]
-    [InlineData("<model xmlns=\"X\"><resources><object id=\"1\"><components><component objectid=\"1\"/></components></object></resources><build><item objectid=\"1\"/></build></model>", "too deeply")]
+    [InlineData(
+        "<model xmlns=\"X\"><resources><object id=\"1\"><components><component objectid=\"1\"/></components></object></resources>"
+        + "<build><item objectid=\"1\"/></build></model>", "too deeply")]
     [InlineData("<model xmlns=\"X\"><resources/><build><item objectid=\"7\"/></build></model>", "object 7")]
     [InlineData("<model unit=\"ell\" xmlns=\"X\"><resources/><build/></model>", "its unit is none")]
-    [InlineData("<model xmlns=\"X\"><resources><object id=\"1\"><mesh><vertices><vertex x=\"0\" y=\"0\"/></vertices></mesh></object></resources></model>", "number z")]
+    [InlineData(
+        "<model xmlns=\"X\"><resources><object id=\"1\"><mesh><vertices><vertex x=\"0\" y=\"0\"/></vertices></mesh></object>"
+        + "</resources></model>", "number z")]
     [InlineData("<!DOCTYPE a [<!ENTITY b \"c\">]><model xmlns=\"X\">&b;</model>", "damaged")]
     [InlineData("<model xmlns=\"X\"><resources>", "damaged")]
     public void ABadPackageSaysWhatIsWrong(string model, string said)
@@ -150,12 +161,19 @@ public class OpenFormatTests
         Assert.Contains("refused", Assert.Throws<BadInputException>(() => Read("a.3mf", bomb)).Message, StringComparison.Ordinal);
     }
 
+    private const string OneMesh =
+        """{"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],""";
+
+    private const string OneBuffer = """ "bufferViews":[{"buffer":0,"byteLength":12}],"buffers":[{"byteLength":12,"uri":""";
+
     [Theory]
     [InlineData("""{"asset":{"version":"2.0"},"extensionsRequired":["KHR_draco_mesh_compression"]}""", "KHR_draco_mesh_compression")]
     [InlineData("""{"scenes":[{"nodes":[0]}],"nodes":[{"children":[0]}]}""", "too deeply")]
     [InlineData("""{"scenes":[{"nodes":[3]}],"nodes":[]}""", "damaged")]
-    [InlineData("""{"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"accessors":[{"bufferView":0,"componentType":5126,"count":900000,"type":"VEC3"}],"bufferViews":[{"buffer":0,"byteLength":12}],"buffers":[{"byteLength":12,"uri":"data:x;base64,AAAAAAAAAAAAAAAA"}]}""", "beyond its data")]
-    [InlineData("""{"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"accessors":[{"bufferView":0,"componentType":5126,"count":1,"type":"VEC3"}],"bufferViews":[{"buffer":0,"byteLength":12}],"buffers":[{"byteLength":12,"uri":"../../etc/passwd"}]}""", "another file")]
+    [InlineData(OneMesh + """ "accessors":[{"bufferView":0,"componentType":5126,"count":900000,"type":"VEC3"}],""" + OneBuffer
+        + "\"data:x;base64,AAAAAAAAAAAAAAAA\"}]}", "beyond its data")]
+    [InlineData(OneMesh + """ "accessors":[{"bufferView":0,"componentType":5126,"count":1,"type":"VEC3"}],""" + OneBuffer
+        + "\"../../etc/passwd\"}]}", "another file")]
     [InlineData("{ not json", "damaged")]
     public void ABadGltfSaysWhatIsWrong(string json, string said) =>
         Assert.Contains(said, Assert.Throws<BadInputException>(() => Read("a.gltf", json)).Message, StringComparison.Ordinal);

@@ -85,7 +85,9 @@ public class EvidenceTests
         Assert.Equal(expected == Verdict.NotProven, flatness.Remark?.Contains("are required", StringComparison.Ordinal) ?? false);
     }
 
-    /// <summary>A datum stands for its whole feature: what is missing there, or grows from it, keeps what refers to it from conforming.</summary>
+    /// <summary>
+    /// A datum stands for its whole feature: what is missing there, or grows from it, keeps what refers to it from conforming.
+    /// </summary>
     [Theory]
     [InlineData("parallelism", 0, 0, Verdict.Conforming, null)]
     [InlineData("parallelism", 14, 0, Verdict.NotProven, "of a datum was measured")]

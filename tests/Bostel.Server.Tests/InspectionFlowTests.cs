@@ -5,6 +5,7 @@ using Bostel.Cad;
 using Bostel.Core.Formats;
 using Bostel.Core.Plans;
 using Bostel.Data;
+using Bostel.Server.Endpoints;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -87,22 +88,7 @@ public class InspectionFlowTests(ServerFixture server)
     public async Task AWrongUnitIsNoticedAndChangedWithOneCall()
     {
         var part = await server.ClampAsync("FLOW-3");
-        var job = await server.PostAsync("/api/captures",
-            new
-            {
-                partId = part,
-                serial = "inch",
-                seed = 4,
-                spacing = 1.5,
-                noise = 0.01,
-                unit = "inch",
-                strayPieces = 0,
-                tablePatch = false,
-                errors = Array.Empty<object>()
-            });
-        await server.EndedAsync(job);
-        var captured = (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
-            .Single(p => p.GetProperty("serial").GetString() == "inch").GetProperty("id").GetString();
+        var captured = await server.CaptureAsync(new(Guid.Parse(part), "inch", 4, 1.5, 0.01, "inch", 0, false, []));
         await ServerFixture.JsonAsync(
             await server.Client.PostAsync($"/api/pieces/{captured}/unit", System.Net.Http.Json.JsonContent.Create(new { unit = "mm" })));
         var guess = (await server.GetAsync($"/api/pieces/{captured}")).GetProperty("guess");

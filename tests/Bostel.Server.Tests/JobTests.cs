@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
 using Bostel.Data;
+using Bostel.Server.Endpoints;
 using Bostel.Server.Jobs;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -90,33 +91,9 @@ public class JobTests(ServerFixture server)
     public async Task WhatIsQueuedIsCancelledAtOnceAndWhatIsRunningWithinASecond()
     {
         var part = await server.ClampAsync("JOB-CANCEL");
-        var recipe = new
-        {
-            partId = part,
-            seed = 1,
-            spacing = 0.12,
-            noise = 0.01,
-            unit = "mm",
-            strayPieces = 0,
-            tablePatch = false,
-            errors = Array.Empty<object>(),
-            serial = "long"
-        };
+        var recipe = new Capture(Guid.Parse(part), "long", 1, 0.12, 0.01, "mm", 0, false, []);
         var running = await server.PostAsync("/api/captures", recipe);
-        var queued =
-            await server.PostAsync("/api/captures",
-                new
-                {
-                    recipe.partId,
-                    recipe.seed,
-                    recipe.spacing,
-                    recipe.noise,
-                    recipe.unit,
-                    recipe.strayPieces,
-                    recipe.tablePatch,
-                    recipe.errors,
-                    serial = "waiting"
-                });
+        var queued = await server.PostAsync("/api/captures", recipe with { Serial = "waiting" });
         await UntilAsync(running, "running");
         foreach (var job in new[] { queued, running })
         {

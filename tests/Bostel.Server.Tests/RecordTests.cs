@@ -4,6 +4,7 @@ using Bostel.Core.Formats;
 using Bostel.Core.Plans;
 using Bostel.Core.Segmentation;
 using Bostel.Data;
+using Bostel.Server.Endpoints;
 using Bostel.Server.Services;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -345,26 +346,8 @@ public class RecordTests(ServerFixture server)
     private async Task UntilIdleAsync(string piece) =>
         await server.EndedAsync((await server.GetAsync($"/api/pieces/{piece}")).GetProperty("jobs")[0]);
 
-    private async Task<string> CaptureAsync(string part, int seed, bool cloud = false)
-    {
-        var job = await server.PostAsync("/api/captures",
-            new
-            {
-                partId = part,
-                serial = "1",
-                seed,
-                spacing = 1.4,
-                noise = 0.01,
-                unit = "mm",
-                strayPieces = 1,
-                tablePatch = false,
-                errors = Array.Empty<object>(),
-                cloud
-            });
-        Assert.Equal("done", (await server.EndedAsync(job)).GetProperty("state").GetString());
-        return (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
-            .Single(p => p.GetProperty("partId").GetString() == part).GetProperty("id").GetString()!;
-    }
+    private Task<string> CaptureAsync(string part, int seed, bool cloud = false) =>
+        server.CaptureAsync(new(Guid.Parse(part), "1", seed, 1.4, 0.01, "mm", 1, false, [], Cloud: cloud));
 
     private Task<long> OutcomesAsync() => server.ScalarAsync<long>("SELECT count(*) FROM \"Outcomes\"");
 

@@ -3,6 +3,7 @@ using System.Text.Json;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 using Bostel.Data;
+using Bostel.Server.Endpoints;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.Extensions.DependencyInjection;
@@ -134,26 +135,16 @@ public sealed class ServerFixture : IAsyncLifetime
     }
 
     /// <summary>Captures a piece with the simulated scanner and returns its id.</summary>
-    public async Task<string> CaptureAsync(string part, string serial, int seed = 3)
+    public Task<string> CaptureAsync(string part, string serial, int seed = 3) =>
+        CaptureAsync(new Capture(Guid.Parse(part), serial, seed, 0.8, 0.01, "mm", 2, true, []));
+
+    public async Task<string> CaptureAsync(Capture capture)
     {
-        var job = await PostAsync("/api/captures",
-            new
-            {
-                partId = part,
-                serial,
-                seed,
-                spacing = 0.8,
-                noise = 0.01,
-                unit = "mm",
-                strayPieces = 2,
-                tablePatch = true,
-                errors = Array.Empty<object>()
-            });
-        var ended = await EndedAsync(job);
+        var ended = await EndedAsync(await PostAsync("/api/captures", capture));
         Assert.Equal("done", ended.GetProperty("state").GetString());
         return (await GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
-            .Single(p => p.GetProperty("partId").GetString() == part && p.GetProperty("serial").GetString() == serial).GetProperty("id")
-                .GetString()!;
+            .Single(p => p.GetProperty("partId").GetGuid() == capture.PartId && p.GetProperty("serial").GetString() == capture.Serial)
+            .GetProperty("id").GetString()!;
     }
 
     public static byte[] Stl(TriangleMesh mesh)

@@ -178,7 +178,7 @@ function Measured({ feature, residuals }: { feature: MeasuredFeature; residuals:
           [
             "isolated points left out",
             feature.leftOut.count > 0
-              ? `${count(feature.leftOut.count)}, up to ${signed(feature.leftOut.extreme, 3)} mm`
+              ? `${count(feature.leftOut.count)}, ${fixed(feature.leftOut.area, 2)} mm², up to ${signed(feature.leftOut.extreme, 3)} mm`
               : "none",
           ],
           ["coverage inside the margin", percent(feature.coverage)],

@@ -139,12 +139,14 @@ public static class FeatureExtraction
             return candidates;
         }
 
+        // By the place a point belongs to: a defect that stands out far is no nearer to the middle for that.
+        var feet = Feet(scan, candidates);
         var keep = new bool[candidates.Count];
         Parallel.For(0, (candidates.Count + 511) / 512, chunk =>
         {
             for (var i = chunk * 512; i < Math.Min(keep.Length, (chunk + 1) * 512); i++)
             {
-                keep[i] = !border.Closest(scan.Transform.Apply(scan.Mesh.Vertex(candidates[i])), margin).Found;
+                keep[i] = !border.Closest(new(feet[3 * i], feet[(3 * i) + 1], feet[(3 * i) + 2]), margin).Found;
             }
         });
         return [.. candidates.Where((_, i) => keep[i])];

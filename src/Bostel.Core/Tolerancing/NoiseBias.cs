@@ -40,7 +40,7 @@ internal readonly record struct NoiseBias(double Bias, double Sigma)
         var gap = Math.Max(0, noise.Rounded ? flat - least : Math.Min(flat - least, own));
 
         // A narrow place of the surface is known no better than the noise of its single points, however surely the extreme repeats.
-        var single = Math.Max(scatter, noise.Sigma);
+        var single = Math.Max(scatter, value(0, noise.Sigma));
         return new(least + ((noise.Rounded ? 0.5 : MostlyFlat) * gap), Math.Sqrt((single * single) + (gap * gap / 12)));
     }
 

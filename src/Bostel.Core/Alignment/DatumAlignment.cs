@@ -9,12 +9,10 @@ namespace Bostel.Core.Alignment;
 public sealed record DatumPair(Shape Measured, Shape Nominal, Vector3D At)
 {
     /// <summary>
-    /// Standard deviation of the place over that of the direction, mm: a short feature's direction weighs little. Null: alike.
+    /// Independent motions of one standard deviation each by which the measured feature may be off: within a datum, directions and places
+    /// weigh by them. None: all weigh alike.
     /// </summary>
-    public double? Lever { get; init; }
-
-    /// <summary>Against the others of the same datum, by how sure their places are.</summary>
-    public double Weight { get; init; } = 1;
+    public IReadOnlyList<SmallMotion> Errors { get; init; } = [];
 }
 
 /// <summary>One datum: a feature, or several used together.</summary>
@@ -22,7 +20,7 @@ public sealed record AlignmentDatum(string Name, IReadOnlyList<DatumPair> Pairs)
 
 /// <summary>Where datums bring a part, what each of them fixed, and what is still free and keeps its start value.</summary>
 public sealed record DatumPose(
-    RigidTransform Transform, IReadOnlyList<AlignmentStep> Steps, int FreeDegrees, string Free, IReadOnlyList<FreeMotion> Motions);
+    RigidTransform Transform, IReadOnlyList<AlignmentStep> Steps, int FreeDegrees, string Free, IReadOnlyList<SmallMotion> Motions);
 
 /// <summary>
 /// Alignment by datums after ISO 5459: they are applied in order, each as far as those before it leave it free (its situation feature,
@@ -55,10 +53,12 @@ public static class DatumAlignment
         foreach (var datum in datums)
         {
             var best = double.PositiveInfinity;
-            var weights = Weights(datum, lever);
             for (var i = 0; i < MostSteps && best > 1e-12 * lever; i++)
             {
-                var (motion, length, _) = free.Step(Rows(datum, pose, free, lever), weights);
+                var perPair = datum.Pairs.Select(p => Rows(p, pose, free, lever)).ToList();
+                var weighed = datum.Pairs.Zip(perPair, (p, r) => Weighed(r, [.. p.Errors.Select(e => e.At(pose))], free)).ToList();
+                var all = weighed.All(w => w is not null) ? weighed.SelectMany(w => w!).ToList() : null;
+                var (motion, length, _) = free.Step([.. perPair.SelectMany(r => r)], all);
                 pose = motion.After(pose).Orthonormalized();
 
                 // Steps shrink fast near the end; when they stop shrinking, rounding is all that is left.
@@ -70,8 +70,7 @@ public static class DatumAlignment
                 best = Math.Min(best, length);
             }
 
-            var rows = Rows(datum, pose, free, lever);
-            var taken = free.Fix(rows);
+            var taken = free.Fix([.. datum.Pairs.SelectMany(p => Rows(p, pose, free, lever))]);
             var left = Math.Sqrt(datum.Pairs.SelectMany(p => Place(p, pose, free)).Average(r => r.Residual * r.Residual));
             var says = taken == 0
                 ? $"{datum.Name} adds nothing: all it could fix was fixed before it"
@@ -87,44 +86,68 @@ public static class DatumAlignment
             || pose.Rotate(measured).AngleTo(DirectionOf(pair.Nominal)!.Value) < 20 * Math.PI / 180;
 
     /// <summary>Residuals of direction (times the lever) and place, with how they grow with each motion.</summary>
-    private static List<(double[] Row, double Residual)> Rows(AlignmentDatum datum, RigidTransform pose, FreeMotions free, double lever)
+    private static List<(double[] Row, double Residual)> Rows(DatumPair pair, RigidTransform pose, FreeMotions free, double lever)
     {
         var rows = new List<(double[] Row, double Residual)>();
-        foreach (var pair in datum.Pairs)
+        if (DirectionOf(pair.Measured) is { } measured && DirectionOf(pair.Nominal) is { } nominal)
         {
-            if (DirectionOf(pair.Measured) is { } measured && DirectionOf(pair.Nominal) is { } nominal)
+            var u = pose.Rotate(measured);
+            var (x, y) = (nominal.Perpendicular(), nominal.Cross(nominal.Perpendicular()));
+            foreach (var e in (Vector3D[])[x, y])
             {
-                var u = pose.Rotate(measured);
-                var (x, y) = (nominal.Perpendicular(), nominal.Cross(nominal.Perpendicular()));
-                foreach (var e in (Vector3D[])[x, y])
-                {
-                    // (u × n)·e = u·(n × e): zero when u lies along n.
-                    rows.Add((FreeMotions.Turn(u, nominal.Cross(e)), lever * u.Dot(nominal.Cross(e))));
-                }
+                // (u × n)·e = u·(n × e): zero when u lies along n.
+                rows.Add((FreeMotions.Turn(u, nominal.Cross(e)), lever * u.Dot(nominal.Cross(e))));
             }
-
-            rows.AddRange(Place(pair, pose, free));
         }
 
+        rows.AddRange(Place(pair, pose, free));
         return rows;
     }
 
-    /// <summary>Weights of the rows: the inverse of how sure each direction and place is, as far as the features tell.</summary>
-    private static List<double> Weights(AlignmentDatum datum, double lever)
+    /// <summary>
+    /// The rows of a pair as independent ones of standard deviation one: multiplied by the inverse of the Cholesky factor of their covariance
+    /// (generalised least squares, Aitken 1936). This is the joint fit of all features of the datum to their points, to first order.
+    /// </summary>
+    /// <returns>Null when the errors do not tell how sure every row is.</returns>
+    private static List<(double[] Row, double Residual)>? Weighed(
+        List<(double[] Row, double Residual)> rows, IReadOnlyList<SmallMotion> errors, FreeMotions free)
     {
-        var weights = new List<double>();
-        foreach (var pair in datum.Pairs)
+        var n = rows.Count;
+        var covariance = new double[n, n];
+        foreach (var error in errors)
         {
-            if (DirectionOf(pair.Measured) is not null && DirectionOf(pair.Nominal) is not null)
+            var felt = rows.Select(r => free.Felt(r.Row, error)).ToArray();
+            for (var a = 0; a < n; a++)
             {
-                var direction = pair.Weight * Math.Min(lever, pair.Lever ?? lever) / lever;
-                weights.AddRange([direction, direction]);
+                for (var b = 0; b < n; b++)
+                {
+                    covariance[a, b] += felt[a] * felt[b];
+                }
             }
-
-            weights.AddRange(Enumerable.Repeat(pair.Weight, pair.Nominal is Plane3D ? 1 : pair.Nominal is Sphere3D ? 3 : 2));
         }
 
-        return weights;
+        if (LinearSolve.CholeskyFactor(covariance) is not { } factor)
+        {
+            return null;
+        }
+
+        var weighed = new List<(double[] Row, double Residual)>(n);
+        for (var i = 0; i < n; i++)
+        {
+            var (row, residual) = ((double[])rows[i].Row.Clone(), rows[i].Residual);
+            for (var j = 0; j < i; j++)
+            {
+                residual -= factor[i, j] * weighed[j].Residual;
+                for (var k = 0; k < row.Length; k++)
+                {
+                    row[k] -= factor[i, j] * weighed[j].Row[k];
+                }
+            }
+
+            weighed.Add(([.. row.Select(v => v / factor[i, i])], residual / factor[i, i]));
+        }
+
+        return weighed;
     }
 
     private static List<(double[] Row, double Residual)> Place(DatumPair pair, RigidTransform pose, FreeMotions free)

@@ -3,9 +3,6 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Alignment;
 
-/// <summary>A small motion of a body: it turns about a centre (rad) and shifts (mm) by so much a step.</summary>
-public sealed record FreeMotion(Vector3D Turn, Vector3D Shift, Vector3D Center);
-
 /// <summary>
 /// The motions a partly constrained body still has: an orthonormal basis of twists (turn times the lever, shift) about a centre. The centre
 /// is moved to where the turns are pure, so that finite steps along the basis keep what is fixed.
@@ -29,7 +26,7 @@ internal sealed class FreeMotions
     public int Count => _twists.Count;
 
     /// <summary>The free motions one by one; a step of one moves no point of the part by much more than 1 mm.</summary>
-    public IReadOnlyList<FreeMotion> All => [.. _twists.Select(t => new FreeMotion(Turn(t) / _lever, Shift(t), Center))];
+    public IReadOnlyList<SmallMotion> All => [.. _twists.Select(t => new SmallMotion(Turn(t) / _lever, Shift(t), Center))];
 
     /// <summary>Row of a residual that grows with the shift of a point along a direction.</summary>
     public double[] Shift(Vector3D p, Vector3D along)
@@ -45,10 +42,20 @@ internal sealed class FreeMotions
         return [turn.X, turn.Y, turn.Z, 0, 0, 0];
     }
 
+    /// <summary>What a row feels of a motion.</summary>
+    public double Felt(double[] row, SmallMotion motion)
+    {
+        var shift = motion.Of(Center);
+        var turn = _lever * motion.Turn;
+        return Dot(row, [turn.X, turn.Y, turn.Z, shift.X, shift.Y, shift.Z]);
+    }
+
     /// <summary>The least-squares step against residuals along the free motions; motions that no row feels stay.</summary>
-    /// <param name="weights">Of the rows; all alike when null. What a motion is felt by does not depend on them.</param>
+    /// <param name="weighed">
+    /// The rows by how sure they are; null: all alike. Whether a motion is felt at all is told by the rows themselves.
+    /// </param>
     public (RigidTransform Motion, double Length, int Rank) Step(
-        IReadOnlyList<(double[] Row, double Residual)> rows, IReadOnlyList<double>? weights = null)
+        IReadOnlyList<(double[] Row, double Residual)> rows, IReadOnlyList<(double[] Row, double Residual)>? weighed = null)
     {
         if (Count == 0 || rows.Count == 0)
         {
@@ -57,16 +64,15 @@ internal sealed class FreeMotions
 
         var felt = Split(rows, felt: true);
         var (normal, down) = (new double[felt.Count, felt.Count], new double[felt.Count]);
-        for (var i = 0; i < rows.Count; i++)
+        foreach (var (row, residual) in weighed ?? rows)
         {
-            var weight = weights is null ? 1 : weights[i] * weights[i];
-            var along = felt.Select(t => Dot(rows[i].Row, t)).ToArray();
+            var along = felt.Select(t => Dot(row, t)).ToArray();
             for (var a = 0; a < felt.Count; a++)
             {
-                down[a] -= weight * along[a] * rows[i].Residual;
+                down[a] -= along[a] * residual;
                 for (var b = 0; b < felt.Count; b++)
                 {
-                    normal[a, b] += weight * along[a] * along[b];
+                    normal[a, b] += along[a] * along[b];
                 }
             }
         }

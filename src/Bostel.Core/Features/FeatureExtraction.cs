@@ -60,10 +60,12 @@ public static class FeatureExtraction
         }
 
         var known = new Known { Start = face.Shape, Outward = (face.Shape as Plane3D)?.Normal };
-        var fit = Association.Fit(face.Kind, plan.Criterion, points, known);
-        return Describe(plan, face, fit, points, vertices, scan) with
+        var areas = vertices.Select(scan.Beside.AreaOf).ToArray();
+        var fit = Association.Fit(face.Kind, plan.Criterion, points, known, plan.Criterion == Criterion.LeastSquares ? areas : null);
+        return Describe(plan, face, fit, points, areas) with
         {
             LeftOut = left,
+            Vertices = [.. vertices],
             EdgeMargin = margin,
             Coverage = samples.Covered(Feet(scan, vertices), margin, CoverageReach(scan)),
         };
@@ -163,23 +165,22 @@ public static class FeatureExtraction
         return points;
     }
 
-    private static FeatureResult Describe(
-        FeaturePlan plan, NominalFace face, FitResult fit, double[] points, List<int> vertices, AlignedScan scan)
+    private static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, double[] areas)
     {
         // Extremal fits have no covariance of their own; their uncertainty is that of the least-squares fit to the same points.
-        var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }) : fit;
-        var sure = FitUncertainty.Of(basis, points)!;
+        var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }, areas) : fit;
+        var sure = FitUncertainty.Of(basis, points, areas)!;
         return new(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
         {
             Scatter = basis.Scatter,
             Form = fit.Form,
             EffectivePoints = sure.EffectivePoints,
-            AreaPerPoint = vertices.Average(scan.Beside.AreaOf),
+            Areas = areas,
             CoverageFactor = sure.CoverageFactor,
             RadiusSigma = sure.Radius,
             PositionSigma = sure.Position,
             DirectionSigma = sure.Direction,
-            Vertices = [.. vertices],
+            ErrorMotions = sure.Motions,
         };
     }
 

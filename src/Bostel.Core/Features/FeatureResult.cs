@@ -22,7 +22,10 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     public double Form { get; init; }
 
     public double EffectivePoints { get; init; }
-    public double AreaPerPoint { get; init; }
+
+    /// <summary>The surface each point stands for, mm².</summary>
+    public double[] Areas { get; init; } = [];
+
     public double RadiusSigma { get; init; }
     public double PositionSigma { get; init; }
 
@@ -31,6 +34,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
 
     /// <summary>Factor from standard to expanded uncertainty (95.45 %), larger than 2 when few independent points were fitted.</summary>
     public double CoverageFactor { get; init; } = 2;
+
+    /// <summary>Independent motions of one standard deviation each by which the feature may be off: a root of its covariance.</summary>
+    public IReadOnlyList<SmallMotion> ErrorMotions { get; init; } = [];
 
     public double EdgeMargin { get; init; }
 

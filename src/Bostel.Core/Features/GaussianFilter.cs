@@ -3,13 +3,16 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Features;
 
-/// <summary>Areal Gaussian filter of residuals over a feature's points (weights of ISO 16610-61), truncated at the nesting index.</summary>
+/// <summary>
+/// Areal Gaussian filter of residuals over a feature's points (weights of ISO 16610-61, each point with the surface it stands for),
+/// truncated at the nesting index.
+/// </summary>
 internal static class GaussianFilter
 {
     /// <summary>Filtered residuals, and the mean number of points that one filtered value rests on (1/Σw²).</summary>
     /// <param name="nestingIndex">Cut-off wavelength, mm.</param>
     public static (double[] Filtered, double PointsPerValue) Apply(
-        double[] coordinates, double[] residuals, double nestingIndex, PointTree tree)
+        double[] coordinates, double[] areas, double[] residuals, double nestingIndex, PointTree tree)
     {
         // α = √(ln 2 / π): half of a wave of the nesting index passes.
         var alpha = Math.Sqrt(Math.Log(2) / Math.PI);
@@ -26,7 +29,7 @@ internal static class GaussianFilter
                 foreach (var j in near)
                 {
                     var d2 = (new Vector3D(coordinates[3 * j], coordinates[(3 * j) + 1], coordinates[(3 * j) + 2]) - p).LengthSquared;
-                    var w = Math.Exp(-Math.PI * d2 / (alpha * alpha * nestingIndex * nestingIndex));
+                    var w = areas[j] * Math.Exp(-Math.PI * d2 / (alpha * alpha * nestingIndex * nestingIndex));
                     sum += w * residuals[j];
                     weight += w;
                     squares += w * w;

@@ -26,11 +26,11 @@ internal sealed record SurfaceNoise(double[] Form, PointNoise Noise)
 
     /// <param name="points">3·N coordinates, mm.</param>
     /// <param name="residuals">Along the surface's normal, mm.</param>
-    /// <param name="spacing">Side of the square a point stands for, mm.</param>
+    /// <param name="areas">The surface each point stands for, mm².</param>
     /// <returns>Null when the points lie too far apart to tell noise from form.</returns>
-    public static SurfaceNoise? Of(double[] points, double[] residuals, double spacing, PointTree tree)
+    public static SurfaceNoise? Of(double[] points, double[] areas, double[] residuals, PointTree tree)
     {
-        var (form, support) = GaussianFilter.Apply(points, residuals, Spacings * spacing, tree);
+        var (form, support) = GaussianFilter.Apply(points, areas, residuals, Spacings * Math.Sqrt(areas.Average()), tree);
         if (!(support >= LeastSupport))
         {
             return null;

@@ -35,6 +35,9 @@ public sealed record FitResult(
     /// <summary>Number of parameters fitted; held ones are not counted.</summary>
     public int Fitted { get; init; } = Covariance?.GetLength(0) ?? 0;
 
+    /// <summary>The local frame of the covariance's parameters; the identity where there is none.</summary>
+    internal RigidTransform Frame { get; init; } = RigidTransform.Identity;
+
     /// <summary>Indices of points that took no part, in order.</summary>
     public int[] Rejected { get; init; } = [];
 

@@ -14,10 +14,20 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
 {
     private const double Share = 0.9545;
 
+    /// <summary>
+    /// Independent motions of one standard deviation each, by which the feature may be off: the columns of a root of the covariance of its
+    /// place and direction, correlations included.
+    /// </summary>
+    public IReadOnlyList<SmallMotion> Motions { get; init; } = [];
+
     /// <param name="fit">A least-squares fit (other criteria have no covariance).</param>
     /// <param name="points">The points it was made from, 3·N coordinates.</param>
+    /// <param name="weights">
+    /// The weights of the fit, when they stand for surface and not for accuracy: so many equal points are worth (Σw)²/Σw² (Kish, Survey
+    /// Sampling, 1965, 11.7).
+    /// </param>
     /// <returns>Null for a fit without covariance.</returns>
-    public static FitUncertainty? Of(FitResult fit, double[] points)
+    public static FitUncertainty? Of(FitResult fit, double[] points, double[]? weights = null)
     {
         if (fit.Covariance is not { } covariance)
         {
@@ -26,6 +36,7 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
 
         var (used, residuals) = WithoutRejected(fit, points);
         var effective = SpatialCorrelation.EffectiveCount(used, residuals, new PointTree(used), fit.Fitted);
+        effective *= weights is null ? 1 : Math.Pow(weights.Sum(), 2) / (weights.Sum(w => w * w) * weights.Count(w => w > 0));
 
         // As few independent points as parameters leave one degree of freedom at the least: the interval is then wide, and a number.
         var free = Math.Max(1, effective - fit.Fitted);
@@ -36,7 +47,8 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
             StudentT.InvCDF(0, 1, free, (1 + Share) / 2),
             inflate * Largest(covariance, parts.Position),
             inflate * Largest(covariance, parts.Direction),
-            inflate * Largest(covariance, parts.Radius));
+            inflate * Largest(covariance, parts.Radius))
+        { Motions = Roots(fit, covariance, inflate) };
     }
 
     /// <summary>Expanded uncertainty of the diameter, mm.</summary>
@@ -67,6 +79,49 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
         Slot3D => (..2, 2..3, 4..5),
         _ => (..0, ..0, ..0),
     };
+
+    private static List<SmallMotion> Roots(FitResult fit, double[,] covariance, double inflate)
+    {
+        var moving = Motion(fit.Shape).ToList();
+        var block = new double[moving.Count, moving.Count];
+        for (var r = 0; r < moving.Count; r++)
+        {
+            for (var c = 0; c < moving.Count; c++)
+            {
+                block[r, c] = covariance[moving[r].Parameter, moving[c].Parameter];
+            }
+        }
+
+        var (values, vectors) = SymmetricEigen.Solve(block);
+        var roots = new List<SmallMotion>();
+        for (var e = 0; e < values.Length; e++)
+        {
+            var (turn, shift) = (Vector3D.Zero, Vector3D.Zero);
+            for (var r = 0; r < moving.Count; r++)
+            {
+                (turn, shift) = (turn + (vectors[r, e] * moving[r].Turn), shift + (vectors[r, e] * moving[r].Shift));
+            }
+
+            var sigma = inflate * Math.Sqrt(Math.Max(0, values[e]));
+            roots.Add(new SmallMotion(sigma * turn, sigma * shift, Vector3D.Zero).At(fit.Frame));
+        }
+
+        return roots;
+    }
+
+    /// <summary>Which local parameters move the feature, and how: tilts turn the z axis toward x and y.</summary>
+    private static IEnumerable<(int Parameter, Vector3D Turn, Vector3D Shift)> Motion(Shape shape)
+    {
+        Vector3D[] shifts = shape switch
+        {
+            Plane3D => [Vector3D.UnitZ],
+            Cylinder3D or Cone3D or Circle3D => [Vector3D.UnitX, Vector3D.UnitY],
+            Sphere3D or Torus3D => [Vector3D.UnitX, Vector3D.UnitY, Vector3D.UnitZ],
+            _ => [],
+        };
+        Vector3D[] turns = shape is Plane3D or Cylinder3D or Cone3D or Torus3D ? [Vector3D.UnitY, -Vector3D.UnitX] : [];
+        return shifts.Select((s, i) => (i, Vector3D.Zero, s)).Concat(turns.Select((t, i) => (shifts.Length + i, t, Vector3D.Zero)));
+    }
 
     /// <summary>Standard deviation in the worst direction of a block of parameters: the root of its largest eigenvalue.</summary>
     private static double Largest(double[,] covariance, Range range)

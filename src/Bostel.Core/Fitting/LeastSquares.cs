@@ -229,6 +229,7 @@ public static class LeastSquares
         return new(shape, Criterion.LeastSquares, residuals, high - low, covariance, reference, run.Iterations)
         {
             Fitted = freedom.Count,
+            Frame = run.Model.Frame,
             Scatter = Math.Sqrt(variance),
             Rejected = Rejected(weights),
         };

@@ -9,31 +9,9 @@ public static class LinearSolve
     public static bool Cholesky(double[,] a, double[] b, double[] x)
     {
         var n = b.Length;
-        var l = new double[n, n];
-        for (var i = 0; i < n; i++)
+        if (CholeskyFactor(a) is not { } l)
         {
-            for (var j = 0; j <= i; j++)
-            {
-                var sum = a[i, j];
-                for (var k = 0; k < j; k++)
-                {
-                    sum -= l[i, k] * l[j, k];
-                }
-
-                if (i == j)
-                {
-                    if (!(sum > 1e-15 * Math.Abs(a[i, i])))
-                    {
-                        return false;
-                    }
-
-                    l[i, i] = Math.Sqrt(sum);
-                }
-                else
-                {
-                    l[i, j] = sum / l[j, j];
-                }
-            }
+            return false;
         }
 
         for (var i = 0; i < n; i++)
@@ -59,6 +37,40 @@ public static class LinearSolve
         }
 
         return true;
+    }
+
+    /// <summary>The lower triangular L with L Lᵀ = A; null when A is not positive definite to working precision.</summary>
+    public static double[,]? CholeskyFactor(double[,] a)
+    {
+        var n = a.GetLength(0);
+        var l = new double[n, n];
+        for (var i = 0; i < n; i++)
+        {
+            for (var j = 0; j <= i; j++)
+            {
+                var sum = a[i, j];
+                for (var k = 0; k < j; k++)
+                {
+                    sum -= l[i, k] * l[j, k];
+                }
+
+                if (i == j)
+                {
+                    if (!(sum > 1e-15 * Math.Abs(a[i, i])))
+                    {
+                        return null;
+                    }
+
+                    l[i, i] = Math.Sqrt(sum);
+                }
+                else
+                {
+                    l[i, j] = sum / l[j, j];
+                }
+            }
+        }
+
+        return l;
     }
 
     /// <summary>Solves a general system with partial pivoting; null when a pivot vanishes.</summary>

@@ -43,7 +43,7 @@ public sealed class DatumSystem
 
     public int FreeDegrees => _pose.FreeDegrees;
 
-    public IReadOnlyList<FreeMotion> FreeMotions => _pose.Motions;
+    public IReadOnlyList<SmallMotion> FreeMotions => _pose.Motions;
 
     /// <summary>All features that the datums are taken from.</summary>
     public IReadOnlyList<FeatureResult> Features { get; }
@@ -63,13 +63,8 @@ public sealed class DatumSystem
     /// <exception cref="BadInputException">A feature has no plane, axis or centre.</exception>
     public static AlignmentDatum AlignmentDatumOf(Datum datum)
     {
-        var surest = datum.Features.Min(f => f.PositionSigma);
         return new(datum.Label, [.. datum.Features.Select(f => f.Nominal.Shape is { } nominal
-            ? new DatumPair(f.Shape, nominal, PointSums.Centroid(f.Points))
-            {
-                Weight = surest > 0 ? surest / f.PositionSigma : 1,
-                Lever = f is { PositionSigma: > 0, DirectionSigma: > 0 } ? f.PositionSigma / f.DirectionSigma : null,
-            }
+            ? new DatumPair(f.Shape, nominal, PointSums.Centroid(f.Points)) { Errors = f.ErrorMotions }
             : throw new BadInputException($"datum {datum.Label}: a {f.Nominal.Kind} cannot serve as a datum here."))]);
     }
 }

@@ -42,7 +42,7 @@ internal static class Form
     {
         var tree = new PointTree(f.Points);
         var residuals = f.Shape.Distances(f.Points);
-        var noise = SurfaceNoise.Of(f.Points, residuals, Math.Sqrt(f.AreaPerPoint), tree);
+        var noise = SurfaceNoise.Of(f.Points, f.Areas, residuals, tree);
         if (noise is null)
         {
             return new(f.Points, residuals, f.Points, null);
@@ -54,7 +54,7 @@ internal static class Form
         }
 
         // A filtered surface holds the noise left in it: it is its own form, and no better one is known.
-        var (filtered, support) = GaussianFilter.Apply(f.Points, residuals, nestingIndex, tree);
+        var (filtered, support) = GaussianFilter.Apply(f.Points, f.Areas, residuals, nestingIndex, tree);
         var rests = Math.Max(1, support * noise.Noise.Independent / residuals.Length);
         var moved = Moved(filtered);
         return new(moved, filtered, moved, new(noise.Noise.Sigma / Math.Sqrt(rests), residuals.Length / Math.Max(1, support), 1, true));

@@ -18,7 +18,7 @@ internal static class FreeZone
     /// <param name="rows">The distances at a pose; a step is kept only when they show it to be better.</param>
     /// <returns>The pose and its rows.</returns>
     public static (RigidTransform Pose, ZoneRow[] Rows) Best(
-        RigidTransform start, IReadOnlyList<FreeMotion> free, Func<RigidTransform, ZoneRow[]> rows)
+        RigidTransform start, IReadOnlyList<SmallMotion> free, Func<RigidTransform, ZoneRow[]> rows)
     {
         var (pose, now) = (start, rows(start));
         var worst = Worst(now);
@@ -30,7 +30,7 @@ internal static class FreeZone
             {
                 for (var k = 0; k < free.Count; k++)
                 {
-                    gradients[(i * free.Count) + k] = now[i].Along.Dot(free[k].Shift + free[k].Turn.Cross(now[i].At - free[k].Center));
+                    gradients[(i * free.Count) + k] = now[i].Along.Dot(free[k].Of(now[i].At));
                 }
             }
 
@@ -42,7 +42,7 @@ internal static class FreeZone
             var candidate = pose;
             for (var k = 0; k < free.Count; k++)
             {
-                candidate = RigidTransform.FromTwist(delta[k] * free[k].Turn, delta[k] * free[k].Shift, free[k].Center).After(candidate);
+                candidate = free[k].Times(delta[k]).After(candidate);
             }
 
             var next = rows(candidate);
@@ -63,14 +63,14 @@ internal static class FreeZone
     }
 
     /// <summary>All motions, about a part that no datum holds.</summary>
-    public static IReadOnlyList<FreeMotion> Everything(Box3D part)
+    public static IReadOnlyList<SmallMotion> Everything(Box3D part)
     {
         var lever = 0.5 * Math.Max(1, part.Diagonal);
         Vector3D[] axes = [Vector3D.UnitX, Vector3D.UnitY, Vector3D.UnitZ];
         return
         [
-            .. axes.Select(a => new FreeMotion(a / lever, Vector3D.Zero, part.Center)),
-            .. axes.Select(a => new FreeMotion(Vector3D.Zero, a, part.Center)),
+            .. axes.Select(a => new SmallMotion(a / lever, Vector3D.Zero, part.Center)),
+            .. axes.Select(a => new SmallMotion(Vector3D.Zero, a, part.Center)),
         ];
     }
 

@@ -29,7 +29,7 @@ internal static class Location
     /// Twice the greatest distance of places from where they should be. Its uncertainty is how far they stray in any direction, the worse
     /// end counting: a radial error is not one-dimensional.
     /// </summary>
-    private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<FreeMotion> free, Vector3D[] nominal, string method,
+    private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<SmallMotion> free, Vector3D[] nominal, string method,
         Func<FeatureResult, RigidTransform, Vector3D[]> places)
     {
         // Directions around each place stand for the distance: to one part in 1800 about an axis, to 1 % in space.
@@ -65,7 +65,7 @@ internal static class Location
         return Enumerable.Range(0, Even).Select(k => (Math.Cos(Math.PI * k / Even) * u) + (Math.Sin(Math.PI * k / Even) * v));
     }
 
-    private static string? Kept(DatumSystem system, IReadOnlyList<FreeMotion> free) => system.FreeDegrees > 0 && free.Count == 0
+    private static string? Kept(DatumSystem system, IReadOnlyList<SmallMotion> free) => system.FreeDegrees > 0 && free.Count == 0
         ? $"{system.FreeDegrees} degrees of freedom are left to the alignment"
         : null;
 
@@ -79,7 +79,7 @@ internal static class Location
         return [start, end];
     }
 
-    private static Evaluated OfPlane(FeatureResult f, DatumSystem system, IReadOnlyList<FreeMotion> free)
+    private static Evaluated OfPlane(FeatureResult f, DatumSystem system, IReadOnlyList<SmallMotion> free)
     {
         var nominal = (Plane3D)f.Nominal.Shape!;
         var surface = Form.Prepared(f, null);

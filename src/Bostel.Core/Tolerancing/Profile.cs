@@ -35,7 +35,7 @@ internal static class Profile
         var at = scan.Transform.Apply(scan.Mesh.Vertex(vertices[worst]));
         var normal = scan.Mesh.HasNormals ? scan.Transform.Rotate(scan.Mesh.Normal(vertices[worst])) : Vector3D.UnitZ;
         var points = FeatureExtraction.Coordinates(scan, vertices);
-        var surface = SurfaceNoise.Of(points, values, Math.Sqrt(vertices.Average(scan.Beside.AreaOf)), new(points));
+        var surface = SurfaceNoise.Of(points, [.. vertices.Select(scan.Beside.AreaOf)], values, new(points));
         var place = (system is not null ? $"datums {system.Labels}" : free.Count > 0 ? "no datums" : context.AlignedBy) + Words.Freed(free);
         var evaluated = Extreme.Of(Extreme.Doubled(low, high), surface?.Form ?? values, surface?.Noise, Extreme.Doubled,
             2 * (system?.SigmaAt(at, normal) ?? 0), $"greatest deviation of {plan.Faces.Length} faces, {place}", []);

@@ -1,11 +1,10 @@
 using Bostel.Core.Features;
-using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
-/// Features as they might as well have been measured: moved and turned at random by their own uncertainty about the middle of their points.
+/// Features as they might as well have been measured: moved and turned at random by their own uncertainty, places and directions together.
 /// What is made of many such shows how sure it is (propagation of distributions, JCGM 101:2008).
 /// </summary>
 internal static class Shaken
@@ -19,24 +18,11 @@ internal static class Shaken
     /// <param name="ordinal">Which of the features of a trial.</param>
     public static FeatureResult Once(FeatureResult f, int trial, int ordinal)
     {
-        const int Each = 5;
+        const int Each = 6;
         var noise = new SeededNoise(trial);
-        double Normal(int which) => noise.Normal(((long)Each * ordinal) + which);
-        var center = PointSums.Centroid(f.Points);
-        var (place, angle) = (f.PositionSigma, f.DirectionSigma);
-        var (shift, turn) = (Vector3D.Zero, RigidTransform.Identity);
-        if (f.Direction is { } d)
-        {
-            var (u, v) = (d.Perpendicular(), d.Cross(d.Perpendicular()));
-            shift = f.Shape is Plane3D ? place * Normal(0) * d : place * ((Normal(0) * u) + (Normal(1) * v));
-            turn = RigidTransform.FromAxisAngle(u, angle * Normal(3)).After(RigidTransform.FromAxisAngle(v, angle * Normal(4)));
-        }
-        else
-        {
-            shift = place * new Vector3D(Normal(0), Normal(1), Normal(2));
-        }
-
-        return f with { Shape = f.Shape.Transformed(turn with { Translation = center + shift - turn.Rotate(center) }) };
+        var moved = f.ErrorMotions.Select((m, i) => m.Times(noise.Normal(((long)Each * ordinal) + i)))
+            .Aggregate(RigidTransform.Identity, (all, one) => one.After(all));
+        return f with { Shape = f.Shape.Transformed(moved) };
     }
 
     /// <summary>The value that a share of the sizes does not exceed.</summary>

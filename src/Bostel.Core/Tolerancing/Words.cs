@@ -1,4 +1,5 @@
 using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;
 
@@ -29,7 +30,7 @@ internal static class Words
             : "";
 
     /// <summary>That free motions were used.</summary>
-    public static string Freed(IReadOnlyList<Alignment.FreeMotion> free) =>
+    public static string Freed(IReadOnlyList<SmallMotion> free) =>
         free.Count > 0 ? $", least over {free.Count} free motion{(free.Count == 1 ? "" : "s")}" : "";
 
     public static string Filter(double? nestingIndex) =>

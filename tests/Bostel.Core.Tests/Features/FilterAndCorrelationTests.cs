@@ -24,7 +24,7 @@ public class FilterAndCorrelationTests
             wave[i] = Math.Cos(2 * Math.PI * (points[3 * i] - 20) / wavelength);
         }
 
-        var (filtered, support) = GaussianFilter.Apply(points, wave, 8, new PointTree(points));
+        var (filtered, support) = GaussianFilter.Apply(points, [.. wave.Select(_ => 1.0)], wave, 8, new PointTree(points));
         Assert.Equal(share, filtered[(Side * (Side / 2)) + (Side / 2)], allowed);
         Assert.True(support > 50);
     }

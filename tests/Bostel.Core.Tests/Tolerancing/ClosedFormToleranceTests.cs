@@ -188,8 +188,8 @@ public class ClosedFormToleranceTests
         var lean = new Vector3D(1, 0.0004, 0).Normalized();
         var dowel = Hole("C", new(46, 0, 10), Vector3D.UnitX, 2, 8, lean, new(46, -0.0004 * 4, 10)) with
         {
-            PositionSigma = Sigma,
-            DirectionSigma = Sigma / (8 / Math.Sqrt(12)),
+            ErrorMotions = [.. new[] { Vector3D.UnitY, Up }.SelectMany(e => (SmallMotion[])[
+                new(Vector3D.Zero, Sigma * e, new(50, 0, 10)), new(Sigma / (8 / Math.Sqrt(12)) * e, Vector3D.Zero, new(50, 0, 10))])],
         };
         var system = DatumSystem.Build([
             new("A", [Face("A", Vector3D.Zero, -Up)]), new("B", [Hole("B", Vector3D.Zero, Up, 10, 20)]), new("C", [dowel]),
@@ -251,7 +251,8 @@ public class ClosedFormToleranceTests
         double[] points = [.. new[] { 10 * u, -10 * u, 10 * v, -10 * v }.SelectMany(p => (at + turn.Rotate(p)).ToArray())];
         var shape = new Plane3D(at, turn.Rotate(normal));
         return new(new(id, id, [0]), new(0, "plane", 1, false, 0, 0, 0, at) { Shape = new Plane3D(at, normal) }, shape, points,
-            new double[4]);
+            new double[4])
+        { Areas = [1, 1, 1, 1] };
     }
 
     private static FeatureResult Hole(

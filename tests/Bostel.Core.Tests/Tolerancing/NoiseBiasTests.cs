@@ -69,7 +69,7 @@ public class NoiseBiasTests
                 (points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) = (0.5 * (i % side), 0.5 * (i / side), heights[i]);
             }
 
-            var noise = SurfaceNoise.Of(points, heights, 0.5, new(points))!;
+            var noise = SurfaceNoise.Of(points, [.. heights.Select(_ => 0.25)], heights, new(points))!;
             // A median of n has 0.37 of the information of all (Huber 1981, 1.2), and neighbouring rests share half of theirs: four times
             // that.
             Assert.Equal(0.01, noise.Noise.Sigma, 0.01 * 4 / Math.Sqrt(2 * 0.37 * 0.5 * heights.Length));

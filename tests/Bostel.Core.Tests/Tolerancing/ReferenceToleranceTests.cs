@@ -88,7 +88,7 @@ public class ReferenceToleranceTests
 
         return new(new(id, id, [0]), new(0, kind, 1, true, start, end, 6.28, default) { Shape = nominal }, shape, points,
             fit.Residuals)
-        { AreaPerPoint = 1 };
+        { Areas = [.. fit.Residuals.Select(_ => 1.0)] };
     }
 
     private static FeatureResult Plane(string id, Vector3D at, Vector3D normal)

@@ -4,9 +4,7 @@ using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
 using Bostel.Core.Segmentation;
-using Bostel.Core.Spatial;
 using Bostel.Core.Tolerancing;
-using Bostel.Scanner;
 
 namespace Bostel.Benchmarks;
 
@@ -45,9 +43,7 @@ public sealed class VerdictCampaign
 
     private readonly string _part;
     private readonly InspectionRunner _runner;
-    private readonly TriangleMesh _clean;
-    private readonly Vector3D[] _normals;
-    private readonly int[] _faceOf;
+    private readonly CleanScan _scan;
     private readonly double[] _toBorder;
     private readonly double _noise;
     private readonly NominalFace[] _faces;
@@ -57,26 +53,18 @@ public sealed class VerdictCampaign
     public VerdictCampaign(string part, NominalModel nominal, double spacing, double noise)
     {
         (_part, _noise, _runner) = (part, noise, new(nominal));
-        _clean = SimulatedScanner.Scan(
-            nominal, new() { Seed = 5, Spacing = spacing, Noise = 0, RandomPose = false, StrayPieces = 0, TablePatch = false }).Mesh;
-        _normals = new Vector3D[_clean.VertexCount];
-        _faceOf = new int[_clean.VertexCount];
-        Parallel.For(0, _clean.VertexCount, v =>
-        {
-            var hit = _runner.Tree.Closest(_clean.Vertex(v));
-            (_faceOf[v], _normals[v]) = (nominal.FaceOfTriangle[hit.Triangle], _runner.Tree.FaceNormal(hit.Triangle));
-        });
-        _toBorder = new double[_clean.VertexCount];
-        var count = _faceOf.CountBy(f => f).ToDictionary();
+        _scan = new(_runner, spacing);
+        _toBorder = new double[_scan.Mesh.VertexCount];
+        var count = _scan.FaceOf.CountBy(f => f).ToDictionary();
         _faces = [.. nominal.Faces.Where(f => f.Shape is Plane3D or Cylinder3D && count.GetValueOrDefault(f.Id) > 300)];
         foreach (var face in _faces)
         {
             var border = FaceBorder.Of([face.Id], nominal);
-            Parallel.For(0, _faceOf.Length, v =>
+            Parallel.For(0, _scan.FaceOf.Length, v =>
             {
-                if (_faceOf[v] == face.Id)
+                if (_scan.FaceOf[v] == face.Id)
                 {
-                    _toBorder[v] = border?.Closest(_clean.Vertex(v)).Distance ?? double.PositiveInfinity;
+                    _toBorder[v] = border?.Closest(_scan.Mesh.Vertex(v)).Distance ?? double.PositiveInfinity;
                 }
             });
         }
@@ -92,15 +80,15 @@ public sealed class VerdictCampaign
         var kind = profile ? "profile-of-a-surface" : face.Shape is Plane3D ? "flatness" : "cylindricity";
         var tolerance = _noise * (4 + (8 * random.NextDouble())) * (profile ? 2 : 1);
         var size = tolerance * (0.5 + (4.5 * random.NextDouble()));
-        var on = Enumerable.Range(0, _faceOf.Length).Where(v => _faceOf[v] == face.Id).ToArray();
-        var center = _clean.Vertex(on[random.Next(on.Length)]);
+        var on = Enumerable.Range(0, _scan.FaceOf.Length).Where(v => _scan.FaceOf[v] == face.Id).ToArray();
+        var center = _scan.Mesh.Vertex(on[random.Next(on.Length)]);
         var reach = Reach(on, center, 0.01 + (0.59 * random.NextDouble()));
-        var direction = _normals[on[0]].Perpendicular();
-        var shift = new double[_faceOf.Length];
-        var gone = new bool[_faceOf.Length];
+        var direction = _scan.Normals[on[0]].Perpendicular();
+        var shift = new double[_scan.FaceOf.Length];
+        var gone = new bool[_scan.FaceOf.Length];
         foreach (var v in on)
         {
-            var d = _clean.Vertex(v) - center;
+            var d = _scan.Mesh.Vertex(v) - center;
             var r = d.Length / reach;
             var bump = r < 1 ? (1 - (r * r)) * (1 - (r * r)) : 0;
             shift[v] = defect switch
@@ -117,7 +105,7 @@ public sealed class VerdictCampaign
             gone[v] = r < 1 && defect is "hole" or "missing area";
         }
 
-        var margin = profile ? -1 : Math.Max(0.5, 3 * _clean.MeanEdge());
+        var margin = profile ? -1 : Math.Max(0.5, 3 * _scan.Mesh.MeanEdge());
         var inside = on.Where(v => _toBorder[v] > margin).ToArray();
         var touched = on.Count(v => gone[v] || Math.Abs(shift[v]) > 0.2 * size);
         if (inside.Length < 60 || (defect != "none" && touched < LeastTouched))
@@ -128,7 +116,8 @@ public sealed class VerdictCampaign
         // What hides under missing data nobody can see; so much of it must be missing that the face is not proven.
         var visible = gone.Count(g => g) < 0.3 * on.Length ? inside.Where(v => !gone[v]).ToArray() : inside;
         var truth = Truth(kind, face, visible, shift);
-        var scan = Scan(shift, gone, new(seed));
+        var noise = new SeededNoise(seed);
+        var scan = _scan.Moved(v => shift[v] + (_noise * noise.Normal(v)), gone);
         var row = Measure(kind, face, tolerance, margin, scan);
         return new(_part, $"{kind} of face {face.Id}", $"{defect} of {size:0.000}", tolerance, truth, row.Measured, row.Uncertainty,
             row.Verdict, row.Remark);
@@ -137,31 +126,18 @@ public sealed class VerdictCampaign
     /// <summary>Radius about a point that holds a share of the vertices.</summary>
     private double Reach(int[] on, Vector3D center, double share)
     {
-        var distances = on.Select(v => Vector3D.Distance(_clean.Vertex(v), center)).Order().ToArray();
-        return Math.Max(3 * _clean.MeanEdge(), distances[(int)(share * (distances.Length - 1))]);
+        var distances = on.Select(v => Vector3D.Distance(_scan.Mesh.Vertex(v), center)).Order().ToArray();
+        return Math.Max(3 * _scan.Mesh.MeanEdge(), distances[(int)(share * (distances.Length - 1))]);
     }
 
     private double Truth(string kind, NominalFace face, int[] inside, double[] shift)
     {
         var worst = inside.Max(v => Math.Abs(shift[v]));
-        var points = inside.SelectMany(v => (_clean.Vertex(v) + (shift[v] * _normals[v])).ToArray()).ToArray();
+        var points = inside.SelectMany(v => (_scan.Mesh.Vertex(v) + (shift[v] * _scan.Normals[v])).ToArray()).ToArray();
         return kind == "profile-of-a-surface" ? 2 * worst
             : worst == 0 ? 0
             : kind == "flatness" ? ExtremalFit.MinimumZonePlane(points).Form
             : Association.Fit("cylinder", Criterion.MinimumZone, points, new() { Start = face.Shape }).Form;
-    }
-
-    private TriangleMesh Scan(double[] shift, bool[] gone, SeededNoise noise)
-    {
-        var coordinates = new double[_clean.Coordinates.Length];
-        for (var v = 0; v < _faceOf.Length; v++)
-        {
-            var p = _clean.Vertex(v) + ((shift[v] + (_noise * noise.Normal(v))) * _normals[v]);
-            (coordinates[3 * v], coordinates[(3 * v) + 1], coordinates[(3 * v) + 2]) = p;
-        }
-
-        var mesh = new TriangleMesh(coordinates, _clean.Indices);
-        return mesh.KeepTriangles(t => !gone[mesh.Indices[3 * t]] && !gone[mesh.Indices[(3 * t) + 1]] && !gone[mesh.Indices[(3 * t) + 2]]);
     }
 
     private CharacteristicResult Measure(string kind, NominalFace face, double tolerance, double margin, TriangleMesh mesh)

@@ -14,8 +14,6 @@ namespace Bostel.Cli.Commands;
 /// </summary>
 internal static class BenchCommand
 {
-    private const string Verdicts = "verdicts";
-
     private sealed record GroupResult(IReadOnlyList<BenchRow> Rows, double PeakMb);
 
     public static Command Build()
@@ -25,7 +23,7 @@ internal static class BenchCommand
         var only = new Option<string>("--only")
         {
             Description = "Groups to run: " + string.Join(",", CoreBenchmarks.Groups)
-                + "; or " + Verdicts + ": are planted defects accepted?",
+                + "; or verdicts: are planted defects accepted? or coverage: how often does U hold the truth?",
             DefaultValueFactory = _ => string.Join(',', CoreBenchmarks.Groups)
         };
         var threads = new Option<string>("--threads")
@@ -39,7 +37,7 @@ internal static class BenchCommand
             DefaultValueFactory = _ => "demo/nominal/VH-310-vent-drive-housing.step"
         };
         var trials = new Option<int>("--trials")
-        { Description = "Planted defects a part, with --only " + Verdicts + ".", DefaultValueFactory = _ => 100 };
+        { Description = "Trials a part, with --only verdicts or coverage.", DefaultValueFactory = _ => 100 };
         var plan = new Option<string>("--plan") { Description = "Its plan.", DefaultValueFactory = _ => "demo/plans/VH-310.json" };
         var group = new Option<string?>("--group")
         { Description = "One group in this process; its lines are printed as JSON.", Hidden = true };
@@ -61,9 +59,9 @@ internal static class BenchCommand
                 .Select(t => int.TryParse(t, CultureInfo.InvariantCulture, out var n) && n > 0
                 ? n
                 : throw new BadInputException($"--threads: '{t}' is not a number of threads.")).ToArray();
-            if (parsed.GetValue(only) == Verdicts)
+            if (Campaigns.Named(parsed.GetValue(only)!) is { } campaign)
             {
-                RunVerdicts(parsed.GetValue(trials));
+                campaign(parsed.GetValue(trials));
                 return ExitCode.Done;
             }
 
@@ -80,29 +78,6 @@ internal static class BenchCommand
                     InspectionPlan.Parse(Files.ReadText(parsed.GetValue(plan)!)));
         });
         return command;
-    }
-
-    /// <summary>The campaign of planted defects on the demo parts: every wrong acceptance by name, then the sums.</summary>
-    private static void RunVerdicts(int trials)
-    {
-        var all = new List<VerdictTrial>();
-        foreach (var path in Directory.GetFiles(Path.Combine("demo", "nominal"), "*.step").Order())
-        {
-            var part = Path.GetFileName(path)[..6];
-            var nominal = Files.ReadNominalAsync(path, CancellationToken.None).GetAwaiter().GetResult();
-            var campaign = new VerdictCampaign(part, nominal, nominal.Mesh.Bounds.Diagonal / 180, 0.01);
-            var done = Enumerable.Range(1, trials).Select(campaign.Run).ToList();
-            foreach (var wrong in done.Where(
-                t => t.FalselyAccepted || t.FalselyRejected || (!t.Covered && !t.IsMissing && t.Truth < 4 * t.Tolerance)))
-            {
-                Files.Say(wrong.ToString());
-            }
-
-            Console.Out.WriteLine($"{part}: {VerdictCampaign.Summary(done)}");
-            all.AddRange(done);
-        }
-
-        Console.Out.WriteLine($"all: {VerdictCampaign.Summary(all)}");
     }
 
     private static void Header(int[] counts)

@@ -176,7 +176,7 @@ public static class FeatureExtraction
             Form = fit.Form,
             EffectivePoints = sure.EffectivePoints,
             Areas = areas,
-            CoverageFactor = sure.CoverageFactor,
+            Freedom = sure.Freedom,
             RadiusSigma = sure.Radius,
             PositionSigma = sure.Position,
             DirectionSigma = sure.Direction,

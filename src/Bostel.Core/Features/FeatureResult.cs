@@ -32,8 +32,8 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     /// <summary>Standard deviation of the direction, rad.</summary>
     public double DirectionSigma { get; init; }
 
-    /// <summary>Factor from standard to expanded uncertainty (95.45 %), larger than 2 when few independent points were fitted.</summary>
-    public double CoverageFactor { get; init; } = 2;
+    /// <summary>Degrees of freedom that tell the uncertainties.</summary>
+    public double Freedom { get; init; } = 1e6;
 
     /// <summary>Independent motions of one standard deviation each by which the feature may be off: a root of its covariance.</summary>
     public IReadOnlyList<SmallMotion> ErrorMotions { get; init; } = [];
@@ -56,6 +56,18 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     public Vector3D? Direction => Shape is Plane3D p ? p.Normal : Axis?.Direction;
 
     public Vector3D? NominalDirection => Nominal.Shape is Plane3D p ? p.Normal : NominalAxis?.Direction;
+
+    /// <summary>The feature as measured in other coordinates; the nominal stays where it is.</summary>
+    public FeatureResult Moved(RigidTransform pose)
+    {
+        var points = new double[Points.Length];
+        for (var i = 0; i < points.Length; i += 3)
+        {
+            (points[i], points[i + 1], points[i + 2]) = pose.Apply(new(Points[i], Points[i + 1], Points[i + 2]));
+        }
+
+        return this with { Shape = Shape.Transformed(pose), Points = points, ErrorMotions = [.. ErrorMotions.Select(m => m.At(pose))] };
+    }
 
     private static double? RadiusOf(Shape? shape) => shape switch { Cylinder3D c => c.Radius, Sphere3D s => s.Radius, _ => null };
 }

@@ -20,6 +20,9 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
     /// </summary>
     public IReadOnlyList<SmallMotion> Motions { get; init; } = [];
 
+    /// <summary>Degrees of freedom: effective points less the parameters fitted to them, at least one.</summary>
+    public double Freedom { get; init; } = double.PositiveInfinity;
+
     /// <param name="fit">A least-squares fit (other criteria have no covariance).</param>
     /// <param name="points">The points it was made from, 3·N coordinates.</param>
     /// <param name="weights">
@@ -48,7 +51,7 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
             inflate * Largest(covariance, parts.Position),
             inflate * Largest(covariance, parts.Direction),
             inflate * Largest(covariance, parts.Radius))
-        { Motions = Roots(fit, covariance, inflate) };
+        { Motions = Roots(fit, covariance, inflate), Freedom = free };
     }
 
     /// <summary>Expanded uncertainty of the diameter, mm.</summary>

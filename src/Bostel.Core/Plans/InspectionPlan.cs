@@ -23,9 +23,6 @@ public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double
     public IReadOnlyList<LabelPlan> Labels { get; init; } = [];
 }
 
-/// <summary>What is known of the device: its stated maximum length error, mm.</summary>
-public sealed record DevicePlan(double LengthError = 0.01);
-
 /// <summary>A datum letter and the features that make it.</summary>
 public sealed record DatumPlan(string Label, string[] Features);
 
@@ -49,6 +46,7 @@ public sealed record InspectionPlan
     public IReadOnlyList<CharacteristicPlan> Characteristics { get; init; } = [];
     public DecisionRule Decision { get; init; } = new();
     public DevicePlan Device { get; init; } = new();
+    public TemperaturePlan Temperature { get; init; } = new();
 
     /// <summary>The report's figures in order; none: the whole part from one side.</summary>
     public IReadOnlyList<FigurePlan> Figures { get; init; } = [];
@@ -128,6 +126,12 @@ public sealed record InspectionPlan
         {
             throw new BadInputException(
                 $"{name}: decision.rule must be one of {string.Join(", ", DecisionRule.Rules)}, with a guard factor of 0 or more.");
+        }
+
+        if (!Device.IsPossible || !Temperature.IsPossible)
+        {
+            throw new BadInputException(
+                $"{name}: device and temperature: errors, uncertainties and the expansion must be 0 or more, the deviation below 1000 K.");
         }
 
         for (var i = 0; i < Prepare.Steps.Count; i++)

@@ -30,7 +30,7 @@ public sealed record OutcomeKeys(
     private const string DeviationVersion = "deviations/2";
     private const string CompareVersion = "compare/1";
     private const string FeatureVersion = "feature/2";
-    private const string ValueVersion = "value/3";
+    private const string ValueVersion = "value/4";
     private const string JudgeVersion = "judge/2";
     private const string ReportVersion = "report/1";
 
@@ -73,6 +73,7 @@ public sealed record OutcomeKeys(
             limits = plan.Characteristics.Select(c => new { c.Nominal, c.Lower, c.Upper, c.Tolerance, c.LeastCoverage }),
             plan.Decision,
             plan.Device,
+            plan.Temperature,
         });
         return new(received, prepared, aligned, deviations, compared, featureKeys,
             Hash(FeatureVersion, KeysOf(plan.Features.Select(f => f.Id))), values, evaluated);

@@ -84,7 +84,7 @@ public sealed class Replay(
         EachUnknown(values.Length, i => keys.Values[plan.Characteristics[i].No], values, progress, cancel, i =>
             alignment.Resembles ? Evaluation.Measure(
                 plan.Characteristics[i], context.Value) : CharacteristicValue.Failed(InspectionRunner.Unlike(alignment)));
-        return [.. plan.Characteristics.Select((c, i) => Evaluation.Judge(c, values[i], plan.Decision, plan.Device.LengthError))];
+        return [.. plan.Characteristics.Select((c, i) => Evaluation.Judge(c, values[i], plan.Decision, plan.Device, plan.Temperature))];
     }
 
     public InspectionResult All(IProgress<RunProgress>? progress = null, CancellationToken cancel = default)

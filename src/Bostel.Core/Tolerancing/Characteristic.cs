@@ -34,6 +34,11 @@ public sealed record CharacteristicPlan(int No, string Name, string Kind)
     public bool AsAligned { get; init; }
 
     /// <summary>
+    /// An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101).
+    /// </summary>
+    public bool StraightAxis { get; init; }
+
+    /// <summary>
     /// Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
     /// </summary>
     public double? LeastCoverage { get; init; }
@@ -70,6 +75,9 @@ public sealed record CharacteristicResult(CharacteristicPlan Plan)
 
     /// <summary>Expanded uncertainty for 95.45 %; null where it cannot be told.</summary>
     public double? Uncertainty { get; init; }
+
+    /// <summary>What the uncertainty is made of.</summary>
+    public IReadOnlyList<Contribution> Budget { get; init; } = [];
 
     public Verdict Verdict { get; init; } = Verdict.NotMeasured;
 

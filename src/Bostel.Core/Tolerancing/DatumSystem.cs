@@ -8,6 +8,9 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>A datum: its letter and the features it is taken from (more than one: a pattern, used together).</summary>
 public sealed record Datum(string Label, IReadOnlyList<FeatureResult> Features);
 
+/// <summary>A motion of one standard deviation by which a datum may misplace the part, in nominal coordinates.</summary>
+internal sealed record DatumError(string Source, double Freedom, SmallMotion Motion);
+
 /// <summary>
 /// A datum system after ISO 5459: the datums are applied in order, each under the constraint of those before it. <see cref="Transform"/>
 /// moves measured data (already in nominal coordinates by the alignment) so that the measured datums lie on the nominal ones. Degrees of
@@ -15,29 +18,17 @@ public sealed record Datum(string Label, IReadOnlyList<FeatureResult> Features);
 /// </summary>
 public sealed class DatumSystem
 {
+    private readonly IReadOnlyList<Datum> _datums;
     private readonly DatumPose _pose;
-    private readonly Lazy<RigidTransform[]> _shaken;
+    private readonly Lazy<IReadOnlyList<DatumError>> _errors;
 
     private DatumSystem(IReadOnlyList<Datum> datums)
     {
-        Labels = string.Join(" | ", datums.Select(d => d.Label));
+        _datums = datums;
         _pose = DatumAlignment.Solve([.. datums.Select(AlignmentDatumOf)], RigidTransform.Identity);
         Features = [.. datums.SelectMany(d => d.Features)];
-        _shaken = new(() =>
-        {
-            var poses = new RigidTransform[Shaken.Trials];
-            Parallel.For(0, poses.Length, k =>
-            {
-                var ordinal = 0;
-                Datum Moved(Datum d) => d with { Features = [.. d.Features.Select(f => Shaken.Once(f, k, ordinal++))] };
-                poses[k] = DatumAlignment.Solve([.. datums.Select(d => AlignmentDatumOf(Moved(d)))], Transform).Transform;
-            });
-            return poses;
-        });
+        _errors = new(FindErrors);
     }
-
-    /// <summary>Where the datums might as well bring the part: the poses of datums shaken by their uncertainty.</summary>
-    internal IReadOnlyList<RigidTransform> ShakenPoses => _shaken.Value;
 
     public RigidTransform Transform => _pose.Transform;
 
@@ -48,23 +39,73 @@ public sealed class DatumSystem
     /// <summary>All features that the datums are taken from.</summary>
     public IReadOnlyList<FeatureResult> Features { get; }
 
-    public string Labels { get; }
+    /// <summary>The datums with how they are associated, as "A | B by least-squares".</summary>
+    public string Words => Features.Select(f => f.Criterion).Distinct().Count() == 1
+        ? $"{string.Join(" | ", _datums.Select(d => d.Label))} by {Tolerancing.Words.Of(Features[0].Criterion)}"
+        : string.Join(" | ", _datums.Select(d =>
+            $"{d.Label} by {string.Join(", ", d.Features.Select(f => Tolerancing.Words.Of(f.Criterion)).Distinct())}"));
+
+    /// <summary>The first datum's direction in nominal coordinates, and whether it is the normal of a plane.</summary>
+    /// <exception cref="BadInputException">It has none.</exception>
+    public (Vector3D Direction, bool IsPlane) First => _datums[0].Features.FirstOrDefault(f => f.NominalDirection is not null) is { } f
+        ? (f.NominalDirection!.Value, f.Shape is Plane3D)
+        : throw new BadInputException($"Datum {_datums[0].Label} gives no direction.");
+
+    /// <summary>Whether the part may still turn; after a first datum with a direction only about that.</summary>
+    public bool MayTurn => FreeMotions.Any(m => m.Turn != Vector3D.Zero);
+
+    /// <summary>Where the datums might as well have brought the part.</summary>
+    internal IReadOnlyList<DatumError> Errors => _errors.Value;
 
     /// <summary>Builds the system from measured datum features.</summary>
     /// <exception cref="BadInputException">No datum, or one of a kind that fixes nothing here.</exception>
     public static DatumSystem Build(IReadOnlyList<Datum> datums) => new(datums);
 
-    /// <summary>Standard deviation that the datums bring to a point's place along a direction.</summary>
-    /// <param name="p">Before the datums' motion.</param>
-    public double SigmaAt(Vector3D p, Vector3D direction) =>
-        Math.Sqrt(ShakenPoses.Average(t => Math.Pow((t.Apply(p) - Transform.Apply(p)).Dot(direction), 2)));
+    /// <summary>What each datum brings to a zone's width: that of the errors it makes at the points.</summary>
+    /// <param name="points">In nominal coordinates, 3·N.</param>
+    /// <param name="along">Across the zone, at each point.</param>
+    /// <param name="turnsFreely">The zone may turn about this direction: such errors of the datums do not matter.</param>
+    internal IReadOnlyList<Contribution> Contributions(
+        double[] points, Func<int, Vector3D> along, Func<double, double, double> zone, Vector3D? turnsFreely = null) =>
+        Contribution.Of(Errors.Select(e =>
+        {
+            var m = turnsFreely is { } d ? e.Motion with { Turn = e.Motion.Turn - (e.Motion.Turn.Dot(d) * d) } : e.Motion;
+            double low = double.PositiveInfinity, high = double.NegativeInfinity;
+            for (var i = 0; i < points.Length / 3; i++)
+            {
+                var off = m.Of(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2])).Dot(along(i));
+                (low, high) = (Math.Min(low, off), Math.Max(high, off));
+            }
+
+            return new Contribution(e.Source, zone(low, high), e.Freedom);
+        }));
 
     /// <summary>Measured features and the nominal ones they are to lie on.</summary>
     /// <exception cref="BadInputException">A feature has no plane, axis or centre.</exception>
-    public static AlignmentDatum AlignmentDatumOf(Datum datum)
+    public static AlignmentDatum AlignmentDatumOf(Datum datum) => new(datum.Label, [.. datum.Features.Select(f => f.Nominal.Shape is { } nominal
+        ? new DatumPair(f.Shape, nominal, PointSums.Centroid(f.Points)) { Errors = f.ErrorMotions }
+        : throw new BadInputException($"datum {datum.Label}: a {f.Nominal.Kind} cannot serve as a datum here."))]);
+
+    /// <summary>The pose is solved anew with each feature moved by each of its errors: their effects add up to first order.</summary>
+    private List<DatumError> FindErrors()
     {
-        return new(datum.Label, [.. datum.Features.Select(f => f.Nominal.Shape is { } nominal
-            ? new DatumPair(f.Shape, nominal, PointSums.Centroid(f.Points)) { Errors = f.ErrorMotions }
-            : throw new BadInputException($"datum {datum.Label}: a {f.Nominal.Kind} cannot serve as a datum here."))]);
+        var back = Transform.Inverse();
+        var center = Features.Aggregate(Vector3D.Zero, (sum, f) => sum + (f.Nominal.Center / Features.Count));
+        var found = new List<DatumError>();
+        foreach (var datum in _datums)
+        {
+            foreach (var f in datum.Features)
+            {
+                foreach (var error in f.ErrorMotions)
+                {
+                    var moved = f with { Shape = f.Shape.Transformed(error.Times(1)) };
+                    Datum With(Datum d) => d with { Features = [.. d.Features.Select(g => g == f ? moved : g)] };
+                    var pose = DatumAlignment.Solve([.. _datums.Select(d => AlignmentDatumOf(With(d)))], Transform).Transform;
+                    found.Add(new($"datum {datum.Label}", f.Freedom, SmallMotion.Of(pose.After(back), center)));
+                }
+            }
+        }
+
+        return found;
     }
 }

@@ -10,13 +10,11 @@ using static System.FormattableString;
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
-/// What an evaluation gives before it is judged. Sigma is the standard uncertainty without the device's length error; not a number where it
-/// cannot be told.
+/// What an evaluation gives before it is judged. The budget is that of the points; null where the uncertainty cannot be told.
 /// </summary>
-internal sealed record Evaluated(double Value, double Sigma, string Method, IReadOnlyList<FeatureResult> Evidence)
+internal sealed record Evaluated(double Value, IReadOnlyList<Contribution>? Budget, string Method, IReadOnlyList<FeatureResult> Evidence)
 {
-    /// <summary>How often the device's length error enters the value (a diametral zone takes it twice).</summary>
-    public double DeviceFactor { get; init; } = 1;
+    public DeviceShare Device { get; init; } = DeviceShare.None;
 
     /// <summary>The value of the points as they are, before what noise adds to it is taken off.</summary>
     public double? Raw { get; init; }
@@ -34,16 +32,13 @@ internal sealed record Evaluated(double Value, double Sigma, string Method, IRea
 /// A characteristic's number before it is judged, with how it was obtained: independent of its limits, the decision rule and the device, so
 /// that a change of those only judges again. <see cref="Failure"/> says why there is no number.
 /// </summary>
-public sealed record CharacteristicValue(double Value, double Sigma, string Method)
+public sealed record CharacteristicValue(double Value, string Method)
 {
-    /// <summary>How often the device's length error enters the value (a diametral zone takes it twice; an angle not at all).</summary>
-    public double DeviceFactor { get; init; } = 1;
+    /// <summary>What the points bring to the uncertainty; null when that cannot be told: without it there is no verdict.</summary>
+    public IReadOnlyList<Contribution>? Budget { get; init; } = [];
 
-    /// <summary>Whether there is an uncertainty at all; without one there is no verdict.</summary>
-    public bool IsSure { get; init; } = true;
-
-    /// <summary>From Sigma to 95.45 %: larger than 2 when few independent points told it.</summary>
-    public double CoverageFactor { get; init; } = 2;
+    /// <summary>What the device brings.</summary>
+    public DeviceShare Device { get; init; } = DeviceShare.None;
 
     public string? Remark { get; init; }
     public int Points { get; init; }
@@ -61,7 +56,7 @@ public sealed record CharacteristicValue(double Value, double Sigma, string Meth
     public EvidenceView? View { get; init; }
     public string? Failure { get; init; }
 
-    public static CharacteristicValue Failed(string reason) => new(0, 0, "") { Failure = reason };
+    public static CharacteristicValue Failed(string reason) => new(0, "") { Failure = reason };
 }
 
 /// <summary>Everything an evaluation may draw on. Features are measured when they are first asked for.</summary>
@@ -104,11 +99,10 @@ public static class Evaluation
             var e = Run(plan, context);
             FeatureResult[] all = [.. e.Evidence, .. e.Datums];
             var left = Doubts.LeftOutOf(all);
-            return new(e.Value, double.IsNaN(e.Sigma) ? 0 : e.Sigma, e.Method)
+            return new(e.Value, e.Method)
             {
-                IsSure = !double.IsNaN(e.Sigma),
-                CoverageFactor = all.Select(f => f.CoverageFactor).DefaultIfEmpty(2).Max(),
-                DeviceFactor = plan.Kind == "angle" ? 0 : e.DeviceFactor,
+                Budget = e.Budget,
+                Device = e.Device,
                 Remark = e.Remark,
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used),
                 Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
@@ -139,8 +133,8 @@ public static class Evaluation
     }
 
     /// <summary>Judges a value by the plan's limits.</summary>
-    /// <param name="lengthError">The device's stated maximum length error, mm; taken as uniformly distributed.</param>
-    public static CharacteristicResult Judge(CharacteristicPlan plan, CharacteristicValue value, DecisionRule rule, double lengthError)
+    public static CharacteristicResult Judge(
+        CharacteristicPlan plan, CharacteristicValue value, DecisionRule rule, DevicePlan device, TemperaturePlan temperature)
     {
         var (nominal, lower, upper) = Limits(plan);
         var row = new CharacteristicResult(plan) { Nominal = nominal, LowerLimit = lower, UpperLimit = upper };
@@ -149,23 +143,27 @@ public static class Evaluation
             return row with { Remark = reason };
         }
 
-        var device = value.DeviceFactor * lengthError / Math.Sqrt(3);
-        var statistical = value.CoverageFactor * value.Sigma;
-        var uncertainty = Math.Sqrt((statistical * statistical) + (4 * device * device));
-        var verdict = rule.Judge(value.Value, lower, upper, uncertainty);
+        // A length is known at 20 °C (ISO 1); zones refer to the nominal, whose growth stays in their uncertainty.
+        var length = plan.Kind is "diameter" or "distance";
+        var measured = length ? temperature.At20(value.Value) : value.Value;
+        var budget = Contribution.Of(
+            [.. value.Budget ?? [], .. device.Contributions(value.Device), .. temperature.Contributions(value.Device, corrected: length)]);
+        var uncertainty = Contribution.Expanded(budget);
+        var verdict = rule.Judge(measured, lower, upper, uncertainty);
         string[] doubts = [.. value.Doubts, .. Shortfalls(plan, value)];
-        var leftOut = LeftOutSaid(value, v => rule.Judge(v, lower, upper, uncertainty));
+        var leftOut = LeftOutSaid(value, verdict, v => rule.Judge(length ? temperature.At20(v) : v, lower, upper, uncertainty));
         var said = new[] { leftOut, value.Remark }.OfType<string>().Concat(doubts).ToList();
         return row with
         {
-            Measured = value.Value,
-            Deviation = value.Value - (nominal ?? 0),
-            Uncertainty = value.IsSure ? uncertainty : null,
-            Method = value.Method,
+            Measured = measured,
+            Deviation = measured - (nominal ?? 0),
+            Uncertainty = value.Budget is null ? null : uncertainty,
+            Budget = value.Budget is null ? [] : budget,
+            Method = value.Method + (length ? temperature.Words : ""),
             Remark = said.Count > 0 ? string.Join("; ", said) : null,
             Beyond = Math.Max(
-                0, Math.Max(value.Value - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - value.Value)),
-            Verdict = !value.IsSure || (verdict == Verdict.Conforming && doubts.Length > 0) ? Verdict.NotProven : verdict,
+                0, Math.Max(measured - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - measured)),
+            Verdict = value.Budget is null || (verdict == Verdict.Conforming && doubts.Length > 0) ? Verdict.NotProven : verdict,
             Points = value.Points,
             Coverage = value.Coverage,
             View = value.View,
@@ -173,7 +171,7 @@ public static class Evaluation
     }
 
     /// <summary>What was left out, and what the verdict would be with it when that is another.</summary>
-    private static string? LeftOutSaid(CharacteristicValue value, Func<double, Verdict> judge)
+    private static string? LeftOutSaid(CharacteristicValue value, Verdict verdict, Func<double, Verdict> judge)
     {
         if (value.LeftOut is not { Count: > 0 } left)
         {
@@ -182,7 +180,7 @@ public static class Evaluation
 
         var points = left.Count == 1 ? "1 isolated point" : $"{left.Count} isolated points";
         var what = Invariant($"{points} left out, {left.Area:0.##} mm², up to {left.Extreme:+0.###;-0.###} mm off");
-        return value.WithAll is { } all && judge(all) != judge(value.Value)
+        return value.WithAll is { } all && judge(all) != verdict
             ? what + Invariant($"; with all it would be {all:0.000}, {Words.Of(judge(all))}")
             : what;
     }
@@ -201,7 +199,7 @@ public static class Evaluation
                 $"{100 * value.DatumCoverage:0} % of a datum was measured, {100 * plan.RequiredDatumCoverage:0} % are required");
         }
 
-        if (!value.IsSure)
+        if (value.Budget is null)
         {
             yield return "its points lie too far apart to tell noise from form: no uncertainty, no verdict";
         }
@@ -224,9 +222,9 @@ public static class Evaluation
             "angle" => Size.Angle(One(0), One(1), plan.Nominal ?? 0),
             "flatness" => Form.Flatness(One(0), plan.Filter),
             "cylindricity" => Form.Cylindricity(One(0), plan.Filter),
-            "parallelism" => Orientation.Parallelism(One(0), Single(plan, context), plan.Filter),
-            "perpendicularity" => Orientation.Perpendicularity(One(0), Single(plan, context), plan.Filter),
-            "position" => Location.Position(One(0), context.System(Needed(plan)), plan.AsAligned),
+            "parallelism" => Orientation.Parallelism(One(0), context.System(Needed(plan)), plan.Filter, plan.StraightAxis),
+            "perpendicularity" => Orientation.Perpendicularity(One(0), context.System(Needed(plan)), plan.Filter, plan.StraightAxis),
+            "position" => Location.Position(One(0), context.System(Needed(plan)), plan.StraightAxis, plan.AsAligned),
             "profile-of-a-surface" => Profile.Surface(plan, context),
             _ => throw new BadInputException($"Characteristic {plan.No}: the kind '{plan.Kind}' is not known."),
         };
@@ -236,10 +234,4 @@ public static class Evaluation
         plan.Datums.Length > 0
             ? plan.Datums
             : throw new BadInputException($"Characteristic {plan.No}: {plan.Kind} needs at least one datum.");
-
-    private static (FeatureResult Feature, string Label) Single(CharacteristicPlan plan, EvaluationContext context)
-    {
-        var label = Needed(plan)[0];
-        return (context.Datum(label).Features[0], label);
-    }
 }

@@ -55,7 +55,7 @@ internal static class EvidenceViews
         else if (f.Axis is { } axis && f.Nominal.Internal)
         {
             // A hole is looked into from the middle of either mouth.
-            var (start, end) = Orientation.Ends(f);
+            var (start, end) = AxisPlaces.Ends(f);
             yield return (end, (end - start).Normalized());
             yield return (start, (start - end).Normalized());
         }

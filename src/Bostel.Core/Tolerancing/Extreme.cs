@@ -15,17 +15,17 @@ internal static class Extreme
     /// <param name="across">The surface without noise, across the zone.</param>
     /// <param name="noise">Null when it cannot be told: then there is no uncertainty.</param>
     /// <param name="zone">The value from the least and the greatest.</param>
-    /// <param name="datumSigma">What the datums add to the uncertainty.</param>
-    public static Evaluated Of(double raw, double[] across, PointNoise? noise, Func<double, double, double> zone, double datumSigma,
-        string method, IReadOnlyList<FeatureResult> evidence)
+    /// <param name="datums">What the datums add to the uncertainty.</param>
+    public static Evaluated Of(double raw, double[] across, PointNoise? noise, Func<double, double, double> zone,
+        IReadOnlyList<Contribution> datums, string method, IReadOnlyList<FeatureResult> evidence)
     {
         if (noise is null)
         {
-            return new(raw, double.NaN, method, evidence) { Raw = raw };
+            return new(raw, null, method, evidence) { Raw = raw };
         }
 
         var bias = NoiseBias.Of(across, noise, zone);
-        return new(Math.Max(0, raw - bias.Bias), Math.Sqrt((bias.Sigma * bias.Sigma) + (datumSigma * datumSigma)),
+        return new(Math.Max(0, raw - bias.Bias), Contribution.Of([new("noise in the extreme points", bias.Sigma), .. datums]),
             method + Words.Less(bias), evidence)
         { Raw = raw };
     }

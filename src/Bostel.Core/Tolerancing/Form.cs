@@ -32,7 +32,7 @@ internal static class Form
     }
 
     private static Evaluated Width(double raw, EvaluatedSurface surface, string method, FeatureResult f) =>
-        Extreme.Of(raw, surface.Form, surface.Noise, Extreme.Width, 0, method, [f]) with { DeviceFactor = 0 };
+        Extreme.Of(raw, surface.Form, surface.Noise, Extreme.Width, [], method, [f]) with { Device = new(0, 0, 1) };
 
     /// <summary>
     /// The feature's points, moved along their normals to the filtered residuals when a filter is named; the surface without noise, and the
@@ -78,4 +78,19 @@ internal static class Form
 /// What form and orientation are evaluated on: the points, the same without noise (as distances from the feature, <see cref="Form"/>, and
 /// as points), and the noise; null where it cannot be told.
 /// </summary>
-internal sealed record EvaluatedSurface(double[] Points, double[] Form, double[] Smooth, PointNoise? Noise);
+internal sealed record EvaluatedSurface(double[] Points, double[] Form, double[] Smooth, PointNoise? Noise)
+{
+    /// <summary>The same in other coordinates.</summary>
+    public EvaluatedSurface Moved(RigidTransform pose) => this with { Points = At(Points, pose), Smooth = At(Smooth, pose) };
+
+    private static double[] At(double[] points, RigidTransform pose)
+    {
+        var moved = new double[points.Length];
+        for (var i = 0; i < points.Length; i += 3)
+        {
+            (moved[i], moved[i + 1], moved[i + 2]) = pose.Apply(new(points[i], points[i + 1], points[i + 2]));
+        }
+
+        return moved;
+    }
+}

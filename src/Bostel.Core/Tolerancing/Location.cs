@@ -1,4 +1,3 @@
-using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 
@@ -7,100 +6,68 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>Position to a datum system (ISO 5458, ISO 5459): twice the greatest distance from the true place.</summary>
 internal static class Location
 {
-    /// <summary>
-    /// Axis: cut by the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal.
-    /// </summary>
-    /// <param name="asAligned">Motions that the datums leave free stay as the alignment has them, instead of making the value
-    /// least.</param>
-    public static Evaluated Position(FeatureResult f, DatumSystem system, bool asAligned = false)
+    /// <summary>Axis: between the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal.</summary>
+    /// <param name="straight">An axis is taken as the associated one, not as the extracted median line.</param>
+    /// <param name="asAligned">
+    /// Motions that the datums leave free stay as the alignment has them, instead of making the value least.
+    /// </param>
+    public static Evaluated Position(FeatureResult f, DatumSystem system, bool straight = false, bool asAligned = false)
     {
         var free = asAligned ? [] : system.FreeMotions;
-        return (f.Shape, f.Axis) switch
+        var evaluated = f.Shape is Plane3D ? OfPlane(f, system, free) : Radial(f, system, free, straight);
+        return evaluated with
         {
-            (Sphere3D, _) => Radial(f, system, free, [((Sphere3D)f.Nominal.Shape!).Center], "spherical zone",
-                (shape, pose) => [pose.Apply(((Sphere3D)shape.Shape).Center)]),
-            (Plane3D, _) => OfPlane(f, system, free),
-            (_, null) => throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no place."),
-            _ => Radial(f, system, free, NominalEnds(f), $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, cylindrical zone", EndsIn),
-        };
-    }
-
-    /// <summary>
-    /// Twice the greatest distance of places from where they should be. Its uncertainty is how far they stray in any direction, the worse
-    /// end counting: a radial error is not one-dimensional.
-    /// </summary>
-    private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<SmallMotion> free, Vector3D[] nominal, string method,
-        Func<FeatureResult, RigidTransform, Vector3D[]> places)
-    {
-        // Directions around each place stand for the distance: to one part in 1800 about an axis, to 1 % in space.
-        var (pose, _) = FreeZone.Best(system.Transform, free, t => [.. places(f, t)
-            .SelectMany((p, i) => Around(f).Select(d => new ZoneRow((p - nominal[i]).Dot(d), p, d)))]);
-        var still = places(f, pose);
-        var freed = system.Transform.Inverse().After(pose);
-        var strays = system.ShakenPoses.Select((t, k) => places(Shaken.Once(f, k, Shaken.Toleranced), t.After(freed))
-            .Zip(still, Vector3D.Distance).Max()).ToArray();
-        return new(2 * still.Zip(nominal, Vector3D.Distance).Max(), Shaken.Quantile(strays, 0.9545),
-            $"{method}, datums {system.Labels}{Words.Freed(free)}", [f])
-        {
-            DeviceFactor = 2,
+            Device = new(2, f.Nominal.Center.DistanceToMiddleOf(system.Features), f.Shape is Plane3D ? 2 : 0),
             Datums = system.Features,
-            Remark = Kept(system, free),
+            Remark = system.FreeDegrees > 0 && free.Count == 0 ? $"{system.FreeDegrees} degrees of freedom are left to the alignment" : null,
         };
     }
 
-    private static IEnumerable<Vector3D> Around(FeatureResult f)
+    private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<SmallMotion> free, bool straight)
     {
-        if (f.NominalDirection is not { } axis)
+        var places = AxisPlaces.Of(f.Moved(system.Transform), straight);
+        var axis = f.NominalAxis;
+        Vector3D Across(Vector3D v) => axis is { } a ? v - (v.Dot(a.Direction) * a.Direction) : v;
+        var from = places.Places.Select(_ => axis?.Point ?? ((Sphere3D)f.Nominal.Shape!).Center).ToArray();
+
+        // Directions around each place stand for the distance: to one part in 1800 about an axis, to 1 % in space.
+        var around = Around(axis?.Direction).ToList();
+        var (freed, _) = FreeZone.Best(RigidTransform.Identity, free, t => [.. places.Places.Select(t.Apply)
+            .SelectMany((p, i) => around.Select(d => new ZoneRow((p - from[i]).Dot(d), p, d)))]);
+        var (value, raw, budget) = new LineZone(Across, LineZone.Doubled).Of(f, places, freed, from, system);
+        var zone = axis is null ? "spherical zone" : "cylindrical zone";
+        return new(value, budget, $"{places.Words}, {zone}, datums {system.Words}{Words.Freed(free)}", [f]) { Raw = raw };
+    }
+
+    private static IEnumerable<Vector3D> Around(Vector3D? axis)
+    {
+        if (axis is not { } a)
         {
             // A spiral over the half sphere (both signs of a direction bind).
             const int Many = 120;
             var golden = Math.PI * (3 - Math.Sqrt(5));
-            return Enumerable.Range(0, Many).Select(k => (Z: (k + 0.5) / Many, Angle: golden * k))
-                .Select(s =>
-                    new Vector3D(Math.Sqrt(1 - (s.Z * s.Z)) * Math.Cos(s.Angle), Math.Sqrt(1 - (s.Z * s.Z)) * Math.Sin(s.Angle), s.Z));
+            return Enumerable.Range(0, Many).Select(k => (Z: (k + 0.5) / Many, Angle: golden * k)).Select(s =>
+                new Vector3D(Math.Sqrt(1 - (s.Z * s.Z)) * Math.Cos(s.Angle), Math.Sqrt(1 - (s.Z * s.Z)) * Math.Sin(s.Angle), s.Z));
         }
 
-        var (u, v) = (axis.Perpendicular(), axis.Cross(axis.Perpendicular()));
+        var (u, v) = (a.Perpendicular(), a.Cross(a.Perpendicular()));
         const int Even = 48;
         return Enumerable.Range(0, Even).Select(k => (Math.Cos(Math.PI * k / Even) * u) + (Math.Sin(Math.PI * k / Even) * v));
-    }
-
-    private static string? Kept(DatumSystem system, IReadOnlyList<SmallMotion> free) => system.FreeDegrees > 0 && free.Count == 0
-        ? $"{system.FreeDegrees} degrees of freedom are left to the alignment"
-        : null;
-
-    private static Vector3D[] NominalEnds(FeatureResult f) =>
-        [f.NominalAxis!.Point + (f.Nominal.Start * f.NominalAxis.Direction),
-            f.NominalAxis.Point + (f.Nominal.End * f.NominalAxis.Direction)];
-
-    private static Vector3D[] EndsIn(FeatureResult f, RigidTransform pose)
-    {
-        var (start, end) = Orientation.Ends(f with { Shape = f.Shape.Transformed(pose) });
-        return [start, end];
     }
 
     private static Evaluated OfPlane(FeatureResult f, DatumSystem system, IReadOnlyList<SmallMotion> free)
     {
         var nominal = (Plane3D)f.Nominal.Shape!;
         var surface = Form.Prepared(f, null);
-        var (pose, rows) = FreeZone.Best(system.Transform, free, t => [.. Moved(surface.Points, t).Chunk(3).Select(Vector3D.FromArray)
+        var (pose, rows) = FreeZone.Best(system.Transform, free, t => [.. surface.Moved(t).Points.Chunk(3).Select(Vector3D.FromArray)
             .Select(p => new ZoneRow(nominal.Distance(p), p, nominal.Normal))]);
         var raw = Extreme.Doubled(rows.Min(r => r.Distance), rows.Max(r => r.Distance));
-        var across = nominal.Distances(Moved(surface.Smooth, pose));
-        return Extreme.Of(raw, across, surface.Noise, Extreme.Doubled, 2 * system.SigmaAt(nominal.Point, nominal.Normal),
-            $"zone between planes, datums {system.Labels}{Words.Freed(free)}", [f])
-        with
-        { DeviceFactor = 2, Datums = system.Features, Remark = Kept(system, free) };
+        var smooth = surface.Moved(pose).Smooth;
+        return Extreme.Of(raw, nominal.Distances(smooth), surface.Noise, Extreme.Doubled,
+            system.Contributions(smooth, _ => nominal.Normal, Extreme.Doubled),
+            $"zone between planes, datums {system.Words}{Words.Freed(free)}", [f]);
     }
 
-    private static double[] Moved(double[] points, RigidTransform pose)
-    {
-        var moved = new double[points.Length];
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            (moved[i], moved[i + 1], moved[i + 2]) = pose.Apply(new(points[i], points[i + 1], points[i + 2]));
-        }
-
-        return moved;
-    }
+    private static double DistanceToMiddleOf(this Vector3D p, IReadOnlyList<FeatureResult> features) =>
+        Vector3D.Distance(p, features.Aggregate(Vector3D.Zero, (sum, f) => sum + (f.Nominal.Center / features.Count)));
 }

@@ -4,100 +4,74 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;
 
-/// <summary>Orientation to a single datum (ISO 1101): the width or diameter of the smallest zone of the prescribed orientation.</summary>
+/// <summary>
+/// Orientation to datums (ISO 1101): the width or diameter of the smallest zone of the prescribed orientation. The first datum gives the
+/// direction; whether the zone may still turn about it is told by those after it.
+/// </summary>
 internal static class Orientation
 {
-    public static Evaluated Parallelism(FeatureResult f, (FeatureResult Feature, string Label) datum, double? filter)
+    public static Evaluated Parallelism(FeatureResult f, DatumSystem system, double? filter, bool straight = false) =>
+        Of(f, system, filter, straight, parallel: true);
+
+    public static Evaluated Perpendicularity(FeatureResult f, DatumSystem system, double? filter, bool straight = false) =>
+        Of(f, system, filter, straight, parallel: false);
+
+    private static Evaluated Of(FeatureResult f, DatumSystem system, double? filter, bool straight, bool parallel)
     {
-        var d = Direction(datum.Feature);
-        return (f.Shape, datum.Feature.Shape) switch
+        var (d, datumIsPlane) = system.First;
+        if (f.Shape is Plane3D)
         {
-            (Plane3D, Plane3D) => Range(f, d, datum, filter),
-            (Plane3D, _) => Turning(f, d, datum, filter),
-            (_, Plane3D) => Segment(f, datum, s => Math.Abs(s.Dot(d)), "zone between planes"),
-            _ => Segment(f, datum, s => (s - (s.Dot(d) * d)).Length, "cylindrical zone"),
-        };
-    }
+            // A plane's normal points along the datum's direction when it is parallel to a plane or square to an axis.
+            return parallel == datumIsPlane ? BetweenPlanes(f, system, d, filter) : Turning(f, system, d, filter);
+        }
 
-    public static Evaluated Perpendicularity(FeatureResult f, (FeatureResult Feature, string Label) datum, double? filter)
-    {
-        var d = Direction(datum.Feature);
-        return (f.Shape, datum.Feature.Shape) switch
-        {
-            (Plane3D, Plane3D) => Turning(f, d, datum, filter),
-            (Plane3D, _) => Range(f, d, datum, filter),
-            (_, Plane3D) => Segment(f, datum, s => (s - (s.Dot(d) * d)).Length, "cylindrical zone"),
-            _ => Segment(f, datum, s => Math.Abs(s.Dot(d)), "zone between planes"),
-        };
-    }
-
-    /// <summary>The nominal extent of the axis, at the measured place and direction.</summary>
-    internal static (Vector3D Start, Vector3D End) Ends(FeatureResult f)
-    {
-        var nominal = f.NominalAxis!;
-        var axis = f.Axis!;
-        Vector3D At(double h) => axis.Meet(new(nominal.Point + (h * nominal.Direction), nominal.Direction)) ?? axis.Point;
-        return (At(f.Nominal.Start), At(f.Nominal.End));
-    }
-
-    private static Evaluated Range(FeatureResult f, Vector3D d, (FeatureResult Feature, string Label) datum, double? filter)
-    {
-        var surface = Form.Prepared(f, filter);
-        var heights = Along(surface.Points, d);
-        return BetweenPlanes(heights.Max() - heights.Min(), surface, d, f, datum, filter);
-    }
-
-    /// <summary>The zone may turn about the datum's direction: seen along it, the minimum-zone straight line.</summary>
-    private static Evaluated Turning(FeatureResult f, Vector3D d, (FeatureResult Feature, string Label) datum, double? filter)
-    {
-        var surface = Form.Prepared(f, filter);
-        var zone = ExtremalFit.LineInPlane(surface.Points, Criterion.MinimumZone, new() { Normal = d });
-        return BetweenPlanes(zone.Form, surface, d.Cross(((Line3D)zone.Shape).Direction).Normalized(), f, datum, filter);
-    }
-
-    private static Evaluated BetweenPlanes(
-        double raw, EvaluatedSurface surface, Vector3D across, FeatureResult f, (FeatureResult Feature, string Label) datum,
-        double? filter) =>
-        Extreme.Of(raw, Along(surface.Smooth, across), surface.Noise, Extreme.Width, datum.Feature.DirectionSigma * Reach(f),
-            $"zone between planes, datum {datum.Label}" + Words.Filter(filter), [f])
-        with
-        { DeviceFactor = 0, Datums = [datum.Feature] };
-
-    private static Evaluated Segment(
-        FeatureResult f, (FeatureResult Feature, string Label) datum, Func<Vector3D, double> value, string zone)
-    {
-        if (f.Axis is null)
+        var along = parallel == datumIsPlane;
+        Vector3D Across(Vector3D v) => along ? v.Dot(d) * d : v - (v.Dot(d) * d);
+        var places = AxisPlaces.Of(f.Moved(system.Transform), straight);
+        if (places.Places.Length == 1)
         {
             throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis.");
         }
 
-        var (start, end) = Ends(f);
-        var sigma = (end - start).Length * Math.Sqrt(Square(f.DirectionSigma) + Square(datum.Feature.DirectionSigma));
-        return new(value(end - start), sigma, $"axis of {Words.Of(f.Criterion)} {f.Nominal.Kind}, {zone}, datum {datum.Label}", [f])
+        var (value, raw, budget) = new LineZone(Across, SmallestCircle.Diameter)
+            .Of(f, places, RigidTransform.Identity, new Vector3D[places.Places.Length], system);
+        return new(value, budget, $"{places.Words}, {(along ? "zone between planes" : "cylindrical zone")}, datums {system.Words}", [f])
         {
-            DeviceFactor = 0,
-            Datums = [datum.Feature],
+            Raw = raw,
+            Datums = system.Features,
         };
     }
+
+    /// <summary>The zone may turn about the datum's direction unless a further datum holds it: seen along it, a straight line.</summary>
+    private static Evaluated Turning(FeatureResult f, DatumSystem system, Vector3D d, double? filter)
+    {
+        if (!system.MayTurn)
+        {
+            var n = f.NominalDirection!.Value;
+            return BetweenPlanes(f, system, (n - (n.Dot(d) * d)).Normalized(), filter);
+        }
+
+        var surface = Form.Prepared(f, filter).Moved(system.Transform);
+        var zone = ExtremalFit.LineInPlane(surface.Points, Criterion.MinimumZone, new() { Normal = d });
+        return Width(zone.Form, f, surface, system, d.Cross(((Line3D)zone.Shape).Direction).Normalized(), d, filter);
+    }
+
+    private static Evaluated BetweenPlanes(FeatureResult f, DatumSystem system, Vector3D across, double? filter)
+    {
+        var surface = Form.Prepared(f, filter).Moved(system.Transform);
+        var heights = Along(surface.Points, across);
+        return Width(heights.Max() - heights.Min(), f, surface, system, across, null, filter);
+    }
+
+    private static Evaluated Width(
+        double raw, FeatureResult f, EvaluatedSurface surface, DatumSystem system, Vector3D across, Vector3D? turnsFreely, double? filter) =>
+        Extreme.Of(raw, Along(surface.Smooth, across), surface.Noise, Extreme.Width,
+            system.Contributions(surface.Smooth, _ => across, Extreme.Width, turnsFreely),
+            $"zone between planes, datums {system.Words}" + Words.Filter(filter), [f])
+        with
+        { Device = new(0, 0, 1), Datums = system.Features };
 
     private static double[] Along(double[] points, Vector3D direction) =>
         [.. Enumerable.Range(0, points.Length / 3)
             .Select(i => new Vector3D(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]).Dot(direction))];
-
-    private static Vector3D Direction(FeatureResult f) =>
-        f.Direction ?? throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} gives no direction.");
-
-    private static double Reach(FeatureResult f)
-    {
-        var c = Fitting.PointSums.Centroid(f.Points);
-        double most = 0;
-        for (var i = 0; i < f.Points.Length; i += 3)
-        {
-            most = Math.Max(most, (new Vector3D(f.Points[i], f.Points[i + 1], f.Points[i + 2]) - c).Length);
-        }
-
-        return 2 * most;
-    }
-
-    private static double Square(double v) => v * v;
 }

@@ -36,14 +36,14 @@ internal static class Profile
         var normal = scan.Mesh.HasNormals ? scan.Transform.Rotate(scan.Mesh.Normal(vertices[worst])) : Vector3D.UnitZ;
         var points = FeatureExtraction.Coordinates(scan, vertices);
         var surface = SurfaceNoise.Of(points, [.. vertices.Select(scan.Beside.AreaOf)], values, new(points));
-        var place = (system is not null ? $"datums {system.Labels}" : free.Count > 0 ? "no datums" : context.AlignedBy) + Words.Freed(free);
+        var place = (system is not null ? $"datums {system.Words}" : free.Count > 0 ? "no datums" : context.AlignedBy) + Words.Freed(free);
         var evaluated = Extreme.Of(Extreme.Doubled(low, high), surface?.Form ?? values, surface?.Noise, Extreme.Doubled,
-            2 * (system?.SigmaAt(at, normal) ?? 0), $"greatest deviation of {plan.Faces.Length} faces, {place}", []);
+            system?.Contributions(rows[worst].At.ToArray(), _ => rows[worst].Along, Extreme.Doubled) ?? [], $"greatest deviation of {plan.Faces.Length} faces, {place}", []);
         return evaluated with
         {
             Value = Math.Max(evaluated.Value, 2 * Doubts.Against(plan, [], context).Where(a => a.Beside.Count > 0).Select(a => a.Reach)
                 .DefaultIfEmpty(0).Max()),
-            DeviceFactor = 2,
+            Device = new(2, Box3D.Of(points.Chunk(3).Select(Vector3D.FromArray)).Diagonal, 2),
             Datums = system?.Features ?? [],
             Points = vertices.Count,
             Coverage = new FaceSamples(plan.Faces, context.Nominal, null).Covered(

@@ -10,7 +10,10 @@ internal static class Size
     private const double MostOutOfParallel = 1e-3;
 
     public static Evaluated Diameter(FeatureResult f) => f.Radius is { } r
-        ? new(2 * r, 2 * f.RadiusSigma, $"{Words.Of(f.Criterion)} {f.Nominal.Kind}", [f])
+        ? new(2 * r, [new(Source(f), 2 * f.RadiusSigma, f.Freedom)], $"{Words.Of(f.Criterion)} {f.Nominal.Kind}", [f])
+        {
+            Device = new(1, 2 * r, 0),
+        }
         : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no diameter.");
 
     /// <summary>
@@ -27,31 +30,30 @@ internal static class Size
         }
 
         var (pa, pb) = (Foot(a), Foot(b));
-        var sigma = Math.Sqrt((a.PositionSigma * a.PositionSigma) + (b.PositionSigma * b.PositionSigma));
         var method = $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}";
         switch (a.Shape, b.Shape)
         {
             case (Plane3D first, Plane3D second):
-                return BetweenPlanes(a, b, first, second, sigma, method);
+                return BetweenPlanes(a, b, first, second, method);
             case (Plane3D plane, _):
                 var lever = (pb - pa).Length;
                 var side = Side(((Plane3D)a.Nominal.Shape!).Distance(NominalPlace(b)));
-                return new(side * plane.Distance(pb), Math.Sqrt((sigma * sigma) + (lever * lever * a.DirectionSigma * a.DirectionSigma)),
-                    method, [a, b]);
+                return Between(a, b, side * plane.Distance(pb), lever, 0, method);
         }
 
         if (a.Axis is { } axis)
         {
             var middle = axis.Project(Fitting.PointSums.Centroid(a.Points));
-            return b.Axis is { } other
-                ? new(((other.Meet(new(middle, axis.Direction)) ?? other.Project(middle)) - middle).Length, sigma, method, [a, b])
-                : new(axis.Distance(pb), sigma, method, [a, b]);
+            var value = b.Axis is { } other
+                ? ((other.Meet(new(middle, axis.Direction)) ?? other.Project(middle)) - middle).Length
+                : axis.Distance(pb);
+            return Between(a, b, value, 0, 0, method);
         }
 
-        return new((pb - pa).Length, sigma, method, [a, b]);
+        return Between(a, b, (pb - pa).Length, 0, 0, method);
     }
 
-    private static Evaluated BetweenPlanes(FeatureResult a, FeatureResult b, Plane3D first, Plane3D second, double sigma, string method)
+    private static Evaluated BetweenPlanes(FeatureResult a, FeatureResult b, Plane3D first, Plane3D second, string method)
     {
         var (nominalA, nominalB) = ((Plane3D)a.Nominal.Shape!, (Plane3D)b.Nominal.Shape!);
         if (nominalA.Normal.LineAngleTo(nominalB.Normal) > MostOutOfParallel)
@@ -63,13 +65,18 @@ internal static class Size
         var along = (first.Normal + (Side(first.Normal.Dot(second.Normal)) * second.Normal)).Normalized();
         var (pa, pb) = (Foot(a), Foot(b));
         var side = Side((NominalPlace(b) - NominalPlace(a)).Dot(nominalA.Normal));
-        var value = side * (pb - pa).Dot(along);
         var across = (pb - pa - ((pb - pa).Dot(along) * along)).Length;
-        var tilt = Math.Sqrt((a.DirectionSigma * a.DirectionSigma) + (b.DirectionSigma * b.DirectionSigma)) / 2;
-        return new(value, Math.Sqrt((sigma * sigma) + (across * across * tilt * tilt)),
-            method + ", between their middles along the mean normal",
-            [a, b]);
+        return Between(a, b, side * (pb - pa).Dot(along), across / 2, across / 2, method + ", between their middles along the mean normal");
     }
+
+    /// <param name="leverA">How far the direction of the first feature shifts the value, mm/rad.</param>
+    private static Evaluated Between(FeatureResult a, FeatureResult b, double value, double leverA, double leverB, string method) =>
+        new(value, Contribution.Of(Part(a, leverA), Part(b, leverB)), method, [a, b]) { Device = new(1, Math.Abs(value), 0) };
+
+    private static Contribution Part(FeatureResult f, double lever) =>
+        new(Source(f), Math.Sqrt((f.PositionSigma * f.PositionSigma) + Math.Pow(lever * f.DirectionSigma, 2)), f.Freedom);
+
+    private static string Source(FeatureResult f) => $"scatter of the points of {f.Plan.Name}";
 
     /// <summary>
     /// Angle in degrees, never folded: directions are turned as the nominal's. Of the angle and its supplement, which a drawing may mean
@@ -87,8 +94,8 @@ internal static class Size
         // For planes the supplement of the angle between the outward normals is the angle of the material; it wins a tie.
         double Branch(double sign, double angle) => mixed ? sign * angle : sign > 0 ? angle : 180 - angle;
         var sign = branches.MinBy(s => Math.Round(Math.Abs(Branch(s, onNominal) - asked), 6));
-        var sigma = Math.Sqrt((a.DirectionSigma * a.DirectionSigma) + (b.DirectionSigma * b.DirectionSigma));
-        return new(Branch(sign, measured), sigma * 180 / Math.PI,
+        Contribution Part(FeatureResult f) => new(Source(f), f.DirectionSigma * 180 / Math.PI, f.Freedom);
+        return new(Branch(sign, measured), Contribution.Of(Part(a), Part(b)),
             $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}", [a, b]);
     }
 

@@ -113,12 +113,12 @@ public class ClosedFormToleranceTests
         {
             var m = Motion(seed);
             var turn = RigidTransform.FromAxisAngle(Up.Perpendicular(), tilt);
-            var datum = (Face("A", Vector3D.Zero, -Up).Moved(m), "A");
+            var datum = Datums(("A", Face("A", Vector3D.Zero, -Up).Moved(m)));
             var tilted = Face("t", new(0, 0, 30), Up, turn).Moved(m);
             Assert.Equal(20 * Math.Sin(tilt), Orientation.Parallelism(tilted, datum, null).Value, 1e-9);
 
             // Perpendicular to an axis is parallel to its cross section.
-            var axis = (Hole("B", Vector3D.Zero, Up, 4, 12).Moved(m), "B");
+            var axis = Datums(("B", Hole("B", Vector3D.Zero, Up, 4, 12).Moved(m)));
             Assert.Equal(20 * Math.Sin(tilt), Orientation.Perpendicularity(tilted, axis, null).Value, 1e-9);
         }
     }
@@ -135,13 +135,13 @@ public class ClosedFormToleranceTests
         // The nominal goes straight up over 25 mm; its ends cut the leaning axis 25·tan apart.
         var leaning = Hole("h", new(2, 0, 0), Up, 3, 25, lean).Moved(m);
         var expected = 25 * Math.Tan(tilt);
-        Assert.Equal(expected, Orientation.Perpendicularity(leaning, (Face("A", Vector3D.Zero, -Up).Moved(m), "A"), null).Value, 1e-9);
-        Assert.Equal(expected, Orientation.Parallelism(leaning, (Hole("B", new(30, 0, 0), Up, 4, 25).Moved(m), "B"), null).Value, 1e-9);
+        Assert.Equal(expected, Orientation.Perpendicularity(leaning, Datums(("A", Face("A", Vector3D.Zero, -Up).Moved(m))), null).Value, 1e-9);
+        Assert.Equal(expected, Orientation.Parallelism(leaning, Datums(("B", Hole("B", new(30, 0, 0), Up, 4, 25).Moved(m))), null).Value, 1e-9);
 
         // To a wall that holds the lean's plane only the part across it counts: none along y, all along x.
-        Assert.Equal(0, Orientation.Parallelism(leaning, (Face("C", Vector3D.Zero, Vector3D.UnitY).Moved(m), "C"), null).Value, 1e-9);
+        Assert.Equal(0, Orientation.Parallelism(leaning, Datums(("C", Face("C", Vector3D.Zero, Vector3D.UnitY).Moved(m))), null).Value, 1e-9);
         Assert.Equal(
-            expected, Orientation.Parallelism(leaning, (Face("D", Vector3D.Zero, Vector3D.UnitX).Moved(m), "D"), null).Value, 1e-9);
+            expected, Orientation.Parallelism(leaning, Datums(("D", Face("D", Vector3D.Zero, Vector3D.UnitX).Moved(m))), null).Value, 1e-9);
     }
 
     [Theory]
@@ -224,8 +224,11 @@ public class ClosedFormToleranceTests
             "s:", Assert.Throws<BadInputException>(() => Size.Angle(ball, Face("f", Vector3D.Zero, Up), 90)).Message,
             StringComparison.Ordinal);
         Assert.Contains("no axis", Assert.Throws<BadInputException>(
-            () => Orientation.Perpendicularity(ball, (Face("A", Vector3D.Zero, Up), "A"), null)).Message, StringComparison.Ordinal);
+            () => Orientation.Perpendicularity(ball, Datums(("A", Face("A", Vector3D.Zero, Up))), null)).Message, StringComparison.Ordinal);
     }
+
+    private static DatumSystem Datums(params (string Label, FeatureResult Feature)[] datums) =>
+        DatumSystem.Build([.. datums.Select(d => new Datum(d.Label, [d.Feature]))]);
 
     private static RigidTransform Motion(int seed)
     {
@@ -276,14 +279,4 @@ public class ClosedFormToleranceTests
             [.. new[] { Vector3D.UnitX, Vector3D.UnitY, Up, -Up, -Vector3D.UnitX }.SelectMany(d => (at + (radius * d)).ToArray())];
         return new(new(id, id, [0]), new(0, "sphere", 1, false, 0, 0, 6.28, at) { Shape = shape }, shape, points, new double[5]);
     }
-}
-
-internal static class MovedFeatures
-{
-    /// <summary>The feature as measured in other coordinates; the nominal stays where it is.</summary>
-    public static FeatureResult Moved(this FeatureResult f, RigidTransform m) => f with
-    {
-        Shape = f.Shape.Transformed(m),
-        Points = [.. f.Points.Chunk(3).SelectMany(p => m.Apply(Vector3D.FromArray(p)).ToArray())],
-    };
 }

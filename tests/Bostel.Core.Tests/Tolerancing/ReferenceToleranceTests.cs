@@ -29,15 +29,16 @@ public class ReferenceToleranceTests
         var toleranced = Feature("toleranced", features.GetProperty("toleranced"));
         var datums = json.GetProperty("callout").GetProperty("datums").EnumerateArray().Select(d => d.GetProperty("label").GetString()!)
             .Select(l => (Label: l, Feature: Feature(l, features.GetProperty(l)))).ToList();
+        var system = datums.Count == 0 ? null : DatumSystem.Build([.. datums.Select(d => new Datum(d.Label, [d.Feature]))]);
         var value = json.GetProperty("callout").GetProperty("characteristic").GetString() switch
         {
             "size" => Size.Diameter(toleranced),
             "flatness" => Form.Flatness(toleranced, null),
-            "parallelism" => Orientation.Parallelism(toleranced, (datums[0].Feature, "A"), null),
-            "perpendicularity" => Orientation.Perpendicularity(toleranced, (datums[0].Feature, "A"), null),
+            "parallelism" => Orientation.Parallelism(toleranced, system!, null),
+            "perpendicularity" => Orientation.Perpendicularity(toleranced, system!, null),
 
             // The profile of a plane in a datum system is the zone of its position.
-            _ => Location.Position(toleranced, DatumSystem.Build([.. datums.Select(d => new Datum(d.Label, [d.Feature]))])),
+            _ => Location.Position(toleranced, system!),
         };
         Assert.Equal(json.GetProperty("expected").GetProperty("value").GetDouble(), value.Raw ?? value.Value,
             json.GetProperty("tolerance").GetDouble());

@@ -1,0 +1,58 @@
+using System.Globalization;
+using Bostel.Benchmarks;
+using Bostel.Core.Segmentation;
+
+namespace Bostel.Cli.Commands;
+
+/// <summary>Long runs on the demo parts that measure how far verdicts and uncertainties can be trusted.</summary>
+internal static class Campaigns
+{
+    private const double Noise = 0.01;
+
+    public static Action<int>? Named(string name) => name switch { "verdicts" => Verdicts, "coverage" => Coverage, _ => null };
+
+    /// <summary>Planted defects: every wrong acceptance by name, then the sums.</summary>
+    private static void Verdicts(int trials)
+    {
+        var all = new List<VerdictTrial>();
+        foreach (var (part, nominal) in Parts())
+        {
+            var campaign = new VerdictCampaign(part, nominal, nominal.Mesh.Bounds.Diagonal / 180, Noise);
+            var done = Enumerable.Range(1, trials).Select(campaign.Run).ToList();
+            foreach (var wrong in done.Where(
+                t => t.FalselyAccepted || t.FalselyRejected || (!t.Covered && !t.IsMissing && t.Truth < 4 * t.Tolerance)))
+            {
+                Files.Say(wrong.ToString());
+            }
+
+            Console.Out.WriteLine($"{part}: {VerdictCampaign.Summary(done)}");
+            all.AddRange(done);
+        }
+
+        Console.Out.WriteLine($"all: {VerdictCampaign.Summary(all)}");
+    }
+
+    /// <summary>Scans with noise: how often U holds the truth, by kind and part.</summary>
+    private static void Coverage(int trials)
+    {
+        foreach (var (part, nominal) in Parts())
+        {
+            var campaign = new CoverageCampaign(nominal, nominal.Mesh.Bounds.Diagonal / 200);
+            var all = Enumerable.Range(1, trials).SelectMany(campaign.Run).ToList();
+            foreach (var missed in all.Where(t => !t.Held))
+            {
+                Files.Say(string.Create(CultureInfo.InvariantCulture,
+                    $"{part} {missed.Name}: true {missed.Truth:0.0000}, measured {missed.Measured:0.0000} ± {missed.Uncertainty:0.0000}; {missed.Scan}"));
+            }
+
+            foreach (var line in CoverageCampaign.Summary(all))
+            {
+                Console.Out.WriteLine($"{part} {line}");
+            }
+        }
+    }
+
+    private static IEnumerable<(string Part, NominalModel Nominal)> Parts() =>
+        Directory.GetFiles(Path.Combine("demo", "nominal"), "*.step").Order()
+            .Select(p => (Path.GetFileName(p)[..6], Files.ReadNominalAsync(p, CancellationToken.None).GetAwaiter().GetResult()));
+}

@@ -1,0 +1,148 @@
+using Bostel.Core.Features;
+using Bostel.Core.Geometry;
+
+namespace Bostel.Core.Tolerancing;
+
+/// <summary>The places at which an axis or centre is judged, in the coordinates of the datums.</summary>
+/// <param name="Places">Along the axis from end to end of the nominal one.</param>
+/// <param name="Errors">Independent errors of one standard deviation each: how far every place is off.</param>
+/// <param name="Smooth">The places without what noise bends; the places themselves for a straight axis.</param>
+/// <param name="Words">What the places belong to.</param>
+internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> Errors, Vector3D[] Smooth, string Words)
+{
+    private const int MostSections = 9, LeastSections = 3, PointsOfSection = 60;
+
+    /// <summary>Of a ring that is not seen all round the centre is known this many times worse at most.</summary>
+    private const double MostDilution = 3;
+
+    /// <summary>The feature's centre, the ends of its associated axis, or its extracted median line.</summary>
+    /// <param name="straight">The associated axis is asked for (ASME Y14.5), not the extracted median line (ISO 1101:2017).</param>
+    public static AxisPlaces Of(FeatureResult f, bool straight)
+    {
+        if (f.Shape is Sphere3D sphere)
+        {
+            return Rigid(f, [sphere.Center], "centre");
+        }
+
+        if (f.Axis is null)
+        {
+            throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis.");
+        }
+
+        var (start, end) = Ends(f);
+        return (straight ? null : MedianLine(f, start, end)) ?? Rigid(f, [start, end], "axis");
+    }
+
+    /// <summary>The nominal extent of the axis, at the measured place and direction.</summary>
+    public static (Vector3D Start, Vector3D End) Ends(FeatureResult f)
+    {
+        var nominal = f.NominalAxis!;
+        var axis = f.Axis!;
+        Vector3D At(double h) => axis.Meet(new(nominal.Point + (h * nominal.Direction), nominal.Direction)) ?? axis.Point;
+        return (At(f.Nominal.Start), At(f.Nominal.End));
+    }
+
+    private static AxisPlaces Rigid(FeatureResult f, Vector3D[] places, string what) => new(
+        places, [.. f.ErrorMotions.Select(m => places.Select(m.Of).ToArray())], places,
+        $"{what} of {Tolerancing.Words.Of(f.Criterion)} {f.Nominal.Kind}");
+
+    /// <summary>
+    /// Centres of the least-squares circles in sections square to the associated axis (ISO 14660-2, 4.1; ISO 22432), drawn out to the
+    /// nominal ends along it. Null where the points do not allow three sections, or do not go round far enough.
+    /// </summary>
+    private static AxisPlaces? MedianLine(FeatureResult f, Vector3D start, Vector3D end)
+    {
+        var sections = Math.Min(MostSections, f.Used / PointsOfSection);
+        if (f.Shape is not Cylinder3D cylinder || sections < LeastSections)
+        {
+            return null;
+        }
+
+        var found = Sections(f, cylinder, sections);
+        if (found.Any(s => s is null))
+        {
+            return null;
+        }
+
+        var (u, v) = (cylinder.Axis.Perpendicular(), cylinder.Axis.Cross(cylinder.Axis.Perpendicular()));
+        var offsets = found.Select(s => (s!.X * u) + (s.Y * v)).ToArray();
+
+        // Noise alone bends the line by so much; what is more is taken for form (James and Stein 1961).
+        var bend = found.Sum(s => ((s!.X * s.X) + (s.Y * s.Y)) / (s.Sigma * s.Sigma));
+        var form = Math.Sqrt(Math.Max(0, 1 - (((2 * sections) - 4) / Math.Max(1e-300, bend))));
+        Vector3D[] Line(double share)
+        {
+            var middle = found.Select((s, i) => cylinder.Point + (s!.Height * cylinder.Axis) + (share * offsets[i]));
+            return [start + (share * offsets[0]), .. middle, end + (share * offsets[^1])];
+        }
+
+        var errors = new List<Vector3D[]>();
+        for (var i = 0; i < sections; i++)
+        {
+            foreach (var e in (Vector3D[])[u, v])
+            {
+                var off = new Vector3D[sections + 2];
+                off[i + 1] = found[i]!.Sigma * e;
+                off[0] = i == 0 ? off[1] : off[0];
+                off[^1] = i == sections - 1 ? off[^2] : off[^1];
+                errors.Add(off);
+            }
+        }
+
+        return new(Line(1), errors, Line(form), $"extracted median line, {sections} sections of {Tolerancing.Words.Of(f.Criterion)} cylinder");
+    }
+
+    private sealed record Section(double Height, double X, double Y, double Sigma);
+
+    /// <summary>From the nominal start to its end, as places and errors are.</summary>
+    private static Section?[] Sections(FeatureResult f, Cylinder3D c, int count)
+    {
+        var (u, v) = (c.Axis.Perpendicular(), c.Axis.Cross(c.Axis.Perpendicular()));
+        var local = f.Points.Chunk(3).Select(p => Vector3D.FromArray(p) - c.Point)
+            .Select(d => (Height: d.Dot(c.Axis), Angle: Math.Atan2(d.Dot(v), d.Dot(u)))).ToArray();
+        var (low, high) = (local.Min(l => l.Height), local.Max(l => l.Height));
+        var members = Enumerable.Range(0, local.Length)
+            .ToLookup(i => Math.Min(count - 1, (int)(count * (local[i].Height - low) / Math.Max(1e-12, high - low))));
+
+        // Neighbours that err alike tell as much as fewer independent ones.
+        var alike = Math.Max(1, f.Used / Math.Max(1, f.EffectivePoints));
+        return [.. Enumerable.Range(0, count).Select(s => Circle([.. members[s]]))];
+
+        Section? Circle(int[] points)
+        {
+            var (normal, right) = (new double[3, 3], new double[3]);
+            double weights = 0, squares = 0, height = 0;
+            foreach (var i in points)
+            {
+                var w = f.Areas[i];
+                double[] row = [Math.Cos(local[i].Angle), Math.Sin(local[i].Angle), 1];
+                for (var a = 0; a < 3; a++)
+                {
+                    right[a] += w * row[a] * f.Residuals[i];
+                    for (var b = 0; b < 3; b++)
+                    {
+                        normal[a, b] += w * row[a] * row[b];
+                    }
+                }
+
+                (weights, squares, height) = (weights + w, squares + (w * w), height + (w * local[i].Height));
+            }
+
+            if (points.Length < PointsOfSection / 3 || LinearSolve.Inverse(normal) is not { } inverse)
+            {
+                return null;
+            }
+
+            double Along(int r) => (inverse[r, 0] * right[0]) + (inverse[r, 1] * right[1]) + (inverse[r, 2] * right[2]);
+            var (x, y, r) = (Along(0), Along(1), Along(2));
+            var rest = points.Sum(i => f.Areas[i] * Math.Pow(
+                f.Residuals[i] - (x * Math.Cos(local[i].Angle)) - (y * Math.Sin(local[i].Angle)) - r, 2)) / weights;
+
+            // All round, the centre is known by √(2/n) of the scatter.
+            var worst = Math.Sqrt(SymmetricEigen.Solve(new[,] { { inverse[0, 0], inverse[0, 1] }, { inverse[1, 0], inverse[1, 1] } }).Values[1]);
+            return worst > MostDilution * Math.Sqrt(2 / weights)
+                ? null
+                : new(height / weights, x, y, worst * Math.Sqrt(rest * alike * squares / weights * points.Length / Math.Max(1, points.Length - 3)));
+        }
+    }
+}

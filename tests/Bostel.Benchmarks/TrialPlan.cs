@@ -1,0 +1,87 @@
+using Bostel.Core.Features;
+using Bostel.Core.Geometry;
+using Bostel.Core.Plans;
+using Bostel.Core.Segmentation;
+using Bostel.Core.Tolerancing;
+
+namespace Bostel.Benchmarks;
+
+/// <summary>
+/// A plan of every kind of characteristic for any part, made from its faces: A is the largest plane, B the largest plane square to it, C
+/// the largest square to both; where there is none, the largest bore along A's normal takes its place.
+/// </summary>
+internal static class TrialPlan
+{
+    /// <summary>So many rows of a kind at most.</summary>
+    private const int MostOfKind = 3;
+
+    private const double Straight = 1e-6;
+
+    /// <param name="usable">Whether enough of a face was measured.</param>
+    public static InspectionPlan For(NominalModel nominal, Func<NominalFace, bool> usable)
+    {
+        var faces = nominal.Faces.Where(usable).OrderByDescending(f => f.Area).ToList();
+        var planes = faces.Where(f => f.Shape is Plane3D).ToList();
+        var rounds = faces.Where(f => f.Shape is Cylinder3D && f.Sweep > 1.9 * Math.PI).ToList();
+        var a = planes[0];
+        var b = planes.FirstOrDefault(f => Square(a, f)) ?? rounds.First(f => Along(a, f));
+        var c = planes.FirstOrDefault(f => Square(a, f) && b.Shape is Plane3D && Square(b, f)) ?? rounds.FirstOrDefault(f => f != b && Along(a, f));
+        NominalFace[] datums = c is null ? [a, b] : [a, b, c];
+        string[] labels = [.. datums.Select((_, i) => ((char)('A' + i)).ToString())];
+        var parallel = planes.Where(f => f != a && Normal(f).LineAngleTo(Normal(a)) < Straight).ToList();
+        var free = rounds.Where(f => !datums.Contains(f)).ToList();
+        var features = new Dictionary<int, FeaturePlan>();
+        var rows = new List<CharacteristicPlan>();
+        foreach (var d in datums)
+        {
+            Feature(d);
+        }
+
+        planes.Take(MostOfKind).ToList().ForEach(f => Add("flatness", [f]));
+        rounds.Take(MostOfKind).ToList().ForEach(f => Add("cylindricity", [f]));
+        rounds.Take(MostOfKind).ToList().ForEach(f => Add("diameter", [f]));
+        parallel.Take(MostOfKind).ToList().ForEach(f => Add("distance", [a, f]));
+        planes.Where(f => Square(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("angle", [a, f]));
+        parallel.Take(MostOfKind).ToList().ForEach(f => Add("parallelism", [f], ["A"]));
+        planes.Where(f => Square(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("perpendicularity", [f], ["A"]));
+        rounds.Where(f => Along(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("perpendicularity", [f], ["A"]));
+        free.Take(MostOfKind).ToList().ForEach(f => Add("position", [f], labels));
+        parallel.Take(1).ToList().ForEach(f => Add("position", [f], labels));
+        faces.Where(f => !datums.Contains(f)).Take(MostOfKind).ToList().ForEach(f => Add("profile-of-a-surface", [f], labels));
+        return new()
+        {
+            Prepare = new() { Steps = [] },
+            Align = new() { Method = "as-given", Start = RigidTransform.Identity.ToArray() },
+            Features = [.. features.Values],
+            Datums = [.. datums.Select((d, i) => new DatumPlan(labels[i], [Feature(d)]))],
+            Characteristics = rows,
+            Device = new() { LengthError = 0 },
+        };
+
+        string Feature(NominalFace f) =>
+            (features.TryGetValue(f.Id, out var known) ? known : features[f.Id] = new($"f{f.Id}", $"face {f.Id}", [f.Id])).Id;
+
+        void Add(string kind, NominalFace[] of, string[]? to = null)
+        {
+            var profile = kind == "profile-of-a-surface";
+            var dimensional = kind is "diameter" or "distance" or "angle";
+            rows.Add(new(rows.Count + 1, $"{kind} of {string.Join(", ", of.Select(f => f.Id))}", kind)
+            {
+                Features = profile ? [] : [.. of.Select(Feature)],
+                Faces = profile ? [.. of.Select(f => f.Id)] : [],
+                Datums = to ?? [],
+                Nominal = kind == "angle" ? 90 : dimensional ? 0 : null,
+                Lower = dimensional ? -1 : null,
+                Upper = dimensional ? 1 : null,
+                Tolerance = dimensional ? null : 1,
+                LeastCoverage = 0,
+            });
+        }
+    }
+
+    private static bool Square(NominalFace a, NominalFace b) => Math.Abs(Normal(a).Dot(Normal(b))) < Straight;
+
+    private static bool Along(NominalFace plane, NominalFace round) => ((Cylinder3D)round.Shape!).Axis.LineAngleTo(Normal(plane)) < Straight;
+
+    private static Vector3D Normal(NominalFace f) => ((Plane3D)f.Shape!).Normal;
+}

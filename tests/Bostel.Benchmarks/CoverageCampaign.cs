@@ -3,12 +3,17 @@ using System.Globalization;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Benchmarks;
 
 /// <summary>One number against the truth.</summary>
-public sealed record CoverageTrial(string Kind, string Name, string Scan, double Truth, double Measured, double Uncertainty)
+public sealed record CoverageTrial(string Kind, string Name, string Scan, double Truth, CharacteristicResult Row)
 {
+    public double Measured => Row.Measured!.Value;
+
+    public double Uncertainty => Row.Uncertainty!.Value;
+
     public bool Held => Math.Abs(Measured - Truth) <= Uncertainty;
 }
 
@@ -34,7 +39,7 @@ public sealed class CoverageCampaign
         _runner = new(nominal);
         _scans = [.. Spacings.Select(s => new CleanScan(_runner, s * spacing))];
         var count = _scans[^1].FaceOf.CountBy(f => f).ToDictionary();
-        _plan = TrialPlan.For(nominal, f => count.GetValueOrDefault(f.Id) > LeastPoints);
+        _plan = TrialPlan.For(nominal, faces => faces.Sum(f => count.GetValueOrDefault(f)) > LeastPoints);
     }
 
     /// <summary>All rows of one scan; the same seed gives the same.</summary>
@@ -54,7 +59,7 @@ public sealed class CoverageCampaign
             + $"{(partial ? "partial" : "full")}, {(made > 0 ? "moved faces" : "perfect")}";
         return [.. truth.Zip(measured).Where(p => p.First.Measured is not null && p.Second is { Measured: not null, Uncertainty: not null })
             .Select(p => new CoverageTrial(
-                p.First.Plan.Kind, p.First.Plan.Name, what, p.First.Measured!.Value, p.Second.Measured!.Value, p.Second.Uncertainty!.Value))];
+                p.First.Plan.Kind, p.First.Plan.Name, what, p.First.Measured!.Value, p.Second))];
     }
 
     /// <summary>Displacements along the normals by small rigid motions of each face.</summary>

@@ -17,16 +17,22 @@ internal static class TrialPlan
 
     private const double Straight = 1e-6;
 
-    /// <param name="usable">Whether enough of a face was measured.</param>
-    public static InspectionPlan For(NominalModel nominal, Func<NominalFace, bool> usable)
+    /// <summary>A feature of the nominal that a plan may measure.</summary>
+    private sealed record Candidate(int[] Faces, Shape Shape, double Area);
+
+    /// <param name="usable">Whether enough of some faces was measured.</param>
+    public static InspectionPlan For(NominalModel nominal, Func<int[], bool> usable)
     {
-        var faces = nominal.Faces.Where(usable).OrderByDescending(f => f.Area).ToList();
-        var planes = faces.Where(f => f.Shape is Plane3D).ToList();
-        var rounds = faces.Where(f => f.Shape is Cylinder3D && f.Sweep > 1.9 * Math.PI).ToList();
+        var found = NominalFeatures.Find(nominal).Where(f => usable(f.Faces) && nominal.Faces[f.Faces[0]].Shape is not null).ToList();
+        List<Candidate> Of(params string[] kinds) => [.. found.Where(f => kinds.Contains(f.Kind))
+            .Select(f => new Candidate(f.Faces, nominal.Faces[f.Faces[0]].Shape!, f.Faces.Sum(i => nominal.Faces[i].Area)))
+            .OrderByDescending(f => f.Area)];
+        var (planes, rounds) = (Of("plane"), Of("bore", "shaft", "counterbore"));
         var a = planes[0];
         var b = planes.FirstOrDefault(f => Square(a, f)) ?? rounds.First(f => Along(a, f));
-        var c = planes.FirstOrDefault(f => Square(a, f) && b.Shape is Plane3D && Square(b, f)) ?? rounds.FirstOrDefault(f => f != b && Along(a, f));
-        NominalFace[] datums = c is null ? [a, b] : [a, b, c];
+        var c = planes.FirstOrDefault(f => Square(a, f) && b.Shape is Plane3D && Square(b, f))
+            ?? rounds.FirstOrDefault(f => f != b && Along(a, f));
+        Candidate[] datums = c is null ? [a, b] : [a, b, c];
         string[] labels = [.. datums.Select((_, i) => ((char)('A' + i)).ToString())];
         var parallel = planes.Where(f => f != a && Normal(f).LineAngleTo(Normal(a)) < Straight).ToList();
         var free = rounds.Where(f => !datums.Contains(f)).ToList();
@@ -47,7 +53,7 @@ internal static class TrialPlan
         rounds.Where(f => Along(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("perpendicularity", [f], ["A"]));
         free.Take(MostOfKind).ToList().ForEach(f => Add("position", [f], labels));
         parallel.Take(1).ToList().ForEach(f => Add("position", [f], labels));
-        faces.Where(f => !datums.Contains(f)).Take(MostOfKind).ToList().ForEach(f => Add("profile-of-a-surface", [f], labels));
+        planes.Concat(rounds).Where(f => !datums.Contains(f)).Take(MostOfKind).ToList().ForEach(f => Add("profile-of-a-surface", [f], labels));
         return new()
         {
             Prepare = new() { Steps = [] },
@@ -58,17 +64,17 @@ internal static class TrialPlan
             Device = new() { LengthError = 0 },
         };
 
-        string Feature(NominalFace f) =>
-            (features.TryGetValue(f.Id, out var known) ? known : features[f.Id] = new($"f{f.Id}", $"face {f.Id}", [f.Id])).Id;
+        string Feature(Candidate f) =>
+            (features.TryGetValue(f.Faces[0], out var known) ? known : features[f.Faces[0]] = new($"f{f.Faces[0]}", $"face {f.Faces[0]}", f.Faces)).Id;
 
-        void Add(string kind, NominalFace[] of, string[]? to = null)
+        void Add(string kind, Candidate[] of, string[]? to = null)
         {
             var profile = kind == "profile-of-a-surface";
             var dimensional = kind is "diameter" or "distance" or "angle";
-            rows.Add(new(rows.Count + 1, $"{kind} of {string.Join(", ", of.Select(f => f.Id))}", kind)
+            rows.Add(new(rows.Count + 1, $"{kind} of {string.Join(", ", of.Select(f => f.Faces[0]))}", kind)
             {
                 Features = profile ? [] : [.. of.Select(Feature)],
-                Faces = profile ? [.. of.Select(f => f.Id)] : [],
+                Faces = profile ? [.. of.SelectMany(f => f.Faces)] : [],
                 Datums = to ?? [],
                 Nominal = kind == "angle" ? 90 : dimensional ? 0 : null,
                 Lower = dimensional ? -1 : null,
@@ -79,9 +85,9 @@ internal static class TrialPlan
         }
     }
 
-    private static bool Square(NominalFace a, NominalFace b) => Math.Abs(Normal(a).Dot(Normal(b))) < Straight;
+    private static bool Square(Candidate a, Candidate b) => Math.Abs(Normal(a).Dot(Normal(b))) < Straight;
 
-    private static bool Along(NominalFace plane, NominalFace round) => ((Cylinder3D)round.Shape!).Axis.LineAngleTo(Normal(plane)) < Straight;
+    private static bool Along(Candidate plane, Candidate round) => ((Cylinder3D)round.Shape).Axis.LineAngleTo(Normal(plane)) < Straight;
 
-    private static Vector3D Normal(NominalFace f) => ((Plane3D)f.Shape!).Normal;
+    private static Vector3D Normal(Candidate f) => ((Plane3D)f.Shape).Normal;
 }

@@ -42,7 +42,7 @@ internal static class Campaigns
             foreach (var missed in all.Where(t => !t.Held))
             {
                 Files.Say(string.Create(CultureInfo.InvariantCulture,
-                    $"{part} {missed.Name}: true {missed.Truth:0.0000}, measured {missed.Measured:0.0000} ± {missed.Uncertainty:0.0000}; {missed.Scan}"));
+                    $"{part} {missed.Name}: true {missed.Truth:0.0000}, measured {missed.Measured:0.0000} ± {missed.Uncertainty:0.0000}; {missed.Scan}; {missed.Row.Method}"));
             }
 
             foreach (var line in CoverageCampaign.Summary(all))

@@ -97,6 +97,9 @@ public static class Deviation
         return values;
     }
 
+    /// <summary>As a share of the other distance.</summary>
+    private const double FarNearer = 0.1;
+
     private readonly struct Walk(
         TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options)
     {
@@ -123,8 +126,9 @@ public static class Deviation
                 ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
             var hit = search.Closest(p, options.MaxDistance, n, limit);
 
-            // A surface within the noise is the point's own, however an edge nearby turned its normal.
-            if (limit > FarSide && (!hit.Found || hit.Distance > _own) && tree.Closest(p, _own, -1, n, FarSide) is { Found: true } own)
+            // A surface within the noise, or far nearer than any that faces the same way, is the point's own, however an edge turned its normal.
+            var reach = Math.Max(_own, FarNearer * (hit.Found ? hit.Distance : options.MaxDistance));
+            if (limit > FarSide && (!hit.Found || hit.Distance > _own) && tree.Closest(p, reach, -1, n, FarSide) is { Found: true } own)
             {
                 hit = own;
             }

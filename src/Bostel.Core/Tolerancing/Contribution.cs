@@ -10,6 +10,9 @@ public sealed record Contribution(string Source, double Sigma, double? Freedom =
 {
     private const double Share = 0.9545;
 
+    /// <summary>From so many degrees of freedom on the factor is 2 to 0.3 %.</summary>
+    private const double Many = 1000;
+
     /// <summary>Combined standard uncertainty of independent contributions (JCGM 100:2008, 5.1.2).</summary>
     public static double Combined(IEnumerable<Contribution> budget) => Math.Sqrt(budget.Sum(c => c.Sigma * c.Sigma));
 
@@ -20,8 +23,8 @@ public sealed record Contribution(string Source, double Sigma, double? Freedom =
     {
         var combined = Combined(budget);
         var lost = budget.Sum(c => c.Freedom is { } free ? Math.Pow(c.Sigma, 4) / Math.Max(1, free) : 0);
-        var k = lost > 0 ? StudentT.InvCDF(0, 1, Math.Pow(combined, 4) / lost, (1 + Share) / 2) : 2;
-        return k * combined;
+        var free = lost > 0 ? Math.Pow(combined, 4) / lost : double.PositiveInfinity;
+        return (free < Many ? StudentT.InvCDF(0, 1, free, (1 + Share) / 2) : 2) * combined;
     }
 
     /// <summary>What is worth saying: contributions of nothing are none, those of one source are one.</summary>

@@ -18,7 +18,7 @@ internal sealed record LineZone(Func<Vector3D, Vector3D> Across, Func<Vector3D[]
     /// <summary>Twice the greatest distance from where the places should be.</summary>
     public static double Doubled(Vector3D[] deviations) => 2 * deviations.Max(d => d.Length);
 
-    /// <param name="f">The feature the places belong to.</param>
+    /// <param name="f">The feature the places belong to, in their coordinates.</param>
     /// <param name="places">What is judged.</param>
     /// <param name="freed">The motion that the datums leave free, as it was used.</param>
     /// <param name="from">Any points from which deviations count, one a place.</param>
@@ -39,13 +39,14 @@ internal sealed record LineZone(Func<Vector3D, Vector3D> Across, Func<Vector3D[]
             return (raw, raw, Contribution.Of([new(Source, Quantile(Draws(own, 0).Select(Size)) / 2, f.Freedom), .. datums]));
         }
 
-        // Noise bends an extracted line and so adds to its zone: less on a bent line than on a straight one, and the truth lies between.
+        // Noise bends an extracted line and so adds to its zone: less on a bent or leaning line than on a true one. Taken is the middle.
         var smooth = Deviations(places.Smooth);
         var noisy = Draws(own, 0).Select(d => Size([.. smooth.Zip(d, (a, b) => a + b)])).ToArray();
-        var bias = Math.Max(0, noisy.Average() - Size(smooth));
-        var gap = Math.Max(0, Draws(own, 0).Select(Size).Average() - bias);
-        var scatter = noisy.Average(v => Math.Pow(v - noisy.Average(), 2));
-        return (Math.Max(0, raw - bias), raw,
+        var least = Math.Max(0, noisy.Average() - Size(smooth));
+        var gap = Math.Max(0, Draws(own, 0).Select(Size).Average() - least);
+        var line = Quantile(Draws([.. f.ErrorMotions.Select(m => places.Places.Select(p => Across(m.Of(p))).ToArray())], 0).Select(Size)) / 2;
+        var scatter = Math.Max(line * line, noisy.Average(v => Math.Pow(v - noisy.Average(), 2)));
+        return (Math.Max(0, raw - least - (gap / 2)), raw,
             Contribution.Of([new(Source, Math.Sqrt(scatter + (gap * gap / 12)), f.Freedom), .. datums]));
     }
 

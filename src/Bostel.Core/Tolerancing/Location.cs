@@ -25,7 +25,8 @@ internal static class Location
 
     private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<SmallMotion> free, bool straight)
     {
-        var places = AxisPlaces.Of(f.Moved(system.Transform), straight);
+        var moved = f.Moved(system.Transform);
+        var places = AxisPlaces.Of(moved, straight);
         var axis = f.NominalAxis;
         Vector3D Across(Vector3D v) => axis is { } a ? v - (v.Dot(a.Direction) * a.Direction) : v;
         var from = places.Places.Select(_ => axis?.Point ?? ((Sphere3D)f.Nominal.Shape!).Center).ToArray();
@@ -34,7 +35,7 @@ internal static class Location
         var around = Around(axis?.Direction).ToList();
         var (freed, _) = FreeZone.Best(RigidTransform.Identity, free, t => [.. places.Places.Select(t.Apply)
             .SelectMany((p, i) => around.Select(d => new ZoneRow((p - from[i]).Dot(d), p, d)))]);
-        var (value, raw, budget) = new LineZone(Across, LineZone.Doubled).Of(f, places, freed, from, system);
+        var (value, raw, budget) = new LineZone(Across, LineZone.Doubled).Of(moved, places, freed, from, system);
         var zone = axis is null ? "spherical zone" : "cylindrical zone";
         return new(value, budget, $"{places.Words}, {zone}, datums {system.Words}{Words.Freed(free)}", [f]) { Raw = raw };
     }

@@ -27,14 +27,15 @@ internal static class Orientation
 
         var along = parallel == datumIsPlane;
         Vector3D Across(Vector3D v) => along ? v.Dot(d) * d : v - (v.Dot(d) * d);
-        var places = AxisPlaces.Of(f.Moved(system.Transform), straight);
+        var moved = f.Moved(system.Transform);
+        var places = AxisPlaces.Of(moved, straight);
         if (places.Places.Length == 1)
         {
             throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis.");
         }
 
         var (value, raw, budget) = new LineZone(Across, SmallestCircle.Diameter)
-            .Of(f, places, RigidTransform.Identity, new Vector3D[places.Places.Length], system);
+            .Of(moved, places, RigidTransform.Identity, new Vector3D[places.Places.Length], system);
         return new(value, budget, $"{places.Words}, {(along ? "zone between planes" : "cylindrical zone")}, datums {system.Words}", [f])
         {
             Raw = raw,

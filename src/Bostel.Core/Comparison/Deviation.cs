@@ -43,7 +43,7 @@ public static class Deviation
     /// <summary>Cosine of 105°.</summary>
     private const double FarSide = -0.26;
 
-    /// <summary>In standard deviations of the scan's noise; at least so many mm.</summary>
+    /// <summary>What counts as within the noise: so many of its standard deviations, at least so many mm.</summary>
     private const double WithinNoise = 3, LeastWithin = 0.01;
 
     /// <summary>
@@ -97,7 +97,7 @@ public static class Deviation
         return values;
     }
 
-    /// <summary>As a share of the other distance.</summary>
+    /// <summary>What counts as far nearer, as a share of the other distance.</summary>
     private const double FarNearer = 0.1;
 
     private readonly struct Walk(
@@ -126,11 +126,9 @@ public static class Deviation
                 ? -2 : _agreement[i] < SharpEdge ? Math.Min(_cosine, FarSide) : _cosine;
             var hit = search.Closest(p, options.MaxDistance, n, limit);
 
-            // A surface within the noise, or far nearer than any that faces the same way, is the point's own, however an edge turned its normal.
-            var reach = Math.Max(_own, FarNearer * (hit.Found ? hit.Distance : options.MaxDistance));
-            if (limit > FarSide && (!hit.Found || hit.Distance > _own) && tree.Closest(p, reach, -1, n, FarSide) is { Found: true } own)
+            if (limit > -2 && _normals is not null && (!hit.Found || hit.Distance > LeastWithin))
             {
-                hit = own;
+                hit = Own(p, n, hit) ?? hit;
             }
 
             if (hit.Found && _border is not null && _border.Holds(hit))
@@ -139,6 +137,23 @@ public static class Deviation
             }
 
             return (hit.Found ? Exact(p, hit, nominal, tree) : double.NaN, hit.Triangle);
+        }
+
+        /// <summary>
+        /// However an edge nearby turned its normal, a surface within the noise is the point's own: no wall is that thin. So is one far nearer
+        /// than any that faces the same way, unless it is the far side of a wall.
+        /// </summary>
+        private ClosestHit? Own(Vector3D p, Vector3D n, ClosestHit hit)
+        {
+            var reach = FarNearer * (hit.Found ? hit.Distance : options.MaxDistance);
+            var within = tree.Closest(p, Math.Max(LeastWithin, hit.Found ? Math.Min(_own, reach) : _own));
+            if (within.Found || reach <= _own)
+            {
+                return within.Found ? within : null;
+            }
+
+            var nearer = tree.Closest(p, reach, -1, n, FarSide);
+            return nearer.Found ? nearer : null;
         }
     }
 

@@ -58,16 +58,12 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     public Vector3D? NominalDirection => Nominal.Shape is Plane3D p ? p.Normal : NominalAxis?.Direction;
 
     /// <summary>The feature as measured in other coordinates; the nominal stays where it is.</summary>
-    public FeatureResult Moved(RigidTransform pose)
+    public FeatureResult Moved(RigidTransform pose) => this with
     {
-        var points = new double[Points.Length];
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            (points[i], points[i + 1], points[i + 2]) = pose.Apply(new(Points[i], Points[i + 1], Points[i + 2]));
-        }
-
-        return this with { Shape = Shape.Transformed(pose), Points = points, ErrorMotions = [.. ErrorMotions.Select(m => m.At(pose))] };
-    }
+        Shape = Shape.Transformed(pose),
+        Points = pose.ApplyAll(Points),
+        ErrorMotions = [.. ErrorMotions.Select(m => m.At(pose))],
+    };
 
     private static double? RadiusOf(Shape? shape) => shape switch { Cylinder3D c => c.Radius, Sphere3D s => s.Radius, _ => null };
 }

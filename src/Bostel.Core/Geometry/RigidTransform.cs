@@ -15,6 +15,18 @@ public readonly record struct RigidTransform(
 
     public Vector3D Apply(Vector3D p) => Rotate(p) + Translation;
 
+    /// <summary>Points as 3·N coordinates, moved; the given ones stay.</summary>
+    public double[] ApplyAll(double[] points)
+    {
+        var moved = new double[points.Length];
+        for (var i = 0; i < points.Length; i += 3)
+        {
+            (moved[i], moved[i + 1], moved[i + 2]) = Apply(new Vector3D(points[i], points[i + 1], points[i + 2]));
+        }
+
+        return moved;
+    }
+
     /// <summary>this ∘ first: applies <paramref name="first"/>, then this.</summary>
     public RigidTransform After(RigidTransform first)
     {

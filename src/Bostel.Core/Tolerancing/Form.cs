@@ -81,16 +81,5 @@ internal static class Form
 internal sealed record EvaluatedSurface(double[] Points, double[] Form, double[] Smooth, PointNoise? Noise)
 {
     /// <summary>The same in other coordinates.</summary>
-    public EvaluatedSurface Moved(RigidTransform pose) => this with { Points = At(Points, pose), Smooth = At(Smooth, pose) };
-
-    private static double[] At(double[] points, RigidTransform pose)
-    {
-        var moved = new double[points.Length];
-        for (var i = 0; i < points.Length; i += 3)
-        {
-            (moved[i], moved[i + 1], moved[i + 2]) = pose.Apply(new(points[i], points[i + 1], points[i + 2]));
-        }
-
-        return moved;
-    }
+    public EvaluatedSurface Moved(RigidTransform pose) => this with { Points = pose.ApplyAll(Points), Smooth = pose.ApplyAll(Smooth) };
 }

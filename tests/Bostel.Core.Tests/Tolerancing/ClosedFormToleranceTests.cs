@@ -135,11 +135,14 @@ public class ClosedFormToleranceTests
         // The nominal goes straight up over 25 mm; its ends cut the leaning axis 25·tan apart.
         var leaning = Hole("h", new(2, 0, 0), Up, 3, 25, lean).Moved(m);
         var expected = 25 * Math.Tan(tilt);
-        Assert.Equal(expected, Orientation.Perpendicularity(leaning, Datums(("A", Face("A", Vector3D.Zero, -Up).Moved(m))), null).Value, 1e-9);
-        Assert.Equal(expected, Orientation.Parallelism(leaning, Datums(("B", Hole("B", new(30, 0, 0), Up, 4, 25).Moved(m))), null).Value, 1e-9);
+        Assert.Equal(
+            expected, Orientation.Perpendicularity(leaning, Datums(("A", Face("A", Vector3D.Zero, -Up).Moved(m))), null).Value, 1e-9);
+        Assert.Equal(
+            expected, Orientation.Parallelism(leaning, Datums(("B", Hole("B", new(30, 0, 0), Up, 4, 25).Moved(m))), null).Value, 1e-9);
 
         // To a wall that holds the lean's plane only the part across it counts: none along y, all along x.
-        Assert.Equal(0, Orientation.Parallelism(leaning, Datums(("C", Face("C", Vector3D.Zero, Vector3D.UnitY).Moved(m))), null).Value, 1e-9);
+        Assert.Equal(
+            0, Orientation.Parallelism(leaning, Datums(("C", Face("C", Vector3D.Zero, Vector3D.UnitY).Moved(m))), null).Value, 1e-9);
         Assert.Equal(
             expected, Orientation.Parallelism(leaning, Datums(("D", Face("D", Vector3D.Zero, Vector3D.UnitX).Moved(m))), null).Value, 1e-9);
     }
@@ -174,6 +177,20 @@ public class ClosedFormToleranceTests
 
         // True at the bottom, 0.01·12 off at the top.
         Assert.Equal(2 * 0.12, Location.Position(Hole("h", new(40, 25, 0), Up, 5, 12, lean), system).Value, 1e-9);
+    }
+
+    /// <summary>
+    /// A wall square to A that is turned about A by 0.01: A alone lets its zone turn with it; a second datum, an axis beside B's wall,
+    /// holds it, and the 20 mm of the wall lean out of the zone by 20·sin.
+    /// </summary>
+    [Fact]
+    public void ASecondDatumHoldsTheZoneOfAPerpendicularity()
+    {
+        var wall = Face("t", new(0, 30, 0), Vector3D.UnitY, RigidTransform.FromAxisAngle(Up, 0.01));
+        var first = ("A", Face("A", Vector3D.Zero, -Up));
+        Assert.Equal(0, Orientation.Perpendicularity(wall, Datums(first), null).Value, 1e-9);
+        var held = Datums(first, ("B", Face("B", Vector3D.Zero, -Vector3D.UnitY)));
+        Assert.Equal(20 * Math.Sin(0.01), Orientation.Perpendicularity(wall, held, null).Value, 1e-9);
     }
 
     /// <summary>

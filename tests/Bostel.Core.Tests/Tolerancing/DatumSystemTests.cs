@@ -5,7 +5,7 @@ using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Tests.Tolerancing;
 
-/// <summary>A datum of several features is their joint fit to all points: checked against one computed point by point.</summary>
+/// <summary>A datum of several features is their joint fit to all points, checked against fits computed point by point.</summary>
 public class DatumSystemTests
 {
     private const double Noise = 0.01;
@@ -49,6 +49,29 @@ public class DatumSystemTests
             var moved = Vector3D.Distance(expected.Apply(p), level.Apply(p));
             Assert.Equal(0, Vector3D.Distance(system.Transform.Apply(p), expected.Apply(p)), 0.05 * Math.Max(moved, 0.02));
         }
+    }
+
+    /// <summary>
+    /// A datum of two coplanar pads, one 0.1 mm too high over a distance of 100: its direction is that of the plane through all their
+    /// points, and parallelism to it is judged by that, not by the first pad's alone.
+    /// </summary>
+    [Fact]
+    public void ADirectionComesFromAllFeaturesOfADatum()
+    {
+        var random = new Random(4);
+        double[] Pad(double x, double z) => Scattered(random, 400, _ =>
+            (new(x + (10 * random.NextDouble()), 10 * random.NextDouble(), z), Vector3D.UnitZ));
+        var nominal = new Plane3D(Vector3D.Zero, -Vector3D.UnitZ);
+        var (left, right) = (Pad(0, 0), Pad(100, 0.1));
+        var system = DatumSystem.Build([new("A", [Measured("a1", nominal, left), Measured("a2", nominal, right)])]);
+        var joint = ((Plane3D)LeastSquares.Plane([.. left, .. right]).Shape).Normal;
+        var found = system.Transform.Inverse().Rotate(nominal.Normal);
+        Assert.Equal(0, found.LineAngleTo(joint), 0.02 * 0.001);
+
+        // A level plate 80 mm long leans against it by 0.001 · 80.
+        var plate = Scattered(random, 2000, _ => (new(80 * random.NextDouble(), 20 * random.NextDouble(), 30), Vector3D.UnitZ));
+        var row = Orientation.Parallelism(Measured("t", new Plane3D(new(0, 0, 30), Vector3D.UnitZ), plate), system, null);
+        Assert.InRange(row.Raw!.Value, 0.08, 0.08 + (8 * Noise));
     }
 
     private static double[] LeastSquaresBy(Func<double[], double[]> residuals, double[] q)

@@ -44,10 +44,12 @@ public static class DatumAlignment
         }
 
         var pairs = datums.SelectMany(d => d.Pairs).ToList();
-        var places = pairs.Select(p => NominalPlace(p.Nominal)).ToList();
+        var pose = start is { } given && pairs.All(p => IsNear(p, given)) ? given : DatumStart.For(pairs);
+
+        // About where they were measured: seen from afar a shift of a single feature would look like a turn.
+        var places = pairs.Select(p => pose.Apply(MeasuredPlace(p))).ToList();
         var center = places.Aggregate(Vector3D.Zero, (s, p) => s + (p / places.Count));
         var lever = Math.Max(1, places.Max(p => Vector3D.Distance(p, center)));
-        var pose = start is { } given && pairs.All(p => IsNear(p, given)) ? given : DatumStart.For(pairs);
         var free = new FreeMotions(center, lever);
         var steps = new List<AlignmentStep>();
         foreach (var datum in datums)

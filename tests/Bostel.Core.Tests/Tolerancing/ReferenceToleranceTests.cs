@@ -58,6 +58,9 @@ public class ReferenceToleranceTests
         Assert.Equal(1, Free(a, bore));
         Assert.Equal(0, Free(a, bore, Bore("E", new(50, 10, 0))));
         Assert.Equal(2, Free(bore));
+
+        // However far from where it is measured the nominal axis has its point.
+        Assert.Equal(2, Free(Bore("F", new(20, 10, 400)) with { Nominal = bore.Nominal }));
     }
 
     private static FeatureResult Feature(string id, JsonElement e)

@@ -3,17 +3,22 @@
 //
 //   bostel-cad IN OUT DEFLECTION_RATIO DEFLECTION_MIN_MM
 //
-// OUT: "BCAD0001", int32 length of a JSON header, the header, then per face float64 nodes and int32 triangles,
-// then per edge float64 points, all little-endian, in mm. Exit 0 done, 2 unreadable, 3 nothing solid inside.
+// OUT: "BCAD0002", int32 length of a JSON header, the header, then per face float64 nodes, int32 triangles and, of a
+// freeform face, float64 poles (x y z weight, v running fastest) and the nodes' parameters u v; then per edge float64
+// points, all little-endian, in mm. Exit 0 done, 2 unreadable, 3 nothing solid inside.
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepGProp.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
+#include <BRepTools.hxx>
 #include <BRep_Tool.hxx>
 #include <Bnd_Box.hxx>
 #include <GCPnts_QuasiUniformDeflection.hxx>
 #include <GProp_GProps.hxx>
+#include <GeomConvert.hxx>
+#include <Geom_BSplineSurface.hxx>
+#include <Geom_RectangularTrimmedSurface.hxx>
 #include <IFSelect_ReturnStatus.hxx>
 #include <IGESCAFControl_Reader.hxx>
 #include <Interface_Static.hxx>
@@ -56,6 +61,8 @@ struct FaceRecord {
     std::string json;
     std::vector<double> nodes;
     std::vector<int32_t> triangles;
+    std::vector<double> poles;
+    std::vector<double> parameters;
 };
 
 std::string triple(const char* key, double x, double y, double z) {
@@ -233,6 +240,50 @@ Content read(const std::string& path, int& status) {
     return content;
 }
 
+// The exact surface of a freeform face over its own range; null where it cannot be written as a B-spline.
+Handle(Geom_BSplineSurface) spline(const TopoDS_Face& face) {
+    const Handle(Geom_Surface) surface = BRep_Tool::Surface(face);
+    double u0, u1, v0, v1;
+    BRepTools::UVBounds(face, u0, u1, v0, v1);
+    for (const bool trimmed : {true, false}) {
+        try {
+            Handle(Geom_Surface) part = surface;
+            if (trimmed) part = new Geom_RectangularTrimmedSurface(surface, u0, u1, v0, v1);
+            const Handle(Geom_BSplineSurface) found = GeomConvert::SurfaceToBSplineSurface(part);
+            found->SetUNotPeriodic();
+            found->SetVNotPeriodic();
+            return found;
+        } catch (const Standard_Failure&) {
+        }
+    }
+    return {};
+}
+
+std::string knots(const char* key, const TColStd_Array1OfReal& values) {
+    std::ostringstream s;
+    s.precision(17);
+    s << "\"" << key << "\":[";
+    for (int i = values.Lower(); i <= values.Upper(); ++i) s << (i > values.Lower() ? "," : "") << values(i);
+    s << "]";
+    return s.str();
+}
+
+void addSpline(const TopoDS_Face& face, const Handle(Poly_Triangulation)& mesh, FaceRecord& out) {
+    const Handle(Geom_BSplineSurface) s = spline(face);
+    if (s.IsNull() || !mesh->HasUVNodes()) return;
+    for (int i = 1; i <= s->NbUPoles(); ++i)
+        for (int j = 1; j <= s->NbVPoles(); ++j) {
+            const gp_Pnt p = s->Pole(i, j);
+            out.poles.insert(out.poles.end(), {p.X(), p.Y(), p.Z(), s->Weight(i, j)});
+        }
+    for (int i = 1; i <= mesh->NbNodes(); ++i) {
+        const gp_Pnt2d uv = mesh->UVNode(i);
+        out.parameters.insert(out.parameters.end(), {uv.X(), uv.Y()});
+    }
+    out.json += ",\"surface\":{\"degreeU\":" + std::to_string(s->UDegree()) + ",\"degreeV\":" + std::to_string(s->VDegree()) + "," +
+                knots("knotsU", s->UKnotSequence()) + "," + knots("knotsV", s->VKnotSequence()) + "}";
+}
+
 FaceRecord record(const TopoDS_Face& face, const Content& content) {
     FaceRecord out;
     out.json = describe(face);
@@ -254,6 +305,7 @@ FaceRecord record(const TopoDS_Face& face, const Content& content) {
             if (flip) std::swap(b, c);
             out.triangles.insert(out.triangles.end(), {a - 1, b - 1, c - 1});
         }
+        if (out.json.rfind("{\"kind\":\"freeform\"", 0) == 0) addSpline(face, mesh, out);
     }
     out.json += ",\"nodes\":" + std::to_string(out.nodes.size() / 3) + ",\"triangles\":" + std::to_string(out.triangles.size() / 3) + "}";
     return out;
@@ -313,12 +365,14 @@ int run(int argc, char** argv) {
     const std::string json = header.str();
     const int32_t length = static_cast<int32_t>(json.size());
     std::ofstream out(argv[2], std::ios::binary);
-    out.write("BCAD0001", 8);
+    out.write("BCAD0002", 8);
     out.write(reinterpret_cast<const char*>(&length), 4);
     out.write(json.data(), length);
     for (const auto& r : records) {
         out.write(reinterpret_cast<const char*>(r.nodes.data()), static_cast<std::streamsize>(r.nodes.size() * 8));
         out.write(reinterpret_cast<const char*>(r.triangles.data()), static_cast<std::streamsize>(r.triangles.size() * 4));
+        out.write(reinterpret_cast<const char*>(r.poles.data()), static_cast<std::streamsize>(r.poles.size() * 8));
+        out.write(reinterpret_cast<const char*>(r.parameters.data()), static_cast<std::streamsize>(r.parameters.size() * 8));
     }
     for (const auto& l : lines) out.write(reinterpret_cast<const char*>(l.data()), static_cast<std::streamsize>(l.size() * 8));
     out.flush();

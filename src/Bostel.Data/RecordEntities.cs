@@ -67,6 +67,10 @@ public sealed class CharacteristicRow
     public double? Deviation { get; set; }
     public double Beyond { get; set; }
     public double? Uncertainty { get; set; }
+
+    /// <summary>What the uncertainty is made of, JSON; null in rows judged before it was kept.</summary>
+    public string? Budget { get; set; }
+
     public Verdict Verdict { get; set; }
     public string Method { get; set; } = "";
     public string? Remark { get; set; }

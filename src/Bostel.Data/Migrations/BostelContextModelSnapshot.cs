@@ -140,6 +140,9 @@ namespace Bostel.Data.Migrations
                     b.Property<double>("Beyond")
                         .HasColumnType("double precision");
 
+                    b.Property<string>("Budget")
+                        .HasColumnType("text");
+
                     b.Property<double>("Coverage")
                         .HasColumnType("double precision");
 

@@ -55,7 +55,7 @@ public static class PieceViews
         var c = CharacteristicRows.ResultOf(row);
         return new(
             c.Plan.No, c.Plan.Name, c.Plan.Kind, c.Plan.Datums, c.Plan.Features, c.Plan.Faces, c.Nominal, c.LowerLimit, c.UpperLimit,
-            c.Measured, c.Deviation, c.Beyond, c.Uncertainty, c.Verdict,
+            c.Measured, c.Deviation, c.Beyond, c.Uncertainty, c.Budget, c.Verdict,
             c.Method, c.Remark, c.Points, c.Coverage, c.View, c.Unit, Wording.Decimals(c));
     }
 

@@ -760,6 +760,7 @@ export interface components {
             /** Format: double */
             filter?: null | number;
             asAligned?: boolean;
+            straightAxis?: boolean;
             /** Format: double */
             leastCoverage?: null | number;
         };
@@ -785,6 +786,7 @@ export interface components {
             beyond: number;
             /** Format: double */
             uncertainty: null | number;
+            budget: components["schemas"]["Contribution"][];
             verdict: components["schemas"]["Verdict"];
             method: string;
             remark: null | string;
@@ -828,6 +830,13 @@ export interface components {
             method: string;
             statistics: components["schemas"]["StatisticsView"];
         };
+        Contribution: {
+            source: string;
+            /** Format: double */
+            sigma: number;
+            /** Format: double */
+            freedom?: null | number;
+        };
         /** @enum {unknown} */
         Criterion: "least-squares" | "minimum-zone" | "minimum-circumscribed" | "maximum-inscribed" | "outer-tangent";
         DatumPlan: {
@@ -854,6 +863,16 @@ export interface components {
              * @default 0.01
              */
             lengthError: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            lengthErrorPerMetre: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            probingError: number;
         };
         EvidenceView: {
             target: number[];
@@ -938,6 +957,7 @@ export interface components {
             characteristics?: components["schemas"]["CharacteristicPlan"][];
             decision?: components["schemas"]["DecisionRule"];
             device?: components["schemas"]["DevicePlan"];
+            temperature?: components["schemas"]["TemperaturePlan"];
             figures?: components["schemas"]["FigurePlan"][];
         };
         IntakeView: {
@@ -1452,6 +1472,28 @@ export interface components {
              * @default 0
              */
             piecesDropped: number;
+        };
+        TemperaturePlan: {
+            /**
+             * Format: double
+             * @default 0
+             */
+            expansion: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            expansionUncertainty: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            deviation: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            uncertainty: number;
         };
         UnitChange: {
             unit: string;

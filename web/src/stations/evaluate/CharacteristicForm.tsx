@@ -8,6 +8,7 @@ export type CharacteristicPlan = NonNullable<InspectionPlan["characteristics"]>[
 const dimensional = ["diameter", "distance", "angle"];
 const geometrical = ["flatness", "cylindricity", "parallelism", "perpendicularity", "position", "profile-of-a-surface"];
 const withDatums = ["parallelism", "perpendicularity", "position", "profile-of-a-surface"];
+const withAxis = ["parallelism", "perpendicularity", "position"];
 const twoFeatures = ["distance", "angle"];
 
 interface Props {
@@ -132,6 +133,12 @@ export function CharacteristicForm({ plan, start, onClose, onSave }: Props) {
             {numeric("Tolerance, mm", "tolerance")}
             {numeric("Gaussian filter, mm (optional)", "filter")}
           </div>
+        )}
+        {withAxis.includes(c.kind) && (
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={c.straightAxis} onChange={(e) => put({ straightAxis: e.target.checked })} />
+            Straight axis of the fitted cylinder (ASME Y14.5), not its extracted median line (ISO 1101)
+          </label>
         )}
         {(c.kind === "position" || c.kind === "profile-of-a-surface") && (
           <label className="flex items-center gap-2">

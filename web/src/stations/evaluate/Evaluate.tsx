@@ -8,6 +8,7 @@ import { VerdictMark } from "../../ui/VerdictMark";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { CharacteristicForm, type CharacteristicPlan } from "./CharacteristicForm";
+import { Conditions } from "./Conditions";
 
 export function Evaluate({ piece, plan, busy, start }: StationProps) {
   const chosen = useBench((s) => s.characteristic);
@@ -67,6 +68,11 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
           </Button>
         </div>
       )}
+      <Conditions
+        plan={plan}
+        disabled={busy || edit.isPending}
+        onChange={(conditions) => edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, ...conditions } })}
+      />
       <Rule
         plan={plan}
         disabled={busy || edit.isPending}
@@ -109,9 +115,31 @@ function Result({ row }: { row: CharacteristicView }) {
           row.coverage > 0 && ["measured share", percent(row.coverage)],
         ]}
       />
+      {row.budget.length > 0 && <Budget row={row} />}
       <p className="mt-2">{row.method}</p>
       {row.remark && <p className="mt-1 text-brass">{row.remark}</p>}
     </Block>
+  );
+}
+
+/** What the uncertainty is made of: standard uncertainties and their shares of the variance. */
+function Budget({ row }: { row: CharacteristicView }) {
+  const variance = row.budget.reduce((sum, c) => sum + c.sigma ** 2, 0);
+  return (
+    <table className="mt-2 w-full text-xs">
+      <caption className="text-left text-soft">What U is made of, as standard uncertainties</caption>
+      <tbody>
+        {row.budget.map((c) => (
+          <tr key={c.source} className="border-t border-line">
+            <td className="py-0.5 pr-2">{c.source}</td>
+            <td className="num text-right whitespace-nowrap">
+              {fixed(c.sigma, row.decimals + 2)} {row.unit}
+            </td>
+            <td className="num w-16 pl-2 text-right whitespace-nowrap text-soft">{percent(c.sigma ** 2 / variance)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 
@@ -168,8 +196,7 @@ function Rule({
       </div>
       <p className="mt-2 text-xs text-soft">
         {plan.decision.words}
-        {plan.decision.factor > 0 && " (shaded in the zone bars); between them the verdict is not proven"}. Device
-        length error {plan.plan.device?.lengthError ?? 0.01} mm.
+        {plan.decision.factor > 0 && " (shaded in the zone bars); between them the verdict is not proven"}.
       </p>
     </Block>
   );

@@ -23,14 +23,19 @@ public sealed record CadLimits(TimeSpan Time, long MemoryBytes)
 
 /// <summary>
 /// Reads STEP and IGES through the native translator, out of process. Triangulation: chord error 4·10⁻⁵ of the diagonal, at least 0.004 mm;
-/// deviations are refined to the exact surface where the face has one, so the chord error remains on freeform faces only.
+/// deviations are refined to the exact surface, freeform ones too, where it can be written as a B-spline.
 /// </summary>
 public static class CadTranslator
 {
     public static readonly IReadOnlyList<string> Suffixes = [".step", ".stp", ".iges", ".igs"];
 
     private sealed record FaceHead(string Kind, double[]? Origin, double[]? Axis, double[]? XDirection, double Radius, double HalfAngle,
-        double MinorRadius, int Nodes, int Triangles, int Body = 0, string? Color = null);
+        double MinorRadius, int Nodes, int Triangles, int Body = 0, string? Color = null, SurfaceHead? Surface = null);
+
+    private sealed record SurfaceHead(int DegreeU, int DegreeV, double[] KnotsU, double[] KnotsV)
+    {
+        public int Poles => (KnotsU.Length - DegreeU - 1) * (KnotsV.Length - DegreeV - 1);
+    }
 
     private sealed record EdgeHead(int Points, int[] Faces);
 
@@ -142,10 +147,20 @@ public static class CadTranslator
         var weld = new ToleranceWelder(1e-6);
         var indices = new List<int>();
         var labels = new List<int>();
+        var surfaces = new BSplineSurface?[head.Faces.Length];
+        var parameters = new List<float>();
         for (var f = 0; f < head.Faces.Length; f++)
         {
             var nodes = Take<double>(bytes, ref at, 3 * head.Faces[f].Nodes);
             var triangles = Take<int>(bytes, ref at, 3 * head.Faces[f].Triangles);
+            var uv = new double[2 * head.Faces[f].Nodes];
+            if (head.Faces[f].Surface is { } s)
+            {
+                var poles = Take<double>(bytes, ref at, 4 * s.Poles);
+                uv = Take<double>(bytes, ref at, uv.Length);
+                surfaces[f] = Fitting(new(s.DegreeU, s.DegreeV, s.KnotsU, s.KnotsV, poles), nodes, uv, head.Deflection);
+            }
+
             var number = new int[head.Faces[f].Nodes];
             for (var i = 0; i < number.Length; i++)
             {
@@ -159,6 +174,7 @@ public static class CadTranslator
                 {
                     indices.AddRange([a, b, c]);
                     labels.Add(f);
+                    parameters.AddRange(triangles[t..(t + 3)].SelectMany(n => new[] { (float)uv[2 * n], (float)uv[(2 * n) + 1] }));
                 }
             }
         }
@@ -172,7 +188,7 @@ public static class CadTranslator
         var members = labels.Select((label, t) => (label, t)).ToLookup(x => x.label, x => x.t);
         var faces = head.Faces.Select((f, id) => NominalFaceBuilder.Build(
             id, ShapeOf(f), mesh, [.. members[id]]) with
-        { Body = f.Body, Color = f.Color?.ToLowerInvariant() }).ToList();
+        { Freeform = surfaces[id], Body = f.Body, Color = f.Color?.ToLowerInvariant() }).ToList();
         var edges = head.Edges.Select(e => new NominalEdge(Take<double>(bytes, ref at, 3 * e.Points), e.Faces))
             .Where(e => e.Points.Length >= 6).ToList();
         var remarks = new List<string>();
@@ -193,7 +209,28 @@ public static class CadTranslator
 
         return new(mesh, [.. labels], faces, edges, head.Deflection,
             remarks)
-        { Bodies = [.. head.Bodies.Select(b => new NominalBody(b.Name, b.Color is "" ? null : b.Color.ToLowerInvariant()))] };
+        {
+            CornerParameters = surfaces.Any(s => s is not null) ? [.. parameters] : [],
+            Bodies = [.. head.Bodies.Select(b => new NominalBody(b.Name, b.Color is "" ? null : b.Color.ToLowerInvariant()))],
+        };
+    }
+
+    /// <summary>
+    /// A surface that was converted may have other parameters than its triangulation: then it is of no use here. Nodes on the border lie on
+    /// the edges, which the file may draw a little off the surface.
+    /// </summary>
+    private static BSplineSurface? Fitting(BSplineSurface surface, double[] nodes, double[] uv, double deflection)
+    {
+        for (var i = 0; i < uv.Length / 2; i++)
+        {
+            var node = new Vector3D(nodes[3 * i], nodes[(3 * i) + 1], nodes[(3 * i) + 2]);
+            if (!(Vector3D.Distance(surface.At(uv[2 * i], uv[(2 * i) + 1]).Point, node) < deflection))
+            {
+                return null;
+            }
+        }
+
+        return surface;
     }
 
     private static T[] Take<T>(byte[] bytes, ref int at, int count)

@@ -55,7 +55,7 @@ public static class SimulatedScanner
             {
                 var hit = search.Closest(net.Vertex(v));
                 var face = nominal.Faces[nominal.FaceOfTriangle[hit.Triangle]];
-                var (p, normal) = OnExactSurface(hit.Point, tree.FaceNormal(hit.Triangle), face, nominal.ChordError);
+                var (p, normal) = OnExactSurface(hit.Point, hit.Triangle, tree.FaceNormal(hit.Triangle), nominal);
                 var view = views.Best(
                     tree, hit.Point, normal, steepest, reach, recipe.Shiny.Contains(face.Id) ? blinding : 2, out var cosine);
                 seen[v] = view >= 0 && !missing.Contains(face.Id);
@@ -79,16 +79,8 @@ public static class SimulatedScanner
     }
 
     /// <summary>The triangulation is off the exact surface by up to the chord error; a real part is not.</summary>
-    private static (Vector3D Point, Vector3D Normal) OnExactSurface(Vector3D p, Vector3D normal, NominalFace face, double chordError)
-    {
-        if (face.Shape is null || Math.Abs(face.Shape.Distance(p)) > 2 * chordError)
-        {
-            return (p, normal);
-        }
-
-        var gradient = face.Shape.Gradient(p);
-        return (p - (face.Shape.Distance(p) * gradient), face.Internal ? -gradient : gradient);
-    }
+    private static (Vector3D Point, Vector3D Normal) OnExactSurface(Vector3D p, int triangle, Vector3D normal, NominalModel nominal) =>
+        nominal.ExactFoot(triangle, p) is { } exact && Vector3D.Distance(exact.Point, p) <= 2 * nominal.ChordError ? exact : (p, normal);
 
     /// <summary>How far each view lies from where it should.</summary>
     private static Vector3D[] Drift(int views, double sigma, SeededNoise noise)

@@ -48,8 +48,8 @@ public static class Deviation
 
     /// <summary>
     /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the
-    /// angle limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface and the foot lies
-    /// inside the face, the distance is taken to the exact surface instead of the triangulation.
+    /// angle limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface, freeform ones included,
+    /// and the foot lies inside the face, the distance is taken to the exact surface instead of the triangulation.
     /// </summary>
     /// <param name="scan">Scan in its own coordinates, mm.</param>
     /// <param name="transform">Scan to nominal.</param>
@@ -166,14 +166,12 @@ public static class Deviation
         }
 
         var face = nominal.Faces[nominal.FaceOfTriangle[hit.Triangle]];
-        if (face.Shape is null)
-        {
-            return chord;
-        }
+        var exact = face.Shape is not null ? face.OutwardDistance(p)
+            : nominal.ExactFoot(hit.Triangle, p) is var (foot, normal) ? (p - foot).Dot(normal)
+            : chord;
 
         // Beyond the border of the face the exact surface goes on where the part does not: then the two differ by more than the chord
         // error.
-        var exact = face.OutwardDistance(p);
         return Math.Abs(exact - chord) <= 3 * nominal.ChordError ? exact : chord;
     }
 }

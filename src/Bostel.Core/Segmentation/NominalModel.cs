@@ -15,6 +15,10 @@ public sealed record NominalFace(int Id, string Kind, double Area, bool Internal
     [JsonIgnore]
     public Shape? Shape { get; init; }
 
+    /// <summary>The exact surface of a freeform face; null where the file gives none, as a mesh does.</summary>
+    [JsonIgnore]
+    public BSplineSurface? Freeform { get; init; }
+
     /// <summary>Index of the body the face belongs to.</summary>
     public int Body { get; init; }
 
@@ -72,6 +76,49 @@ public sealed class NominalModel
 
     /// <summary>Parts of an assembly, or the one part; empty for a mesh.</summary>
     public IReadOnlyList<NominalBody> Bodies { get; init; } = [];
+
+    /// <summary>
+    /// Parameters of each triangle's corners on the freeform surface of its face, u and v by turns, six a triangle; empty when no face has
+    /// one.
+    /// </summary>
+    public float[] CornerParameters { get; init; } = [];
+
+    /// <summary>
+    /// Where the exact surface of a triangle's face is nearest to a point near the triangle, with its outward normal. Null where it is not
+    /// known, where the foot lies farther from the triangle than the chord error explains, or beyond the face.
+    /// </summary>
+    public (Vector3D Point, Vector3D Normal)? ExactFoot(int triangle, Vector3D p)
+    {
+        var face = Faces[FaceOfTriangle[triangle]];
+        if (face.Shape is { } shape)
+        {
+            var gradient = shape.Gradient(p);
+            return (p - (shape.Distance(p) * gradient), face.Internal ? -gradient : gradient);
+        }
+
+        if (face.Freeform is not { } surface)
+        {
+            return null;
+        }
+
+        var (a, b, c) = Mesh.Triangle(triangle);
+        var normal = (b - a).Cross(c - a);
+        var (u, v) = Start(triangle, a, b, c, normal, p);
+        return surface.Foot(p, u, v) is { } foot
+            ? (foot.Point, foot.Normal.Dot(normal) < 0 ? -foot.Normal : foot.Normal)
+            : null;
+    }
+
+    /// <summary>Parameters of a point's foot in the plane of a triangle, from those of its corners.</summary>
+    private (double U, double V) Start(int triangle, Vector3D a, Vector3D b, Vector3D c, Vector3D normal, Vector3D p)
+    {
+        var area = normal.LengthSquared;
+        var (beta, gamma) = (normal.Dot((p - a).Cross(c - a)) / area, normal.Dot((b - a).Cross(p - a)) / area);
+        (beta, gamma) = area > 0 ? (beta, gamma) : (0, 0);
+        double At(int k) => ((1 - beta - gamma) * CornerParameters[(6 * triangle) + k])
+            + (beta * CornerParameters[(6 * triangle) + 2 + k]) + (gamma * CornerParameters[(6 * triangle) + 4 + k]);
+        return (At(0), At(1));
+    }
 
     /// <summary>Which triangles share an edge; built once.</summary>
     public MeshTopology Topology => _topology.Value;

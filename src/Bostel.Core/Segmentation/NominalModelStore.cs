@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Text.Json;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
@@ -9,10 +10,15 @@ namespace Bostel.Core.Segmentation;
 /// </summary>
 public static class NominalModelStore
 {
-    private const string Magic = "BNOM0001";
+    private const string Magic = "BNOM0002";
+
+    /// <summary>Without exact freeform surfaces.</summary>
+    private const string Earlier = "BNOM0001";
 
     private sealed record StoredFace(string Kind, double Area, bool Internal, double Start, double End, double Sweep, double[] Center,
-        double[]? Shape, int Body = 0, string? Color = null);
+        double[]? Shape, int Body = 0, string? Color = null, StoredSurface? Freeform = null);
+
+    private sealed record StoredSurface(int DegreeU, int DegreeV);
 
     private sealed record Head(List<StoredFace> Faces, List<int[]> EdgeFaces, double ChordError, IReadOnlyList<string> Remarks,
         IReadOnlyList<NominalBody>? Bodies = null);
@@ -23,7 +29,8 @@ public static class NominalModelStore
         using var writer = new BinaryWriter(memory);
         writer.Write(Magic);
         var faces = model.Faces.Select(f => new StoredFace(
-            f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, f.Center.ToArray(), Numbers(f.Shape), f.Body, f.Color)).ToList();
+            f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, f.Center.ToArray(), Numbers(f.Shape), f.Body, f.Color,
+            f.Freeform is { } s ? new(s.DegreeU, s.DegreeV) : null)).ToList();
         writer.Write(JsonSerializer.Serialize(
             new Head(faces, [.. model.Edges.Select(e => e.Faces)], model.ChordError, model.Remarks, model.Bodies)));
         Write(writer, model.Mesh.Coordinates);
@@ -34,6 +41,14 @@ public static class NominalModelStore
             Write(writer, edge.Points);
         }
 
+        Write(writer, model.CornerParameters);
+        foreach (var surface in model.Faces.Select(f => f.Freeform).OfType<BSplineSurface>())
+        {
+            Write(writer, surface.KnotsU);
+            Write(writer, surface.KnotsV);
+            Write(writer, surface.Poles);
+        }
+
         writer.Flush();
         return memory.ToArray();
     }
@@ -42,7 +57,8 @@ public static class NominalModelStore
     public static NominalModel Load(byte[] bytes)
     {
         using var reader = new BinaryReader(new MemoryStream(bytes));
-        if (reader.ReadString() != Magic)
+        var magic = reader.ReadString();
+        if (magic is not (Magic or Earlier))
         {
             throw new BadInputException("The stored nominal is of another version.");
         }
@@ -55,7 +71,15 @@ public static class NominalModelStore
                 Vector3D.FromArray(f.Center))
             { Shape = FromNumbers(f.Kind, f.Shape), Body = f.Body, Color = f.Color });
         var edges = head.EdgeFaces.Select(f => new NominalEdge(Doubles(reader), f)).ToList();
-        return new(mesh, labels, [.. faces], edges, head.ChordError, head.Remarks) { Bodies = head.Bodies ?? [] };
+        var parameters = magic == Earlier ? [] : Floats(reader);
+        var exact = faces.Select((f, id) => head.Faces[id].Freeform is { } s
+            ? f with { Freeform = new(s.DegreeU, s.DegreeV, Doubles(reader), Doubles(reader), Doubles(reader)) }
+            : f).ToList();
+        return new(mesh, labels, exact, edges, head.ChordError, head.Remarks)
+        {
+            CornerParameters = parameters,
+            Bodies = head.Bodies ?? [],
+        };
     }
 
     /// <summary>A shape as plain numbers: point, axis, sizes.</summary>
@@ -92,29 +116,24 @@ public static class NominalModelStore
         };
     }
 
-    private static void Write(BinaryWriter writer, double[] values)
+    private static void Write<T>(BinaryWriter writer, T[] values)
+        where T : struct
     {
         writer.Write(values.Length);
-        writer.Write(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
+        writer.Write(MemoryMarshal.AsBytes(values.AsSpan()));
     }
 
-    private static void Write(BinaryWriter writer, int[] values)
-    {
-        writer.Write(values.Length);
-        writer.Write(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
-    }
+    private static double[] Doubles(BinaryReader reader) => Values<double>(reader);
 
-    private static double[] Doubles(BinaryReader reader)
-    {
-        var values = new double[reader.ReadInt32()];
-        reader.BaseStream.ReadExactly(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
-        return values;
-    }
+    private static float[] Floats(BinaryReader reader) => Values<float>(reader);
 
-    private static int[] Ints(BinaryReader reader)
+    private static int[] Ints(BinaryReader reader) => Values<int>(reader);
+
+    private static T[] Values<T>(BinaryReader reader)
+        where T : struct
     {
-        var values = new int[reader.ReadInt32()];
-        reader.BaseStream.ReadExactly(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values.AsSpan()));
+        var values = new T[reader.ReadInt32()];
+        reader.BaseStream.ReadExactly(MemoryMarshal.AsBytes(values.AsSpan()));
         return values;
     }
 }

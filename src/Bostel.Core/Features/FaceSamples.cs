@@ -25,12 +25,13 @@ internal sealed class FaceSamples
     /// <summary>Distance of the innermost place from the border: half the width of a long face.</summary>
     public double HalfWidth => _fromBorder.DefaultIfEmpty(0).Max();
 
-    /// <summary>Share of the samples inside a margin that have a measured point near them.</summary>
+    /// <summary>Share of the samples inside a margin that have a measured point near them, and those that have none, 3·K.</summary>
     /// <param name="feet">The measured points, taken back to the nominal along their deviation; 3·N.</param>
-    public double Covered(double[] feet, double margin, double reach)
+    public (double Share, double[] Missing) Covered(double[] feet, double margin, double reach)
     {
         var tree = new PointTree(feet);
         var inside = _points.Where((_, i) => _fromBorder[i] > margin).ToList();
-        return inside.Count == 0 ? 0 : (double)inside.Count(p => tree.Nearest(p, reach) >= 0) / inside.Count;
+        var missing = inside.Where(p => tree.Nearest(p, reach) < 0).ToList();
+        return (inside.Count == 0 ? 0 : 1 - ((double)missing.Count / inside.Count), [.. missing.SelectMany(p => p.ToArray())]);
     }
 }

@@ -49,6 +49,7 @@ public static class FeatureExtraction
         var points = Coordinates(scan, vertices);
         var stray = leaveOut ? IsolatedPoints.Find(points, vertices, face, scan, OnFace) : [];
         var left = LeftOut.Nothing;
+        int[] leftOut = [.. stray.Select(i => vertices[i])];
         bool OnFace(int v) => v < scan.Mesh.MeasuredVertexCount && scan.Deviations.Triangles[v] >= 0
             && plan.Faces.Contains(nominal.FaceOfTriangle[scan.Deviations.Triangles[v]]);
         if (stray.Count > 0)
@@ -62,12 +63,15 @@ public static class FeatureExtraction
         var known = new Known { Start = face.Shape, Outward = (face.Shape as Plane3D)?.Normal };
         var areas = vertices.Select(scan.Beside.AreaOf).ToArray();
         var fit = Association.Fit(face.Kind, plan.Criterion, points, known, plan.Criterion == Criterion.LeastSquares ? areas : null);
+        var (coverage, missing) = samples.Covered(Feet(scan, vertices), margin, CoverageReach(scan));
         return Describe(plan, face, fit, points, areas) with
         {
             LeftOut = left,
             Vertices = [.. vertices],
             EdgeMargin = margin,
-            Coverage = samples.Covered(Feet(scan, vertices), margin, CoverageReach(scan)),
+            Coverage = coverage,
+            Missing = missing,
+            LeftOutVertices = leftOut,
         };
     }
 

@@ -15,6 +15,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     /// <summary>Share of the nominal face, inside the margin, that has points.</summary>
     public double Coverage { get; init; }
 
+    /// <summary>Places of the nominal face, inside the margin, that have none; 3·K.</summary>
+    public double[] Missing { get; init; } = [];
+
     /// <summary>Standard deviation of the residuals.</summary>
     public double Scatter { get; init; }
 
@@ -42,6 +45,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
 
     /// <summary>Scan vertices used, for showing them on the stage.</summary>
     public int[] Vertices { get; init; } = [];
+
+    /// <summary>Scan vertices left out.</summary>
+    public int[] LeftOutVertices { get; init; } = [];
 
     public int Used => Residuals.Length;
     public Criterion Criterion => Plan.Criterion;

@@ -13,8 +13,10 @@ namespace Bostel.Core.Features;
 /// <param name="At">That point, in nominal coordinates.</param>
 /// <param name="Beside">Scan points with a counterpart that lie beside it.</param>
 /// <param name="Before">Faces nearest to it, when nothing lies beside it.</param>
+/// <param name="Vertices">Its scan points.</param>
 public sealed record UnmatchedArea(
-    double Area, double Reach, Vector3D At, IReadOnlyCollection<int> Beside, IReadOnlyCollection<int> Before)
+    double Area, double Reach, Vector3D At, IReadOnlyCollection<int> Beside, IReadOnlyCollection<int> Before,
+    IReadOnlyCollection<int> Vertices)
 {
     /// <summary>Fewer points than this are ragged edges of the scan.</summary>
     private const int Least = 8;
@@ -49,7 +51,7 @@ public sealed record UnmatchedArea(
 
             var before = beside.Count > 0 ? [] : nearest.Where(n => n.Value >= BeforeShare * group.Count).Select(n => n.Key).Order()
                 .ToArray();
-            return new(area, reach, at, beside, before);
+            return new(area, reach, at, beside, before, group);
         }
     }
 }

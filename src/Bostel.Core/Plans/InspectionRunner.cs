@@ -163,6 +163,19 @@ public sealed class InspectionRunner
             id => FeatureExtraction.Measure(plan.Features.First(f => f.Id == id), scan, Nominal, leaveOut: false),
             plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan));
 
+    /// <summary>What one characteristic rests on, measured anew.</summary>
+    /// <exception cref="BadInputException">The plan has no such characteristic, or a feature cannot be measured.</exception>
+    public StageEvidence Evidence(InspectionPlan plan, int no, AlignedScan scan)
+    {
+        var row = plan.Characteristics.FirstOrDefault(c => c.No == no)
+            ?? throw new BadInputException($"no: the plan has no characteristic {no}.");
+        var features = new Dictionary<string, FeatureResult>();
+        FeatureResult Feature(string id) => features.TryGetValue(id, out var known)
+            ? known
+            : features[id] = Measure(plan.Features.First(f => f.Id == id), scan);
+        return StageEvidence.Of(row, EvaluationOf(plan, scan, Feature));
+    }
+
     /// <summary>All stations in order, nothing known beforehand.</summary>
     /// <param name="scan">Raw scan in mm.</param>
     public InspectionResult Run(

@@ -47,7 +47,7 @@ internal static class Profile
             Datums = system?.Features ?? [],
             Points = vertices.Count,
             Coverage = new FaceSamples(plan.Faces, context.Nominal, null).Covered(
-                FeatureExtraction.Feet(scan, vertices), 0, FeatureExtraction.CoverageReach(scan)),
+                FeatureExtraction.Feet(scan, vertices), 0, FeatureExtraction.CoverageReach(scan)).Share,
             Remark = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deviations from {low:0.000} to {high:0.000} mm"),
             View = new(at.ToArray(), normal.ToArray(), 0.35 * context.Nominal.Mesh.Bounds.Diagonal),
         };

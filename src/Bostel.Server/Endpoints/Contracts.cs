@@ -101,8 +101,8 @@ public enum StationState
 
 public sealed record StationView(string Key, StationState State, string Line);
 
-/// <summary>A feature measured just now, with the scan vertices it rests on and their residuals.</summary>
-public sealed record MeasuredView(MeasuredFeature Feature, int[] Vertices, double[] Residuals);
+/// <summary>A feature measured just now, with the residuals of the scan vertices it rests on.</summary>
+public sealed record MeasuredView(MeasuredFeature Feature, double[] Residuals, StageEvidence Evidence);
 
 public sealed record StatisticsView(
     int Count, double NoData, double? Min, double? Max, double? Mean, double? Std, double? Rms, double? WithinTolerance,

@@ -5,6 +5,7 @@ using Bostel.Core;
 using Bostel.Core.Features;
 using Bostel.Core.Formats;
 using Bostel.Core.Plans;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Reports;
 using Bostel.Server.Jobs;
@@ -51,8 +52,15 @@ public static class PieceEndpoints
             }
 
             var result = await Task.Run(() => runner.Measure(request.Feature, scan), cancel);
-            return new MeasuredView(MeasuredFeature.Of(result), result.Vertices, result.Residuals);
+            return new MeasuredView(MeasuredFeature.Of(result), result.Residuals, StageEvidence.Of(result));
         }).WithName("measure").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/evidence/{no:int}",
+            async (Guid id, int no, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(w, cancel), cancel);
+            return await Task.Run(() => runner.Evidence(w.Plan, no, scan), cancel);
+        }).WithName("evidence").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/readings",
             async (Guid id, ReadingsRequest request, StationService stations, CancellationToken cancel) =>
         {

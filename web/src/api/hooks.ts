@@ -53,6 +53,17 @@ export const useSheet = (piece: PieceView) =>
     staleTime: Infinity,
   });
 
+/** What a characteristic rests on, on what is compared now. */
+export const useEvidence = (piece: PieceView, no: number | null, planNumber: number) =>
+  useQuery({
+    queryKey: ["evidence", piece.id, no, planNumber, piece.run?.compareStage?.deviationsKey],
+    enabled: no !== null && piece.run?.compareStage != null,
+    retry: false,
+    staleTime: Infinity,
+    queryFn: () =>
+      take(api.GET("/api/pieces/{id}/evidence/{no}", { params: { path: { id: piece.id, no: no! } } })),
+  });
+
 /** What steps come to on a scan, whether they are in the plan or not. */
 export const usePreview = (piece: PieceView, steps: PrepareStep[] | null) =>
   useQuery({

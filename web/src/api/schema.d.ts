@@ -276,6 +276,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/evidence/{no}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/readings": {
         parameters: {
             query?: never;
@@ -1028,8 +1044,8 @@ export interface components {
         };
         MeasuredView: {
             feature: components["schemas"]["MeasuredFeature"];
-            vertices: number[];
             residuals: number[];
+            evidence: components["schemas"]["StageEvidence"];
         };
         MeshSheet: {
             /** Format: int32 */
@@ -1407,6 +1423,12 @@ export interface components {
         SignIn: {
             user: string;
             password: string;
+        };
+        StageEvidence: {
+            used: number[];
+            leftOut: number[];
+            unmatched: number[];
+            missing: number[];
         };
         StageSource: {
             preparedKey: string;
@@ -2010,6 +2032,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasuredView"];
+                };
+            };
+        };
+    };
+    evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                no: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageEvidence"];
                 };
             };
         };

@@ -51,6 +51,15 @@ export class ScanLayer {
     return this.patches ? [this.object, this.patches] : [this.object];
   }
 
+  /** Coordinates of the vertices, and where they are put. */
+  get positions(): Float32Array {
+    return this.data.geometry.positions;
+  }
+
+  get place(): Matrix4 {
+    return this.object.matrix;
+  }
+
   dispose() {
     this.object.geometry.dispose();
     this.material.dispose();

@@ -26,7 +26,7 @@ interface Props {
 /** The 3D view of a piece; what it shows follows from the station. */
 export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { view, set, limits, hideWithin, showEdges, before, faces, hover, measured } = useBench();
+  const { view, set, limits, hideWithin, showEdges, before, faces, hover, measured, evidence } = useBench();
   const [loaded, setLoaded] = useState(0);
   const [failed, setFailed] = useState<string | null>(null);
   const run = piece.run;
@@ -176,9 +176,13 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     const selected = trying && !preparing.trying && !before ? preparing.selected : null;
     const marked = selected
       ? selectedVertices(scanMesh.data.geometry, selected.mask)
-      : new Set(measured?.vertices ?? []);
+      : new Set(measured?.evidence.used ?? []);
     view.mark((v) => marked.has(v));
   }, [view, measured, scanMesh.data, trying, before, preparing.trying, preparing.selected]);
+
+  useEffect(() => {
+    view?.setEvidence(evidence, station === "evaluate");
+  }, [view, evidence, station, scanMesh.data, frame]);
 
   useEffect(() => {
     if (view) {

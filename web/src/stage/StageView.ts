@@ -12,6 +12,7 @@ import {
 } from "three";
 import type { FigurePlan } from "../api/client";
 import { StageControls } from "./controls";
+import { type Evidence, EvidenceLayer } from "./EvidenceLayer";
 import { NominalLayer } from "./NominalLayer";
 import type { PreparedMesh } from "./prepared";
 import { ScanLayer } from "./ScanLayer";
@@ -52,6 +53,7 @@ export class StageView {
   private readonly ray = new Raycaster();
   private scan: ScanLayer | null = null;
   private nominal: NominalLayer | null = null;
+  private evidence: EvidenceLayer | null = null;
   private display: Display = {
     scan: true,
     nominalAlpha: 0,
@@ -84,6 +86,7 @@ export class StageView {
 
   dispose() {
     this.watch.disconnect();
+    this.setEvidence(null);
     this.setScan(null);
     this.setNominal(null);
     this.renderer.dispose();
@@ -99,6 +102,21 @@ export class StageView {
     if (this.scan) {
       this.scan.setTransform(null);
       this.scene.add(...this.scan.objects);
+    }
+
+    this.draw();
+  }
+
+  /** Marks what a value rests on; the used points themselves only when asked for, where colour does not show them. */
+  setEvidence(evidence: Evidence | null, dots = false) {
+    if (this.evidence) {
+      this.scene.remove(this.evidence.points);
+      this.evidence.dispose();
+    }
+
+    this.evidence = evidence && this.scan && new EvidenceLayer(evidence, this.scan.positions, this.scan.place, dots);
+    if (this.evidence) {
+      this.scene.add(this.evidence.points);
     }
 
     this.draw();

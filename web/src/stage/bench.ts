@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Schemas } from "../api/client";
+import type { Evidence } from "./EvidenceLayer";
 import type { Hit, StageView } from "./StageView";
 
 export type Station = "receive" | "prepare" | "align" | "features" | "compare" | "evaluate" | "issue";
@@ -33,6 +34,8 @@ interface Bench {
   before: boolean;
   faces: number[];
   measured: Schemas["MeasuredView"] | null;
+  /** What the chosen characteristic or feature rests on. */
+  evidence: Evidence | null;
   characteristic: number | null;
   pinning: boolean;
   set: (change: Partial<Bench>) => void;
@@ -49,6 +52,7 @@ export const useBench = create<Bench>((set) => ({
   before: false,
   faces: [],
   measured: null,
+  evidence: null,
   characteristic: null,
   pinning: false,
   set: (change) => set(change),

@@ -1,7 +1,8 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { CharacteristicView, PlanView } from "../../api/client";
-import { usePlanEdit } from "../../api/hooks";
+import { useEvidence, usePlanEdit } from "../../api/hooks";
 import { useBench } from "../../stage/bench";
+import type { Evidence } from "../../stage/EvidenceLayer";
 import { count, fixed, percent, words } from "../../ui/format";
 import { Button, Facts, Field, Input, Select } from "../../ui/parts";
 import { VerdictMark } from "../../ui/VerdictMark";
@@ -18,6 +19,12 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
   const all = plan.plan.characteristics ?? [];
   const row = piece.run?.characteristics.find((c) => c.no === chosen);
   const planned = all.find((c) => c.no === chosen);
+  const evidence = useEvidence(piece, row ? row.no : null, plan.number).data ?? null;
+  const set = useBench((s) => s.set);
+  useEffect(() => {
+    set({ evidence });
+    return () => set({ evidence: null });
+  }, [evidence, set]);
   const save = (based: PlanView, rows: CharacteristicPlan[]) =>
     edit.mutate(
       { basedOn: based.number, plan: { ...based.plan, characteristics: rows } },
@@ -49,7 +56,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
           is done.
         </Attention>
       )}
-      {row && <Result row={row} />}
+      {row && <Result row={row} evidence={evidence} />}
       {planned && (
         <div className="flex gap-2">
           <Button disabled={busy} onClick={() => setEditing({ row: planned, plan })}>
@@ -93,7 +100,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
   );
 }
 
-function Result({ row }: { row: CharacteristicView }) {
+function Result({ row, evidence }: { row: CharacteristicView; evidence: Evidence | null }) {
   const d = row.decimals;
   const unit = row.unit;
   return (
@@ -117,9 +124,22 @@ function Result({ row }: { row: CharacteristicView }) {
       />
       {row.budget.length > 0 && <Budget row={row} />}
       <p className="mt-2">{row.method}</p>
+      {evidence && <p className="mt-1 text-xs text-soft">{marks(evidence)}</p>}
       {row.remark && <p className="mt-1 text-brass">{row.remark}</p>}
     </Block>
   );
+}
+
+/** The legend of what the stage marks. */
+function marks({ used, leftOut, unmatched, missing }: Evidence): string {
+  const kinds: [number, string][] = [
+    [used.length, "points used (dots)"],
+    [leftOut.length, "left out (rings)"],
+    [unmatched.length, "without counterpart (crosses)"],
+    [missing.length / 3, "places not measured (squares)"],
+  ];
+  const said = kinds.filter(([n]) => n > 0).map(([n, what]) => `${count(n)} ${what}`);
+  return said.length > 0 ? `On the stage: ${said.join(", ")}.` : "";
 }
 
 /** What the uncertainty is made of: standard uncertainties and their shares of the variance. */

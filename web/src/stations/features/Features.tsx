@@ -26,13 +26,12 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const chosen = faces.map((f) => nominal?.faces[f]).filter((f) => f !== undefined);
   const first = chosen[0];
   const known = (plan.plan.features ?? []).find((f) => [...f.faces].sort().join() === [...faces].sort().join());
-  const measure = useAction(async (feature: FeaturePlan) =>
-    set({
-      measured: await take(
-        api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: { feature } }),
-      ),
-    }),
-  );
+  const measure = useAction(async (feature: FeaturePlan) => {
+    const found = await take(
+      api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: { feature } }),
+    );
+    set({ measured: found, evidence: found.evidence });
+  });
   const { mutate, error } = measure;
   const formed: FeaturePlan = {
     id: "picked",
@@ -46,12 +45,12 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const wanted = faces.length > 0 && compared && nominal ? JSON.stringify(known ?? formed) : null;
   const measuredOn = piece.run?.compareStage?.deviationsKey;
   useEffect(() => {
-    set({ measured: null });
+    set({ measured: null, evidence: null });
     if (wanted) {
       mutate(JSON.parse(wanted) as FeaturePlan);
     }
   }, [wanted, measuredOn, mutate, set]);
-  useEffect(() => () => set({ measured: null }), [set]);
+  useEffect(() => () => set({ measured: null, evidence: null }), [set]);
 
   const add = () => {
     const features = plan.plan.features ?? [];
@@ -119,7 +118,13 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               />
             </Field>
           </div>
-          {measured && <Measured feature={measured.feature as MeasuredFeature} residuals={measured.residuals} />}
+          {measured && (
+            <Measured
+              feature={measured.feature as MeasuredFeature}
+              residuals={measured.residuals}
+              missing={measured.evidence.missing.length / 3}
+            />
+          )}
           {measure.isPending && <p role="status">Measuring …</p>}
           {error && !measured && <Attention>{error.message}</Attention>}
         </Block>
@@ -149,7 +154,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   );
 }
 
-function Measured({ feature, residuals }: { feature: MeasuredFeature; residuals: number[] }) {
+function Measured({ feature, residuals, missing }: { feature: MeasuredFeature; residuals: number[]; missing: number }) {
   const nominal = parameters(feature.kind, beside(feature.kind, feature.nominal, feature.measured));
   return (
     <div data-testid="measured-feature">
@@ -175,8 +180,9 @@ function Measured({ feature, residuals }: { feature: MeasuredFeature; residuals:
       <Facts
         rows={[
           ["points used", count(feature.used)],
+          missing > 0 && ["places not measured (squares)", count(missing)],
           [
-            "isolated points left out",
+            "isolated points left out (rings)",
             feature.leftOut.count > 0
               ? `${count(feature.leftOut.count)}, ${fixed(feature.leftOut.area, 2)} mm², up to ${signed(feature.leftOut.extreme, 3)} mm`
               : "none",

@@ -1,0 +1,32 @@
+using Bostel.Core.Features;
+
+namespace Bostel.Core.Tolerancing;
+
+/// <summary>What a value rests on and what it lacks, for showing on the stage.</summary>
+/// <param name="Used">Scan vertices of the toleranced features.</param>
+/// <param name="LeftOut">Isolated scan vertices that were left out.</param>
+/// <param name="Unmatched">Scan vertices without counterpart that count against the value.</param>
+/// <param name="Missing">Places of the nominal that were not measured, 3·K coordinates, mm.</param>
+public sealed record StageEvidence(int[] Used, int[] LeftOut, int[] Unmatched, double[] Missing)
+{
+    public static StageEvidence Of(FeatureResult f) => new(f.Vertices, f.LeftOutVertices, [], f.Missing);
+
+    /// <exception cref="BadInputException">A feature or datum cannot be measured.</exception>
+    public static StageEvidence Of(CharacteristicPlan plan, EvaluationContext context)
+    {
+        var toleranced = plan.Features.Select(context.Feature).ToList();
+        var all = toleranced.Concat(plan.Datums.SelectMany(d => context.Datum(d).Features)).Distinct().ToList();
+        int[] unmatched = [.. Doubts.Against(plan, all, context).SelectMany(a => a.Vertices).Distinct()];
+        if (plan.Faces.Length == 0)
+        {
+            return new([.. toleranced.SelectMany(f => f.Vertices)], [.. all.SelectMany(f => f.LeftOutVertices)], unmatched,
+                [.. all.SelectMany(f => f.Missing)]);
+        }
+
+        var scan = context.Scan;
+        var on = FeatureExtraction.VerticesOn(plan.Faces, scan, context.Nominal, context.Deviation.MaxDistance);
+        var (_, missing) = new FaceSamples(plan.Faces, context.Nominal, null)
+            .Covered(FeatureExtraction.Feet(scan, on), 0, FeatureExtraction.CoverageReach(scan));
+        return new([.. on], [.. all.SelectMany(f => f.LeftOutVertices)], unmatched, missing);
+    }
+}

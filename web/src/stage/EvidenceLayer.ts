@@ -1,0 +1,84 @@
+import { BufferAttribute, BufferGeometry, Color, type Matrix4, Points, ShaderMaterial, Vector3 } from "three";
+import type { Schemas } from "../api/client";
+
+export type Evidence = Schemas["StageEvidence"];
+
+/** The points a value rests on as fine dots, left out ones hollow, those without counterpart crossed, places not measured as squares. */
+export class EvidenceLayer {
+  readonly points: Points<BufferGeometry, ShaderMaterial>;
+
+  /**
+   * @param positions Of the scan, in its own coordinates.
+   * @param place Scan to nominal.
+   */
+  constructor(evidence: Evidence, positions: Float32Array, place: Matrix4, dots: boolean) {
+    const at: number[] = [];
+    const symbol: number[] = [];
+    const p = new Vector3();
+    const add = (vertices: readonly number[], kind: number) =>
+      vertices.forEach((v) => {
+        p.fromArray(positions, 3 * v).applyMatrix4(place);
+        at.push(p.x, p.y, p.z);
+        symbol.push(kind);
+      });
+    if (dots) {
+      add(evidence.used, 0);
+    }
+
+    add(evidence.leftOut, 1);
+    add(evidence.unmatched, 2);
+    at.push(...evidence.missing);
+    symbol.push(...Array.from({ length: evidence.missing.length / 3 }, () => 3));
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new BufferAttribute(new Float32Array(at), 3));
+    geometry.setAttribute("symbol", new BufferAttribute(new Float32Array(symbol), 1));
+    this.points = new Points(geometry, material());
+  }
+
+  dispose() {
+    this.points.geometry.dispose();
+    this.points.material.dispose();
+  }
+}
+
+function material(): ShaderMaterial {
+  return new ShaderMaterial({
+    transparent: true,
+    uniforms: {
+      ink: { value: new Color(0x1f2933) },
+      brass: { value: new Color(0xb8862f) },
+      bad: { value: new Color(0xa3292f) },
+      ratio: { value: Math.min(2, devicePixelRatio) },
+    },
+    vertexShader: `
+attribute float symbol;
+uniform float ratio;
+varying float vSymbol;
+void main() {
+  vSymbol = symbol;
+  gl_PointSize = ratio * (symbol < 0.5 ? 2.0 : symbol < 2.5 ? 9.0 : 6.0);
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+  // A little before the surface that the points lie on.
+  gl_Position.z -= 0.002 * gl_Position.w;
+}`,
+    fragmentShader: `
+uniform vec3 ink, brass, bad;
+varying float vSymbol;
+void main() {
+  vec2 q = 2.0 * gl_PointCoord - 1.0;
+  if (vSymbol < 0.5) {
+    gl_FragColor = vec4(ink, 0.55);
+  } else if (vSymbol < 1.5) {
+    float r = length(q);
+    if (r > 1.0 || r < 0.55) discard;
+    gl_FragColor = vec4(ink, 1.0);
+  } else if (vSymbol < 2.5) {
+    if (min(abs(q.x - q.y), abs(q.x + q.y)) > 0.4) discard;
+    gl_FragColor = vec4(bad, 1.0);
+  } else {
+    if (max(abs(q.x), abs(q.y)) < 0.45) discard;
+    gl_FragColor = vec4(brass, 1.0);
+  }
+}`,
+  });
+}

@@ -47,6 +47,7 @@ internal static class TrialPlan
         rounds.Take(MostOfKind).ToList().ForEach(f => Add("cylindricity", [f]));
         rounds.Take(MostOfKind).ToList().ForEach(f => Add("diameter", [f]));
         parallel.Take(MostOfKind).ToList().ForEach(f => Add("distance", [a, f]));
+        parallel.Where(f => Normal(f).Dot(Normal(a)) < 0).Take(MostOfKind).ToList().ForEach(f => Add("width", [a, f]));
         planes.Where(f => Square(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("angle", [a, f]));
         parallel.Take(MostOfKind).ToList().ForEach(f => Add("parallelism", [f], ["A"]));
         planes.Where(f => Square(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("perpendicularity", [f], ["A"]));
@@ -70,7 +71,7 @@ internal static class TrialPlan
         void Add(string kind, Candidate[] of, string[]? to = null)
         {
             var profile = kind == "profile-of-a-surface";
-            var dimensional = kind is "diameter" or "distance" or "angle";
+            var dimensional = new CharacteristicPlan(0, "", kind).IsDimensional;
             rows.Add(new(rows.Count + 1, $"{kind} of {string.Join(", ", of.Select(f => f.Faces[0]))}", kind)
             {
                 Features = profile ? [] : [.. of.Select(Feature)],

@@ -185,7 +185,7 @@ public sealed record InspectionPlan
             throw new BadInputException($"{name}: characteristic {c.No}: leastCoverage is a share from 0 to 1.");
         }
 
-        var dimensional = c.Kind is "diameter" or "distance" or "angle";
+        var dimensional = c.IsDimensional;
         if (dimensional && (c.Nominal is null || (c.Lower is null && c.Upper is null) || c.Lower > c.Upper))
         {
             throw new BadInputException(

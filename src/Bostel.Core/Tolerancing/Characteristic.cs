@@ -3,16 +3,17 @@ using System.Text.Json.Serialization;
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>
-/// One row of the drawing. Dimensional kinds (diameter, distance, angle) have a nominal and limit deviations; geometrical kinds (flatness,
-/// cylindricity, parallelism, perpendicularity, position, profile-of-a-surface) have a tolerance. Angles in degrees, lengths in mm.
+/// One row of the drawing. Dimensional kinds (diameter, width, distance, angle) have a nominal and limit deviations; geometrical kinds
+/// (flatness, cylindricity, parallelism, perpendicularity, position, profile-of-a-surface) have a tolerance. Angles in degrees, lengths in
+/// mm.
 /// </summary>
 public sealed record CharacteristicPlan(int No, string Name, string Kind)
 {
     public static readonly IReadOnlyList<string> Kinds =
-        ["diameter", "distance", "angle", "flatness", "cylindricity", "parallelism", "perpendicularity", "position",
+        ["diameter", "width", "distance", "angle", "flatness", "cylindricity", "parallelism", "perpendicularity", "position",
             "profile-of-a-surface"];
 
-    /// <summary>Ids of the toleranced features: one, or two for distance and angle.</summary>
+    /// <summary>Ids of the toleranced features: one, or two for width, distance and angle.</summary>
     public string[] Features { get; init; } = [];
 
     /// <summary>Faces under a profile tolerance.</summary>
@@ -34,6 +35,12 @@ public sealed record CharacteristicPlan(int No, string Name, string Kind)
     public bool AsAligned { get; init; }
 
     /// <summary>
+    /// A width is that between the associated planes (global size, GG), instead of the greatest and least local ones (two-point size, LP;
+    /// both ISO 14405-1).
+    /// </summary>
+    public bool GlobalSize { get; init; }
+
+    /// <summary>
     /// An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101).
     /// </summary>
     public bool StraightAxis { get; init; }
@@ -47,7 +54,10 @@ public sealed record CharacteristicPlan(int No, string Name, string Kind)
     /// Form, orientation and profile are decided by the worst place, which may be where nothing was measured; size and place are averages.
     /// </summary>
     [JsonIgnore]
-    public double RequiredCoverage => LeastCoverage ?? (Kind is "diameter" or "distance" or "angle" or "position" ? 0.5 : 0.8);
+    public double RequiredCoverage => LeastCoverage ?? (IsDimensional || Kind is "position" ? 0.5 : 0.8);
+
+    [JsonIgnore]
+    public bool IsDimensional => Kind is "diameter" or "width" or "distance" or "angle";
 
     /// <summary>A datum is an average of its feature.</summary>
     [JsonIgnore]

@@ -16,6 +16,9 @@ internal sealed record Evaluated(double Value, IReadOnlyList<Contribution>? Budg
 {
     public DeviceShare Device { get; init; } = DeviceShare.None;
 
+    /// <summary>Of local sizes the least; the value is then the greatest.</summary>
+    public double? Least { get; init; }
+
     /// <summary>The value of the points as they are, before what noise adds to it is taken off.</summary>
     public double? Raw { get; init; }
 
@@ -36,6 +39,9 @@ public sealed record CharacteristicValue(double Value, string Method)
 {
     /// <summary>What the points bring to the uncertainty; null when that cannot be told: without it there is no verdict.</summary>
     public IReadOnlyList<Contribution>? Budget { get; init; } = [];
+
+    /// <summary>Of local sizes the least, which has to lie within the limits too; the value is then the greatest.</summary>
+    public double? Least { get; init; }
 
     /// <summary>What the device brings.</summary>
     public DeviceShare Device { get; init; } = DeviceShare.None;
@@ -103,6 +109,7 @@ public static class Evaluation
             {
                 Budget = e.Budget,
                 Device = e.Device,
+                Least = e.Least,
                 Remark = e.Remark,
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used),
                 Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
@@ -144,14 +151,21 @@ public static class Evaluation
         }
 
         // A length is known at 20 °C (ISO 1); zones refer to the nominal, whose growth stays in their uncertainty.
-        var length = plan.Kind is "diameter" or "distance";
-        var measured = length ? temperature.At20(value.Value) : value.Value;
+        var length = plan.IsDimensional && plan.Kind != "angle";
+        double At20(double v) => length ? temperature.At20(v) : v;
+        var measured = At20(value.Value);
+        if (value.Least is { } least && (lower - At20(least) ?? double.NegativeInfinity) > (measured - upper ?? double.NegativeInfinity))
+        {
+            // Both have to lie within: the one that is nearer to its limit, or farther beyond it, is judged.
+            measured = At20(least);
+        }
+
         var budget = Contribution.Of(
             [.. value.Budget ?? [], .. device.Contributions(value.Device), .. temperature.Contributions(value.Device, corrected: length)]);
         var uncertainty = Contribution.Expanded(budget);
         var verdict = rule.Judge(measured, lower, upper, uncertainty);
         string[] doubts = [.. value.Doubts, .. Shortfalls(plan, value)];
-        var leftOut = LeftOutSaid(value, verdict, v => rule.Judge(length ? temperature.At20(v) : v, lower, upper, uncertainty));
+        var leftOut = LeftOutSaid(value, verdict, v => rule.Judge(At20(v), lower, upper, uncertainty));
         var said = new[] { leftOut, value.Remark }.OfType<string>().Concat(doubts).ToList();
         return row with
         {
@@ -206,7 +220,7 @@ public static class Evaluation
     }
 
     private static (double? Nominal, double? Lower, double? Upper) Limits(CharacteristicPlan plan) =>
-        plan.Kind is "diameter" or "distance" or "angle"
+        plan.IsDimensional
             ? (plan.Nominal, plan.Nominal + plan.Lower, plan.Nominal + plan.Upper)
             : (null, null, plan.Tolerance);
 
@@ -218,7 +232,8 @@ public static class Evaluation
         return plan.Kind switch
         {
             "diameter" => Size.Diameter(One(0)),
-            "distance" => Size.Distance(One(0), One(1)),
+            "width" when !plan.GlobalSize => TwoPointSize.Of(One(0), One(1)),
+            "width" or "distance" => Size.Distance(One(0), One(1)),
             "angle" => Size.Angle(One(0), One(1), plan.Nominal ?? 0),
             "flatness" => Form.Flatness(One(0), plan.Filter),
             "cylindricity" => Form.Cylindricity(One(0), plan.Filter),

@@ -7,7 +7,7 @@ namespace Bostel.Core.Tolerancing;
 internal static class Size
 {
     /// <summary>Nominal planes farther out of parallel than this have no one distance, rad.</summary>
-    private const double MostOutOfParallel = 1e-3;
+    internal const double MostOutOfParallel = 1e-3;
 
     public static Evaluated Diameter(FeatureResult f) => f.Radius is { } r
         ? new(2 * r, [new(Source(f), 2 * f.RadiusSigma, f.Freedom)], $"{Words.Of(f.Criterion)} {f.Nominal.Kind}", [f])

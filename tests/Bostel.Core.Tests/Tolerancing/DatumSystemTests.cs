@@ -1,4 +1,3 @@
-using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Tolerancing;
@@ -22,14 +21,14 @@ public class DatumSystemTests
     public void APatternIsFittedJointlyToItsPoints(int seed)
     {
         var random = new Random(seed);
-        var floor = Measured("A", new Plane3D(Vector3D.Zero, -Vector3D.UnitZ), Scattered(random, 800, k =>
+        var floor = MadeFeature.Fitted("A", new Plane3D(Vector3D.Zero, -Vector3D.UnitZ), Scattered(random, 800, k =>
             (new(-40 + (80 * random.NextDouble()), -40 + (80 * random.NextDouble()), 0), Vector3D.UnitZ)));
         var shallow = new Cylinder3D(new(-30, 0, 0), Vector3D.UnitZ, 8);
         var deep = new Cylinder3D(new(30, 5, 0), Vector3D.UnitZ, 5);
         var first = Scattered(random, 800, _ => On(shallow, Math.PI * random.NextDouble(), 3 * random.NextDouble(), 0.02));
         var second = Scattered(random, 800, _ => On(deep, 2 * Math.PI * random.NextDouble(), 40 * random.NextDouble(), -0.03));
         var system = DatumSystem.Build([
-            new("A", [floor]), new("B", [Measured("b1", shallow, first), Measured("b2", deep, second)])]);
+            new("A", [floor]), new("B", [MadeFeature.Fitted("b1", shallow, first), MadeFeature.Fitted("b2", deep, second)])]);
         Assert.Equal(0, system.FreeDegrees);
 
         // Brute force in the frame that the first datum holds: x, y, the turn, both radii.
@@ -63,14 +62,14 @@ public class DatumSystemTests
             (new(x + (10 * random.NextDouble()), 10 * random.NextDouble(), z), Vector3D.UnitZ));
         var nominal = new Plane3D(Vector3D.Zero, -Vector3D.UnitZ);
         var (left, right) = (Pad(0, 0), Pad(100, 0.1));
-        var system = DatumSystem.Build([new("A", [Measured("a1", nominal, left), Measured("a2", nominal, right)])]);
+        var system = DatumSystem.Build([new("A", [MadeFeature.Fitted("a1", nominal, left), MadeFeature.Fitted("a2", nominal, right)])]);
         var joint = ((Plane3D)LeastSquares.Plane([.. left, .. right]).Shape).Normal;
         var found = system.Transform.Inverse().Rotate(nominal.Normal);
         Assert.Equal(0, found.LineAngleTo(joint), 0.02 * 0.001);
 
         // A level plate 80 mm long leans against it by 0.001 · 80.
         var plate = Scattered(random, 2000, _ => (new(80 * random.NextDouble(), 20 * random.NextDouble(), 30), Vector3D.UnitZ));
-        var row = Orientation.Parallelism(Measured("t", new Plane3D(new(0, 0, 30), Vector3D.UnitZ), plate), system, null);
+        var row = Orientation.Parallelism(MadeFeature.Fitted("t", new Plane3D(new(0, 0, 30), Vector3D.UnitZ), plate), system, null);
         Assert.InRange(row.Raw!.Value, 0.08, 0.08 + (8 * Noise));
     }
 
@@ -116,15 +115,4 @@ public class DatumSystemTests
 
     private static double[] Moved(double[] points, RigidTransform t) =>
         [.. points.Chunk(3).SelectMany(p => t.Apply(Vector3D.FromArray(p)).ToArray())];
-
-    private static FeatureResult Measured(string id, Shape nominal, double[] points)
-    {
-        var fit = LeastSquares.Fit(nominal.Kind, points, new() { Start = nominal });
-        var shape = fit.Shape is Plane3D p && p.Normal.Dot(((Plane3D)nominal).Normal) < 0 ? p with { Normal = -p.Normal } : fit.Shape;
-        return new(new(id, id, [0]), new(0, nominal.Kind, 1, true, 0, 10, 6.28, default) { Shape = nominal }, shape, points, fit.Residuals)
-        {
-            Areas = [.. fit.Residuals.Select(_ => 1.0)],
-            ErrorMotions = FitUncertainty.Of(fit, points)!.Motions,
-        };
-    }
 }

@@ -1,5 +1,4 @@
 using Bostel.Core.Features;
-using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Tolerancing;
 
@@ -85,21 +84,7 @@ public class MedianLineTests
         }
 
         var nominal = new Cylinder3D(at, Vector3D.UnitZ, Radius);
-        return Measured("h", nominal, [.. points]);
-    }
-
-    private static FeatureResult Measured(string id, Shape nominal, double[] points)
-    {
-        var fit = LeastSquares.Fit(nominal.Kind, points, new() { Start = nominal });
-        var sure = FitUncertainty.Of(fit, points)!;
-        return new(new(id, id, [0]), new(0, nominal.Kind, 1, true, 0, Length, 6.28, default) { Shape = nominal }, fit.Shape, points,
-            fit.Residuals)
-        {
-            Areas = [.. fit.Residuals.Select(_ => 1.0)],
-            EffectivePoints = sure.EffectivePoints,
-            Freedom = sure.Freedom,
-            ErrorMotions = sure.Motions,
-        };
+        return MadeFeature.Fitted("h", nominal, [.. points], Length);
     }
 
     private static FeatureResult Plane(string id, Vector3D at, Vector3D normal)

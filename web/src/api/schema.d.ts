@@ -776,6 +776,7 @@ export interface components {
             /** Format: double */
             filter?: null | number;
             asAligned?: boolean;
+            globalSize?: boolean;
             straightAxis?: boolean;
             /** Format: double */
             leastCoverage?: null | number;

@@ -5,11 +5,11 @@ import { Button, Dialog, Field, Input, Select } from "../../ui/parts";
 
 export type CharacteristicPlan = NonNullable<InspectionPlan["characteristics"]>[number];
 
-const dimensional = ["diameter", "distance", "angle"];
+const dimensional = ["diameter", "width", "distance", "angle"];
 const geometrical = ["flatness", "cylindricity", "parallelism", "perpendicularity", "position", "profile-of-a-surface"];
 const withDatums = ["parallelism", "perpendicularity", "position", "profile-of-a-surface"];
 const withAxis = ["parallelism", "perpendicularity", "position"];
-const twoFeatures = ["distance", "angle"];
+const twoFeatures = ["width", "distance", "angle"];
 
 interface Props {
   plan: InspectionPlan;
@@ -133,6 +133,12 @@ export function CharacteristicForm({ plan, start, onClose, onSave }: Props) {
             {numeric("Tolerance, mm", "tolerance")}
             {numeric("Gaussian filter, mm (optional)", "filter")}
           </div>
+        )}
+        {c.kind === "width" && (
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={c.globalSize} onChange={(e) => put({ globalSize: e.target.checked })} />
+            Global size of the fitted planes (GG), not the two-point sizes (LP) of ISO 14405-1
+          </label>
         )}
         {withAxis.includes(c.kind) && (
           <label className="flex items-center gap-2">

@@ -171,10 +171,10 @@ public static class FeatureExtraction
 
     private static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, double[] areas)
     {
-        // Extremal fits have no covariance of their own; their uncertainty is that of the least-squares fit to the same points.
-        var basis = fit.Covariance is null ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }, areas) : fit;
+        var extremal = fit.Covariance is null;
+        var basis = extremal ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }, areas) : fit;
         var sure = FitUncertainty.Of(basis, points, areas)!;
-        return new(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
+        var found = new FeatureResult(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
         {
             Scatter = basis.Scatter,
             Form = fit.Form,
@@ -186,6 +186,20 @@ public static class FeatureExtraction
             DirectionSigma = sure.Direction,
             ErrorMotions = sure.Motions,
         };
+
+        // Without neighbours that tell noise the least-squares feature's uncertainty has to serve.
+        return extremal
+            && ExtremalUncertainty.Of(face.Kind, fit, points, areas, new() { Outward = (face.Shape as Plane3D)?.Normal }) is { } own
+            ? found with
+            {
+                Shape = own.Freed(found.Shape),
+                NoiseTaken = own.TakenOff,
+                RadiusSigma = own.Radius,
+                PositionSigma = own.Position,
+                DirectionSigma = own.Direction,
+                ErrorMotions = own.Motions,
+            }
+            : found;
     }
 
     /// <summary>Turns the measured normal or axis the same way as the nominal one.</summary>

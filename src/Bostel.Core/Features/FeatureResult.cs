@@ -41,6 +41,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     /// <summary>Independent motions of one standard deviation each by which the feature may be off: a root of its covariance.</summary>
     public IReadOnlyList<SmallMotion> ErrorMotions { get; init; } = [];
 
+    /// <summary>What noise adds to an extremal association, taken off: of the diameter, or of the place of a plane; mm.</summary>
+    public double NoiseTaken { get; init; }
+
     public double EdgeMargin { get; init; }
 
     /// <summary>Scan vertices used, for showing them on the stage.</summary>

@@ -4,11 +4,13 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Features;
 
 /// <summary>
-/// Areal Gaussian filter of residuals over a feature's points (weights of ISO 16610-61, each point with the surface it stands for),
-/// truncated at the nesting index.
+/// Areal Gaussian filter of residuals over a feature's points (weights of ISO 16610-61, each point with the surface it stands for).
 /// </summary>
 internal static class GaussianFilter
 {
+    /// <summary>The weights end at this share of the nesting index, where they are below 1 % of the middle one.</summary>
+    private const double Truncation = 0.6;
+
     /// <summary>Filtered residuals, and the mean number of points that one filtered value rests on (1/Σw²).</summary>
     /// <param name="nestingIndex">Cut-off wavelength, mm.</param>
     public static (double[] Filtered, double PointsPerValue) Apply(
@@ -23,8 +25,7 @@ internal static class GaussianFilter
             for (var i = chunk * 1024; i < Math.Min(residuals.Length, (chunk + 1) * 1024); i++)
             {
                 var p = new Vector3D(coordinates[3 * i], coordinates[(3 * i) + 1], coordinates[(3 * i) + 2]);
-                tree.Within(p, nestingIndex, near);
-                near.Sort();
+                tree.Within(p, Truncation * nestingIndex, near);
                 double sum = 0, weight = 0, squares = 0;
                 foreach (var j in near)
                 {

@@ -44,7 +44,7 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
 
     private static AxisPlaces Rigid(FeatureResult f, Vector3D[] places, string what) => new(
         places, [.. f.ErrorMotions.Select(m => places.Select(m.Of).ToArray())], places,
-        $"{what} of {Tolerancing.Words.Of(f.Criterion)} {f.Nominal.Kind}");
+        $"{what} of {Tolerancing.Words.Associated(f)}");
 
     /// <summary>
     /// Centres of the least-squares circles in sections square to the associated axis (ISO 14660-2, 4.1; ISO 22432), drawn out to the
@@ -89,7 +89,7 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
             }
         }
 
-        return new(Line(1), errors, Line(form), $"extracted median line, {sections} sections of {Tolerancing.Words.Of(f.Criterion)} cylinder");
+        return new(Line(1), errors, Line(form), $"extracted median line, {sections} sections of {Tolerancing.Words.Associated(f)}");
     }
 
     private sealed record Section(double Height, double X, double Y, double Sigma);

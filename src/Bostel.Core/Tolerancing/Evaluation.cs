@@ -74,11 +74,20 @@ public sealed record EvaluationContext(
 {
     private readonly ConcurrentDictionary<string, Lazy<DatumSystem>> _systems = new();
     private readonly Lazy<IReadOnlyList<UnmatchedArea>> _unmatched = new(() => UnmatchedArea.Find(Scan, Nominal, Tree));
-    private readonly Lazy<EvaluationContext> _nothingLeftOut =
-        new(() => new(Nominal, Tree, Scan, AlignedBy, WholeFeature, WholeFeature, Datums, Deviation));
+    private readonly Lazy<EvaluationContext> _nothingLeftOut = new(() =>
+    {
+        // Most features leave nothing out and need no second measurement.
+        var whole = new ConcurrentDictionary<string, Lazy<FeatureResult>>();
+        FeatureResult Whole(string id) => whole.GetOrAdd(
+            id, name => new(() => Feature(name) is { LeftOut.Count: 0 } same ? same : WholeFeature(name))).Value;
+        return new(Nominal, Tree, Scan, AlignedBy, Whole, Whole, Datums, Deviation) { RawOnly = true };
+    });
 
-    /// <summary>The same with features that leave nothing out.</summary>
+    /// <summary>The same with features that leave nothing out, for values that are only compared.</summary>
     internal EvaluationContext NothingLeftOut => _nothingLeftOut.Value;
+
+    /// <summary>What noise adds to a large surface need not be told.</summary>
+    internal bool RawOnly { get; init; }
 
     /// <summary>What of the scan has no counterpart on the nominal.</summary>
     public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;
@@ -115,7 +124,7 @@ public static class Evaluation
                 Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
                 DatumCoverage = e.Datums.Select(f => f.Coverage).DefaultIfEmpty(1).Min(),
                 LeftOut = left,
-                WithAll = left.Count == 0 ? null : WithAll(plan, context),
+                WithAll = left.Count == 0 ? null : WithAll(plan, e, context),
                 Doubts = [.. Doubts.Of(plan, all, left, context)],
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };
@@ -127,11 +136,12 @@ public static class Evaluation
     }
 
     /// <summary>The value with nothing left out; null when the stray points keep the features from being fitted at all.</summary>
-    private static double? WithAll(CharacteristicPlan plan, EvaluationContext context)
+    private static double? WithAll(CharacteristicPlan plan, Evaluated e, EvaluationContext context)
     {
         try
         {
-            return Run(plan, context.NothingLeftOut).Value;
+            var all = Run(plan, context.NothingLeftOut);
+            return all.Budget is null && e.Raw is { } raw && all.Raw is { } other ? e.Value + other - raw : all.Value;
         }
         catch (BadInputException)
         {

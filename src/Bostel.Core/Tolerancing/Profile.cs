@@ -35,7 +35,7 @@ internal static class Profile
         var at = scan.Transform.Apply(scan.Mesh.Vertex(vertices[worst]));
         var normal = scan.Mesh.HasNormals ? scan.Transform.Rotate(scan.Mesh.Normal(vertices[worst])) : Vector3D.UnitZ;
         var points = FeatureExtraction.Coordinates(scan, vertices);
-        var surface = SurfaceNoise.Of(points, [.. vertices.Select(scan.Beside.AreaOf)], values, new(points));
+        var surface = context.RawOnly ? null : SurfaceNoise.Of(points, [.. vertices.Select(scan.Beside.AreaOf)], values, new(points));
         var place = (system is not null ? $"datums {system.Words}" : free.Count > 0 ? "no datums" : context.AlignedBy) + Words.Freed(free);
         var evaluated = Extreme.Of(Extreme.Doubled(low, high), surface?.Form ?? values, surface?.Noise, Extreme.Doubled,
             system?.Contributions(rows[worst].At.ToArray(), _ => rows[worst].Along, Extreme.Doubled) ?? [], $"greatest deviation of {plan.Faces.Length} faces, {place}", []);

@@ -10,7 +10,7 @@ internal static class Size
     internal const double MostOutOfParallel = 1e-3;
 
     public static Evaluated Diameter(FeatureResult f) => f.Radius is { } r
-        ? new(2 * r, [new(Source(f), 2 * f.RadiusSigma, f.Freedom)], $"{Words.Of(f.Criterion)} {f.Nominal.Kind}", [f])
+        ? new(2 * r, [new(Source(f), 2 * f.RadiusSigma, f.Freedom)], $"{Words.Associated(f)}", [f])
         {
             Device = new(1, 2 * r, 0),
         }
@@ -30,7 +30,7 @@ internal static class Size
         }
 
         var (pa, pb) = (Foot(a), Foot(b));
-        var method = $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}";
+        var method = $"{Words.Associated(a)} to {Words.Associated(b)}";
         switch (a.Shape, b.Shape)
         {
             case (Plane3D first, Plane3D second):
@@ -96,7 +96,7 @@ internal static class Size
         var sign = branches.MinBy(s => Math.Round(Math.Abs(Branch(s, onNominal) - asked), 6));
         Contribution Part(FeatureResult f) => new(Source(f), f.DirectionSigma * 180 / Math.PI, f.Freedom);
         return new(Branch(sign, measured), Contribution.Of(Part(a), Part(b)),
-            $"{Words.Of(a.Criterion)} {a.Nominal.Kind} to {Words.Of(b.Criterion)} {b.Nominal.Kind}", [a, b]);
+            $"{Words.Associated(a)} to {Words.Associated(b)}", [a, b]);
     }
 
     private static double Side(double value) => value < 0 ? -1 : 1;

@@ -23,11 +23,13 @@ internal static class Words
         _ => "not measured",
     };
 
+    /// <summary>A feature with how it was associated.</summary>
+    public static string Associated(Features.FeatureResult f) => $"{Of(f.Criterion)} {f.Nominal.Kind}"
+        + (f.NoiseTaken == 0 ? "" : FormattableString.Invariant($" freed of {Math.Abs(f.NoiseTaken):0.0000} mm of noise"));
+
     /// <summary>That noise was taken off, and how much.</summary>
     public static string Less(NoiseBias bias) =>
-        bias.Bias > 0
-            ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", less {bias.Bias:0.0000} mm that noise adds")
-            : "";
+        bias.Bias > 0 ? FormattableString.Invariant($", less {bias.Bias:0.0000} mm that noise adds") : "";
 
     /// <summary>That free motions were used.</summary>
     public static string Freed(IReadOnlyList<SmallMotion> free) =>
@@ -35,6 +37,6 @@ internal static class Words
 
     public static string Filter(double? nestingIndex) =>
         nestingIndex is { } n
-            ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", Gaussian filter {n:0.##} mm")
+            ? FormattableString.Invariant($", Gaussian filter {n:0.##} mm")
             : ", no filter";
 }

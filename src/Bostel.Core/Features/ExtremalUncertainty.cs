@@ -52,8 +52,12 @@ internal sealed record ExtremalUncertainty(
         var feet = kept.Select((i, k) => Point(points, i) - (fit.Residuals[i] * normals[k])).ToArray();
         var center = PointSums.Centroid(points);
         var reach = Math.Max(1, PointSums.Extent(points, center));
-        var side = fit.Criterion switch { Criterion.MinimumZone => 0, Criterion.MaximumInscribed => -1,
-            _ => Math.Sign(Outward(fit, known)) };
+        var side = fit.Criterion switch
+        {
+            Criterion.MinimumZone => 0,
+            Criterion.MaximumInscribed => -1,
+            _ => Math.Sign(Outward(fit, known))
+        };
         var start = known with { Start = fit.Shape };
         Shape Fitted(Func<int, double> height) => ExtremalFit.Fit(
             kind, fit.Criterion, [.. feet.SelectMany((p, k) => (p + (height(k) * normals[k])).ToArray())], start).Shape;

@@ -12,7 +12,7 @@ namespace Bostel.Reports;
 public static class TableWriters
 {
     private static readonly string[] Columns =
-        ["no", "characteristic", "kind", "datums", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (k=2)",
+        ["no", "characteristic", "kind", "datums", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (95 %)",
             "unit", "verdict", "method", "points", "coverage", "remark"];
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
@@ -49,6 +49,7 @@ public static class TableWriters
             About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
             About("verdict", Wording.Of(report.Verdict)), About("alignment", MethodWords.Of(report.Aligned.How)),
             About("alignment RMS, mm", report.Alignment.Rms), About("comparison", MethodWords.Of(report.Compared.How)),
+            About("device", report.Plan.Device.Words), About("temperature", report.Plan.Temperature.Words),
             About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper),
             About("within band, share", report.Statistics.WithinTolerance),
         };
@@ -69,6 +70,7 @@ public static class TableWriters
             labels = report.Figures.SelectMany(f => f.Labels),
             report.Plan.Decision,
             report.Plan.Device,
+            report.Plan.Temperature,
             report.Rows,
         }, Json);
 

@@ -1,3 +1,6 @@
+using System.Text.Json.Serialization;
+using static System.FormattableString;
+
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>How the errors of the device, and growth by temperature, enter a value.</summary>
@@ -24,6 +27,12 @@ public sealed record DevicePlan(double LengthError = 0.01, double LengthErrorPer
         new("length error of the device", share.Lengths * (LengthError + (share.Span * LengthErrorPerMetre / 1000)) / Math.Sqrt(3)),
         new("probing error of the device", share.Probings * ProbingError / Math.Sqrt(12)),
     ];
+
+    /// <summary>For screen and report.</summary>
+    [JsonIgnore]
+    public string Words => Invariant($"length error up to {LengthError} mm")
+        + (LengthErrorPerMetre > 0 ? Invariant($" + {LengthErrorPerMetre} mm/m") : "")
+        + (ProbingError > 0 ? Invariant($", probing error of form {ProbingError} mm") : "");
 
     internal bool IsPossible => LengthError >= 0 && LengthErrorPerMetre >= 0 && ProbingError >= 0;
 }

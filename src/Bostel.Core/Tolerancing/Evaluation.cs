@@ -183,7 +183,7 @@ public static class Evaluation
             Deviation = measured - (nominal ?? 0),
             Uncertainty = value.Budget is null ? null : uncertainty,
             Budget = value.Budget is null ? [] : budget,
-            Method = value.Method + (length ? temperature.Words : ""),
+            Method = value.Method + (length ? temperature.Corrected : ""),
             Remark = said.Count > 0 ? string.Join("; ", said) : null,
             Beyond = Math.Max(
                 0, Math.Max(measured - (upper ?? double.PositiveInfinity), (lower ?? double.NegativeInfinity) - measured)),

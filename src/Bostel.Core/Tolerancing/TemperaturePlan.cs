@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using static System.FormattableString;
 
 namespace Bostel.Core.Tolerancing;
@@ -17,10 +18,14 @@ public sealed record TemperaturePlan(
     /// <summary>A length that was measured at the deviating temperature.</summary>
     public double At20(double length) => length / (1 + (Expansion * Millionth * Deviation));
 
-    /// <summary>That lengths were corrected, and by what.</summary>
-    internal string Words => Expansion > 0 && Deviation != 0
-        ? Invariant($", corrected from {20 + Deviation:0.#} to 20 °C with {Expansion:0.##}·10⁻⁶/K")
-        : "";
+    /// <summary>For screen and report.</summary>
+    [JsonIgnore]
+    public string Words => Expansion > 0
+        ? Invariant($"measured at {20 + Deviation:0.##} °C ± {Uncertainty:0.##} K, expansion {Expansion:0.##} ± {ExpansionUncertainty:0.##}·10⁻⁶/K")
+        : "temperature is not looked at";
+
+    /// <summary>That a length was corrected.</summary>
+    internal string Corrected => Expansion > 0 && Deviation != 0 ? Invariant($", corrected from {20 + Deviation:0.##} to 20 °C") : "";
 
     /// <param name="corrected">Whether the value is one for 20 °C; else the growth itself is an error of up to so much.</param>
     public IEnumerable<Contribution> Contributions(DeviceShare share, bool corrected)

@@ -75,7 +75,8 @@ public sealed record NominalView(Guid Id, string FileName, string Unit, double[]
 /// <param name="Words">The rule as screen and report say it.</param>
 public sealed record DecisionView(double Factor, string Words);
 
-public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision);
+/// <param name="Conditions">Device and temperature as screen and report say them.</param>
+public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision, string Conditions);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 

@@ -11,7 +11,8 @@ public static class Views
     public static AuditView Of(AuditEntry a) => new(a.Id, a.At, a.Who, a.Action, a.Subject, a.Detail);
 
     public static PlanView Of(StoredPlan p) =>
-        new(p.Number, p.CanUndo, p.CanRedo, p.Plan, new(p.Plan.Decision.Factor, p.Plan.Decision.Words));
+        new(p.Number, p.CanUndo, p.CanRedo, p.Plan, new(p.Plan.Decision.Factor, p.Plan.Decision.Words),
+            $"{p.Plan.Device.Words}; {p.Plan.Temperature.Words}");
 
     public static ReportView Of(Report r) =>
         new(r.Id, r.Number, r.PieceId, r.Piece!.Part!.Number, r.Piece.Serial, r.Verdict, r.PlanNumber, r.IssuedBy, r.IssuedAt, r.PdfSha,

@@ -1240,6 +1240,7 @@ export interface components {
             canRedo: boolean;
             plan: components["schemas"]["InspectionPlan"];
             decision: components["schemas"]["DecisionView"];
+            conditions: string;
         };
         PlantedError: {
             kind: string;

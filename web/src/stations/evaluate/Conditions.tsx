@@ -18,17 +18,9 @@ export function Conditions({ plan, disabled, onChange }: Props) {
     device: plan.plan.device ?? { lengthError: 0.01, lengthErrorPerMetre: 0, probingError: 0 },
     temperature: plan.plan.temperature ?? { expansion: 0, expansionUncertainty: 0, deviation: 0, uncertainty: 0 },
   };
-  const { device, temperature } = measuring;
   return (
     <Block title="Device and temperature">
-      <p className="text-xs text-soft">
-        Length error {device.lengthError} mm
-        {device.lengthErrorPerMetre > 0 && ` + ${device.lengthErrorPerMetre} mm/m`}
-        {device.probingError > 0 && `, probing error ${device.probingError} mm`}.{" "}
-        {temperature.expansion > 0
-          ? `Measured at ${20 + temperature.deviation} °C ± ${temperature.uncertainty} K; the part grows by ${temperature.expansion}·10⁻⁶/K.`
-          : "Temperature is not looked at."}
-      </p>
+      <p className="text-xs text-soft first-letter:uppercase">{plan.conditions}.</p>
       <Button className="mt-2" disabled={disabled} onClick={() => setEditing(true)}>
         Change
       </Button>

@@ -38,7 +38,8 @@ internal static class Profile
         var surface = context.RawOnly ? null : SurfaceNoise.Of(points, [.. vertices.Select(scan.Beside.AreaOf)], values, new(points));
         var place = (system is not null ? $"datums {system.Words}" : free.Count > 0 ? "no datums" : context.AlignedBy) + Words.Freed(free);
         var evaluated = Extreme.Of(Extreme.Doubled(low, high), surface?.Form ?? values, surface?.Noise, Extreme.Doubled,
-            system?.Contributions(rows[worst].At.ToArray(), _ => rows[worst].Along, Extreme.Doubled) ?? [], $"greatest deviation of {plan.Faces.Length} faces, {place}", []);
+            system?.Contributions(rows[worst].At.ToArray(), _ => rows[worst].Along, Extreme.Doubled) ?? [],
+            $"twice the greatest deviation of {plan.Faces.Length} face{(plan.Faces.Length == 1 ? "" : "s")}, {place}", []);
         return evaluated with
         {
             Value = Math.Max(evaluated.Value, 2 * Doubts.Against(plan, [], context).Where(a => a.Beside.Count > 0).Select(a => a.Reach)

@@ -12,11 +12,15 @@ namespace Bostel.Core.Tolerancing;
 /// </summary>
 internal static class TwoPointSize
 {
-    /// <summary>Opposite a place lie the points within so many spacings of its foot.</summary>
-    private const double Opposite = 1.6;
+    /// <summary>
+    /// Opposite a place lie the points within so many spacings of its foot: enough for their mean to add hardly any noise.
+    /// </summary>
+    private const double Opposite = 2.2;
 
-    /// <summary>Fewer pairs of opposite places tell no size.</summary>
-    private const int LeastPairs = 12;
+    private const int LeastOpposite = 6;
+
+    /// <summary>Fewer places with one opposite tell no size.</summary>
+    private const int LeastPlaces = 12;
 
     /// <exception cref="BadInputException">The features are not opposite planes.</exception>
     public static Evaluated Of(FeatureResult a, FeatureResult b)
@@ -30,37 +34,50 @@ internal static class TwoPointSize
         // From a to b out of the material's or the slot's inside: a tab's normals point away from each other, a slot's toward.
         var across = (second.Normal - first.Normal).Normalized();
         var side = (b.Nominal.Center - a.Nominal.Center).Dot(across) < 0 ? -1 : 1;
-        var (sizes, points, areas) = Local(a, b, second, across);
-        if (sizes.Length < LeastPairs)
+
+        // From each side, so that what is narrow on either is seen.
+        Side[] sides = [.. new[] { Places(a, b, second, across), Places(b, a, first, -across) }
+            .Where(p => p.Sizes.Length >= LeastPlaces).Select(p => From(p, side))];
+        if (sides.Length == 0)
         {
-            throw new BadInputException($"{a.Plan.Name} and {b.Plan.Name}: only {sizes.Length} places have one opposite to them.");
+            throw new BadInputException($"{a.Plan.Name} and {b.Plan.Name}: too few places have one opposite to them.");
         }
 
-        var local = sizes.Select(s => side * s).ToArray();
-        var mean = local.Average();
-        var noise = SurfaceNoise.Of(points, areas, [.. local.Select(s => s - mean)], new(points));
-        var method = $"two-point sizes of {local.Length} places";
-        if (noise is null)
+        var (greatest, least) = (sides.Max(s => s.Greatest), sides.Min(s => s.Least));
+        (greatest, least) = (Math.Max(greatest, least), Math.Min(greatest, least));
+        var taken = sides.MaxBy(s => s.Greatest)!.Taken;
+        return new(greatest, sides.Any(s => double.IsNaN(s.Sigma)) ? null
+                : Contribution.Of(new Contribution("noise in the extreme points", sides.Max(s => s.Sigma))),
+            $"two-point sizes of {sides.Sum(s => s.Count)} places{Words.Less(taken)}", [a, b])
         {
-            return new(local.Max(), null, method, [a, b]) { Least = local.Min(), Device = new(1, mean, 0) };
-        }
-
-        var (up, down) =
-            (NoiseBias.Of(noise.Form, noise.Noise, (_, high) => high), NoiseBias.Of(noise.Form, noise.Noise, (low, _) => -low));
-        var (greatest, least) = (local.Max() - up.Bias, local.Min() + down.Bias);
-        return new(Math.Max(greatest, least), Contribution.Of(
-            new Contribution("noise in the extreme points", Math.Max(up.Sigma, down.Sigma))),
-            method + Words.Less(up), [a, b])
-        {
-            Raw = local.Max(),
-            Least = Math.Min(greatest, least),
-            Device = new(1, mean, 0),
-            Remark = Invariant($"local sizes from {Math.Min(greatest, least):0.000} to {Math.Max(greatest, least):0.000} mm"),
+            Raw = sides.Max(s => s.Raw),
+            Least = least,
+            Device = new(1, greatest, 0),
+            Remark = Invariant($"local sizes from {least:0.000} to {greatest:0.000} mm"),
         };
     }
 
-    /// <summary>At each point of the one plane the height of the other's points around its foot.</summary>
-    private static (double[] Sizes, double[] Points, double[] Areas) Local(
+    /// <summary>Extremes of the sizes seen from one side; Sigma is not a number where noise cannot be told from form.</summary>
+    private sealed record Side(int Count, double Raw, double Greatest, double Least, double Sigma, NoiseBias Taken);
+
+    private static Side From((double[] Sizes, double[] Points, double[] Areas) places, int sign)
+    {
+        var local = places.Sizes.Select(s => sign * s).ToArray();
+        var mean = local.Average();
+        if (SurfaceNoise.Of(places.Points, places.Areas, [.. local.Select(s => s - mean)], new(places.Points)) is not { } surface)
+        {
+            return new(local.Length, local.Max(), local.Max(), local.Min(), double.NaN, default);
+        }
+
+        var up = NoiseBias.Of(surface.Form, surface.Noise, (_, high) => high);
+        var down = NoiseBias.Of(surface.Form, surface.Noise, (low, _) => -low);
+        return new(local.Length, local.Max(), local.Max() - up.Bias, local.Min() + down.Bias, Math.Max(up.Sigma, down.Sigma), up);
+    }
+
+    /// <summary>
+    /// At each point of the one plane the height of the other's points around its foot, along the direction from a to b.
+    /// </summary>
+    private static (double[] Sizes, double[] Points, double[] Areas) Places(
         FeatureResult a, FeatureResult b, Plane3D second, Vector3D across)
     {
         Vector3D At(double[] points, int i) => new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]);
@@ -73,7 +90,7 @@ internal static class TwoPointSize
         {
             var p = At(a.Points, i);
             tree.Within(Flat(p), reach, near);
-            if (near.Count > 0)
+            if (near.Count >= LeastOpposite)
             {
                 // The plane carries what the points around do not: its slope.
                 sizes.Add((-second.Distance(p) / second.Normal.Dot(across))

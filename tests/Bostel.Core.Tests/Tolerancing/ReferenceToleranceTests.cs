@@ -23,13 +23,9 @@ public class ReferenceToleranceTests
     [InlineData("surface-profile-01")]
     public void AgreesWithTheReference(string id)
     {
-        var json = JsonDocument.Parse(
-            File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Data", "tolerances", $"ref-tol-{id}.json"))).RootElement;
-        var features = json.GetProperty("features");
-        var toleranced = Feature("toleranced", features.GetProperty("toleranced"));
-        var datums = json.GetProperty("callout").GetProperty("datums").EnumerateArray().Select(d => d.GetProperty("label").GetString()!)
-            .Select(l => (Label: l, Feature: Feature(l, features.GetProperty(l)))).ToList();
-        var system = datums.Count == 0 ? null : DatumSystem.Build([.. datums.Select(d => new Datum(d.Label, [d.Feature]))]);
+        var json = Case(id);
+        var toleranced = Feature("toleranced", json.GetProperty("features").GetProperty("toleranced"));
+        var system = SystemOf(json);
         var value = json.GetProperty("callout").GetProperty("characteristic").GetString() switch
         {
             "size" => Size.Diameter(toleranced),
@@ -41,7 +37,53 @@ public class ReferenceToleranceTests
             _ => Location.Position(toleranced, system!),
         };
         Assert.Equal(json.GetProperty("expected").GetProperty("value").GetDouble(), value.Raw ?? value.Value,
-            json.GetProperty("tolerance").GetDouble());
+            Tolerance(json));
+    }
+
+    /// <summary>Median lines are given by their points: what the zone makes of them in the datums.</summary>
+    [Theory]
+    [InlineData("perpendicularity-02")]
+    [InlineData("coaxiality-01")]
+    public void AgreesOnMedianLines(string id)
+    {
+        var json = Case(id);
+        var system = SystemOf(json)!;
+        Vector3D[] line = [.. json.GetProperty("features").GetProperty("toleranced").GetProperty("points").EnumerateArray()
+            .Select(p => system.Transform.Apply(V(p)))];
+        var axis = system.First.IsPlane ? new(Vector3D.Zero, system.First.Direction) : system.Features[0].NominalAxis!;
+        var zone = new LineZone(v => v - (v.Dot(axis.Direction) * axis.Direction),
+            system.First.IsPlane ? SmallestCircle.Diameter : LineZone.Doubled);
+        var value = zone.Of(
+            system.Features[0], new(line, [], line, ""), RigidTransform.Identity, [.. line.Select(_ => axis.Point)], system).Raw;
+        Assert.Equal(json.GetProperty("expected").GetProperty("value").GetDouble(), value, Tolerance(json));
+    }
+
+    [Fact]
+    public void AgreesOnThePatternMemberByMember()
+    {
+        var json = Case("position-04");
+        var system = SystemOf(json)!;
+        var values = json.GetProperty("features").GetProperty("toleranced").GetProperty("members").EnumerateArray()
+            .Select(m => Location.Position(Feature("member", m), system, straight: true).Value).ToList();
+        var expected = json.GetProperty("expected");
+        foreach (var (member, value) in expected.GetProperty("members").EnumerateArray().Zip(values))
+        {
+            Assert.Equal(member.GetProperty("value").GetDouble(), value, Tolerance(json));
+        }
+
+        Assert.Equal(expected.GetProperty("value").GetDouble(), values.Max(), Tolerance(json));
+    }
+
+    [Fact]
+    public void AgreesOnTheProfileOfALine()
+    {
+        var json = Case("line-profile-01");
+        var toleranced = json.GetProperty("features").GetProperty("toleranced");
+        var arc = toleranced.GetProperty("nominal");
+        var nominal = new Cylinder3D(V(arc.GetProperty("point")), V(arc.GetProperty("axis")), arc.GetProperty("radius").GetDouble());
+        var deviations = nominal.Distances(SystemOf(json)!.Transform.ApplyAll(Points(toleranced)));
+        Assert.Equal(json.GetProperty("expected").GetProperty("value").GetDouble(),
+            Extreme.Doubled(deviations.Min(), deviations.Max()), Tolerance(json));
     }
 
     [Fact]
@@ -63,9 +105,26 @@ public class ReferenceToleranceTests
         Assert.Equal(2, Free(Bore("F", new(20, 10, 400)) with { Nominal = bore.Nominal }));
     }
 
+    private static JsonElement Case(string id) => JsonDocument.Parse(
+        File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Data", "tolerances", $"ref-tol-{id}.json"))).RootElement;
+
+    private static DatumSystem? SystemOf(JsonElement json)
+    {
+        var labels = json.GetProperty("callout").GetProperty("datums").EnumerateArray().Select(d => d.GetProperty("label").GetString()!)
+            .ToList();
+        return labels.Count == 0
+            ? null
+            : DatumSystem.Build([.. labels.Select(l => new Datum(l, [Feature(l, json.GetProperty("features").GetProperty(l))]))]);
+    }
+
+    private static double Tolerance(JsonElement json) => json.GetProperty("tolerance").GetDouble();
+
+    private static double[] Points(JsonElement e) =>
+        [.. e.GetProperty("points").EnumerateArray().SelectMany(p => p.EnumerateArray().Select(v => v.GetDouble()))];
+
     private static FeatureResult Feature(string id, JsonElement e)
     {
-        var points = e.GetProperty("points").EnumerateArray().SelectMany(p => p.EnumerateArray().Select(v => v.GetDouble())).ToArray();
+        var points = Points(e);
         var kind = e.GetProperty("type").GetString() is "surface" ? "plane" : e.GetProperty("type").GetString()!;
         var fit = LeastSquares.Fit(kind, points);
         var shape = fit.Shape;

@@ -113,6 +113,8 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await expect(page.getByTestId("row-9")).toContainText("non-conforming");
     await page.getByTestId("row-9").click();
     await expect(page.getByTestId("worksheet")).toContainText("Flange hole 1 position");
+    await expect(page.getByTestId("worksheet")).toContainText("length error of the device");
+    await expect(page.getByTestId("worksheet")).toContainText("points used (dots)");
     await page.getByTestId("row-9").focus();
     await page.keyboard.press("ArrowDown");
     await expect(page.getByTestId("worksheet")).toContainText("Mounting hole 1 position");
@@ -140,6 +142,25 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
     await expect(page.getByTestId("opened")).toContainText("plan 2");
     await expect(page.getByTestId("row-10")).not.toContainText("non-conforming");
+    await stationIs(page, "evaluate", "needsLook");
+  });
+
+  test("the device's stated error enters every uncertainty, and no more than the judging is done again", async () => {
+    await page.getByTestId("row-2").click();
+    const uncertainty = page.getByTestId("worksheet").locator("dl > div", { hasText: "expanded uncertainty" }).locator("dd");
+    const before = parseFloat(await uncertainty.innerText());
+    await page.getByRole("button", { name: "Change", exact: true }).click();
+    await page.getByLabel("Length error, mm").fill("0.1");
+    await page.getByRole("button", { name: "Save", exact: true }).click();
+    await stationIs(page, "evaluate", "outOfDate");
+    await stationIs(page, "compare", "done");
+    await page.getByRole("button", { name: "Evaluate again" }).click();
+    await expect(page.getByTestId("row-2")).not.toContainText("non-conforming");
+    // 0.1 uniform, for 95 %: twice 0.1/√3.
+    expect(parseFloat(await uncertainty.innerText())).toBeCloseTo(0.1155, 3);
+    expect(before).toBeLessThan(0.02);
+    await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
+    await expect(page.getByTestId("opened")).toContainText("plan 2");
     await stationIs(page, "evaluate", "needsLook");
   });
 

@@ -27,6 +27,7 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/pieces/{id:guid}/deviation"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/transform"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/measure"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/evidence/{no:int}"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/readings"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/figures/{index:int}"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/sheet"] = Role.Reader,
@@ -119,7 +120,7 @@ public class AuthorizationTests(ServerFixture server)
     {
         var (method, path) = (new HttpMethod(name.Split(' ')[0]), name.Split(' ')[1]);
         path = Regex.Replace(path, "{id:guid}", Guid.NewGuid().ToString());
-        path = path.Replace("{index:int}", "0", StringComparison.Ordinal).Replace("{format}", "pdf", StringComparison.Ordinal)
+        path = Regex.Replace(path, "{\\w+:int}", "0").Replace("{format}", "pdf", StringComparison.Ordinal)
             .Replace("{documentName}", "v1", StringComparison.Ordinal);
         path += path.EndsWith("/uploads", StringComparison.Ordinal)
             ? "?name=x.jpg"

@@ -38,6 +38,14 @@ public class InspectionFlowTests(ServerFixture server)
         Assert.All(direct.Characteristics, c => Assert.NotNull(c.Measured));
         Assert.Equal(direct.Characteristics.Select(c => c.Measured), rows.Select(r => (double?)r.GetProperty("measured").GetDouble()));
 
+        Assert.Equal(direct.Characteristics.Select(c => c.Budget.Select(b => b.Sigma)),
+            rows.Select(r => r.GetProperty("budget").EnumerateArray().Select(b => b.GetProperty("sigma").GetDouble())));
+
+        // What the stage marks is what the number rests on.
+        var evidence = await server.GetAsync($"/api/pieces/{piece}/evidence/3");
+        Assert.Equal(rows[2].GetProperty("points").GetInt32(), evidence.GetProperty("used").GetArrayLength());
+        Assert.Equal(System.Net.HttpStatusCode.BadRequest, (await server.Client.GetAsync($"/api/pieces/{piece}/evidence/99")).StatusCode);
+
         await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
         var report = (await server.GetAsync("/api/reports")).EnumerateArray().Single(r => r.GetProperty("pieceId").GetString() == piece);
         var pdf = await server.Client.GetByteArrayAsync($"/api/reports/{report.GetProperty("id").GetString()}/pdf");

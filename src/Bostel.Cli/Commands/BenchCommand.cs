@@ -38,13 +38,15 @@ internal static class BenchCommand
         };
         var trials = new Option<int>("--trials")
         { Description = "Trials a part, with --only verdicts or coverage.", DefaultValueFactory = _ => 100 };
+        var parts = new Option<string>("--parts")
+        { Description = "Demo parts of a campaign, as VH-310,LB-045; else all.", DefaultValueFactory = _ => "" };
         var plan = new Option<string>("--plan") { Description = "Its plan.", DefaultValueFactory = _ => "demo/plans/VH-310.json" };
         var group = new Option<string?>("--group")
         { Description = "One group in this process; its lines are printed as JSON.", Hidden = true };
         var command =
             new Command("bench",
                 "Times the core's work on generated data and prints a table. Run it at the root of the repository.") { runs, only, threads,
-                nominal, trials, plan, group };
+                nominal, trials, parts, plan, group };
         command.SetAction(parsed =>
         {
             var count = Math.Max(1, parsed.GetValue(runs));
@@ -61,7 +63,7 @@ internal static class BenchCommand
                 : throw new BadInputException($"--threads: '{t}' is not a number of threads.")).ToArray();
             if (Campaigns.Named(parsed.GetValue(only)!) is { } campaign)
             {
-                campaign(parsed.GetValue(trials));
+                campaign(parsed.GetValue(trials), parsed.GetValue(parts)!);
                 return ExitCode.Done;
             }
 

@@ -9,13 +9,13 @@ internal static class Campaigns
 {
     private const double Noise = 0.01;
 
-    public static Action<int>? Named(string name) => name switch { "verdicts" => Verdicts, "coverage" => Coverage, _ => null };
+    public static Action<int, string>? Named(string name) => name switch { "verdicts" => Verdicts, "coverage" => Coverage, _ => null };
 
     /// <summary>Planted defects: every wrong acceptance by name, then the sums.</summary>
-    private static void Verdicts(int trials)
+    private static void Verdicts(int trials, string parts)
     {
         var all = new List<VerdictTrial>();
-        foreach (var (part, nominal) in Parts())
+        foreach (var (part, nominal) in Parts(parts))
         {
             var campaign = new VerdictCampaign(part, nominal, nominal.Mesh.Bounds.Diagonal / 180, Noise);
             var done = Enumerable.Range(1, trials).Select(campaign.Run).ToList();
@@ -33,9 +33,9 @@ internal static class Campaigns
     }
 
     /// <summary>Scans with noise: how often U holds the truth, by kind and part.</summary>
-    private static void Coverage(int trials)
+    private static void Coverage(int trials, string parts)
     {
-        foreach (var (part, nominal) in Parts())
+        foreach (var (part, nominal) in Parts(parts))
         {
             var campaign = new CoverageCampaign(nominal, nominal.Mesh.Bounds.Diagonal / 200);
             var all = Enumerable.Range(1, trials).SelectMany(campaign.Run).ToList();
@@ -52,7 +52,9 @@ internal static class Campaigns
         }
     }
 
-    private static IEnumerable<(string Part, NominalModel Nominal)> Parts() =>
+    /// <param name="wanted">Their numbers with commas; all when empty.</param>
+    private static IEnumerable<(string Part, NominalModel Nominal)> Parts(string wanted) =>
         Directory.GetFiles(Path.Combine("demo", "nominal"), "*.step").Order()
+            .Where(p => wanted.Length == 0 || wanted.Split(',').Contains(Path.GetFileName(p)[..6]))
             .Select(p => (Path.GetFileName(p)[..6], Files.ReadNominalAsync(p, CancellationToken.None).GetAwaiter().GetResult()));
 }

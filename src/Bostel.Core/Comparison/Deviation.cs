@@ -146,14 +146,13 @@ public static class Deviation
         private ClosestHit? Own(Vector3D p, Vector3D n, ClosestHit hit)
         {
             var reach = FarNearer * (hit.Found ? hit.Distance : options.MaxDistance);
-            var within = tree.Closest(p, Math.Max(LeastWithin, hit.Found ? Math.Min(_own, reach) : _own));
-            if (within.Found || reach <= _own)
+            var own = tree.Closest(p, hit.Found && hit.Distance <= _own ? reach : _own);
+            if (!own.Found && reach > _own)
             {
-                return within.Found ? within : null;
+                own = tree.Closest(p, reach, -1, n, FarSide);
             }
 
-            var nearer = tree.Closest(p, reach, -1, n, FarSide);
-            return nearer.Found ? nearer : null;
+            return own.Found ? own : null;
         }
     }
 

@@ -5,7 +5,9 @@ using Bostel.Scanner;
 
 namespace Bostel.Benchmarks;
 
-/// <summary>A simulated scan without noise or error, whose points know their face and normal: what campaigns plant their errors on.</summary>
+/// <summary>
+/// A simulated scan without noise or error, whose points know their face and normal: what campaigns plant their errors on.
+/// </summary>
 internal sealed class CleanScan
 {
     public CleanScan(InspectionRunner runner, double spacing)

@@ -91,9 +91,10 @@ public sealed class CoverageCampaign
         {
             var needed = kind.Select(t => Math.Abs(t.Measured - t.Truth) / t.Uncertainty).Order().ToList();
             var worst = kind.GroupBy(t => t.Name).MinBy(g => Share(g))!;
-            yield return string.Create(CultureInfo.InvariantCulture,
-                $"{kind.Key}: {needed.Count} values, U holds {Share(kind):0.0} %, is {1 / needed[(int)(0.95 * (needed.Count - 1))]:0.00} times what is needed; ")
-                + string.Create(CultureInfo.InvariantCulture, $"least {Share(worst):0} % ({worst.Key})");
+            var times = 1 / needed[(int)(0.95 * (needed.Count - 1))];
+            yield return FormattableString.Invariant(
+                $"{kind.Key}: {needed.Count} values, U holds {Share(kind):0.0} %, is {times:0.00} times what is needed; ")
+                + FormattableString.Invariant($"least {Share(worst):0} % ({worst.Key})");
         }
 
         static double Share(IEnumerable<CoverageTrial> some) => 100 * some.Average(t => t.Held ? 1.0 : 0);

@@ -54,7 +54,8 @@ internal static class TrialPlan
         rounds.Where(f => Along(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("perpendicularity", [f], ["A"]));
         free.Take(MostOfKind).ToList().ForEach(f => Add("position", [f], labels));
         parallel.Take(1).ToList().ForEach(f => Add("position", [f], labels));
-        planes.Concat(rounds).Where(f => !datums.Contains(f)).Take(MostOfKind).ToList().ForEach(f => Add("profile-of-a-surface", [f], labels));
+        planes.Concat(rounds).Where(f => !datums.Contains(f)).Take(MostOfKind).ToList()
+            .ForEach(f => Add("profile-of-a-surface", [f], labels));
         return new()
         {
             Prepare = new() { Steps = [] },
@@ -66,7 +67,9 @@ internal static class TrialPlan
         };
 
         string Feature(Candidate f) =>
-            (features.TryGetValue(f.Faces[0], out var known) ? known : features[f.Faces[0]] = new($"f{f.Faces[0]}", $"face {f.Faces[0]}", f.Faces)).Id;
+            (features.TryGetValue(f.Faces[0], out var known)
+                ? known
+                : features[f.Faces[0]] = new($"f{f.Faces[0]}", $"face {f.Faces[0]}", f.Faces)).Id;
 
         void Add(string kind, Candidate[] of, string[]? to = null)
         {

@@ -41,8 +41,10 @@ internal static class Campaigns
             var all = Enumerable.Range(1, trials).SelectMany(campaign.Run).ToList();
             foreach (var missed in all.Where(t => !t.Held))
             {
-                Files.Say(string.Create(CultureInfo.InvariantCulture,
-                    $"{part} {missed.Name}: true {missed.Truth:0.0000}, measured {missed.Measured:0.0000} ± {missed.Uncertainty:0.0000}; {missed.Scan}; {missed.Row.Method}"));
+                var (value, u) = (missed.Measured, missed.Uncertainty);
+                Files.Say(FormattableString.Invariant(
+                    $"{part} {missed.Name}: true {missed.Truth:0.0000}, measured {value:0.0000} ± {u:0.0000}; ")
+                    + $"{missed.Scan}; {missed.Row.Method}");
             }
 
             foreach (var line in CoverageCampaign.Summary(all))

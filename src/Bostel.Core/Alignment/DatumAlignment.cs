@@ -107,8 +107,9 @@ public static class DatumAlignment
     }
 
     /// <summary>
-    /// The rows of a pair as independent ones of standard deviation one: multiplied by the inverse of the Cholesky factor of their covariance
-    /// (generalised least squares, Aitken 1936). This is the joint fit of all features of the datum to their points, to first order.
+    /// The rows of a pair as independent ones of standard deviation one: multiplied by the inverse of the Cholesky factor of their
+    /// covariance (generalised least squares, Aitken 1936). This is the joint fit of all features of the datum to their points, to first
+    /// order.
     /// </summary>
     /// <returns>Null when the errors do not tell how sure every row is.</returns>
     private static List<(double[] Row, double Residual)>? Weighed(

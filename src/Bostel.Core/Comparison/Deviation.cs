@@ -48,8 +48,8 @@ public static class Deviation
 
     /// <summary>
     /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the
-    /// angle limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface, freeform ones included,
-    /// and the foot lies inside the face, the distance is taken to the exact surface instead of the triangulation.
+    /// angle limit, so that the far side of a thin wall is never taken. Where the closest face has an exact surface, freeform ones
+    /// included, and the foot lies inside the face, the distance is taken to the exact surface instead of the triangulation.
     /// </summary>
     /// <param name="scan">Scan in its own coordinates, mm.</param>
     /// <param name="transform">Scan to nominal.</param>
@@ -140,8 +140,8 @@ public static class Deviation
         }
 
         /// <summary>
-        /// However an edge nearby turned its normal, a surface within the noise is the point's own: no wall is that thin. So is one far nearer
-        /// than any that faces the same way, unless it is the far side of a wall.
+        /// However an edge nearby turned its normal, a surface within the noise is the point's own: no wall is that thin. So is one far
+        /// nearer than any that faces the same way, unless it is the far side of a wall.
         /// </summary>
         private ClosestHit? Own(Vector3D p, Vector3D n, ClosestHit hit)
         {

@@ -97,7 +97,8 @@ public sealed class BSplineSurface
         {
             var r = now.Point - p;
             var (fu, fv) = (r.Dot(now.Du), r.Dot(now.Dv));
-            var (a, b, c) = (now.Du.LengthSquared + r.Dot(now.Duu), now.Du.Dot(now.Dv) + r.Dot(now.Duv), now.Dv.LengthSquared + r.Dot(now.Dvv));
+            var (a, b, c) =
+                (now.Du.LengthSquared + r.Dot(now.Duu), now.Du.Dot(now.Dv) + r.Dot(now.Duv), now.Dv.LengthSquared + r.Dot(now.Dvv));
             var det = (a * c) - (b * b);
             if (!(det > 0))
             {

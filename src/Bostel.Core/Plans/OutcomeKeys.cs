@@ -26,13 +26,13 @@ public sealed record OutcomeKeys(
     // for the pose too.
     private const string ReceiveVersion = "receive/1";
     private const string PrepareVersion = "prepare/1";
-    private const string AlignVersion = "align/2";
-    private const string DeviationVersion = "deviations/2";
+    private const string AlignVersion = "align/3";
+    private const string DeviationVersion = "deviations/3";
     private const string CompareVersion = "compare/1";
-    private const string FeatureVersion = "feature/2";
+    private const string FeatureVersion = "feature/3";
     private const string ValueVersion = "value/4";
-    private const string JudgeVersion = "judge/2";
-    private const string ReportVersion = "report/1";
+    private const string JudgeVersion = "judge/3";
+    private const string ReportVersion = "report/2";
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {

@@ -100,6 +100,7 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
         var (u, v) = (c.Axis.Perpendicular(), c.Axis.Cross(c.Axis.Perpendicular()));
         var local = f.Points.Chunk(3).Select(p => Vector3D.FromArray(p) - c.Point)
             .Select(d => (Height: d.Dot(c.Axis), Angle: Math.Atan2(d.Dot(v), d.Dot(u)))).ToArray();
+        var residuals = c.Distances(f.Points);
         var (low, high) = (local.Min(l => l.Height), local.Max(l => l.Height));
         var members = Enumerable.Range(0, local.Length)
             .ToLookup(i => Math.Min(count - 1, (int)(count * (local[i].Height - low) / Math.Max(1e-12, high - low))));
@@ -118,7 +119,7 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
                 double[] row = [Math.Cos(local[i].Angle), Math.Sin(local[i].Angle), 1];
                 for (var a = 0; a < 3; a++)
                 {
-                    right[a] += w * row[a] * f.Residuals[i];
+                    right[a] += w * row[a] * residuals[i];
                     for (var b = 0; b < 3; b++)
                     {
                         normal[a, b] += w * row[a] * row[b];
@@ -136,13 +137,15 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
             double Along(int r) => (inverse[r, 0] * right[0]) + (inverse[r, 1] * right[1]) + (inverse[r, 2] * right[2]);
             var (x, y, r) = (Along(0), Along(1), Along(2));
             var rest = points.Sum(i => f.Areas[i] * Math.Pow(
-                f.Residuals[i] - (x * Math.Cos(local[i].Angle)) - (y * Math.Sin(local[i].Angle)) - r, 2)) / weights;
+                residuals[i] - (x * Math.Cos(local[i].Angle)) - (y * Math.Sin(local[i].Angle)) - r, 2)) / weights;
 
             // All round, the centre is known by √(2/n) of the scatter.
-            var worst = Math.Sqrt(SymmetricEigen.Solve(new[,] { { inverse[0, 0], inverse[0, 1] }, { inverse[1, 0], inverse[1, 1] } }).Values[1]);
+            var worst = Math.Sqrt(
+                SymmetricEigen.Solve(new[,] { { inverse[0, 0], inverse[0, 1] }, { inverse[1, 0], inverse[1, 1] } }).Values[1]);
             return worst > MostDilution * Math.Sqrt(2 / weights)
                 ? null
-                : new(height / weights, x, y, worst * Math.Sqrt(rest * alike * squares / weights * points.Length / Math.Max(1, points.Length - 3)));
+                : new(height / weights, x, y, worst * Math.Sqrt(
+                    rest * alike * squares / weights * points.Length / Math.Max(1, points.Length - 3)));
         }
     }
 }

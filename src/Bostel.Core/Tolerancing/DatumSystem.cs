@@ -82,7 +82,8 @@ public sealed class DatumSystem
 
     /// <summary>Measured features and the nominal ones they are to lie on.</summary>
     /// <exception cref="BadInputException">A feature has no plane, axis or centre.</exception>
-    public static AlignmentDatum AlignmentDatumOf(Datum datum) => new(datum.Label, [.. datum.Features.Select(f => f.Nominal.Shape is { } nominal
+    public static AlignmentDatum AlignmentDatumOf(Datum datum) =>
+        new(datum.Label, [.. datum.Features.Select(f => f.Nominal.Shape is { } nominal
         ? new DatumPair(f.Shape, nominal, PointSums.Centroid(f.Points)) { Errors = f.ErrorMotions }
         : throw new BadInputException($"datum {datum.Label}: a {f.Nominal.Kind} cannot serve as a datum here."))]);
 

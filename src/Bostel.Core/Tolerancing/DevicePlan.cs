@@ -13,8 +13,8 @@ public sealed record DeviceShare(double Lengths, double Span, double Probings)
 }
 
 /// <summary>
-/// What is stated of the device (ISO 10360-13): errors of length up to E = A + L·B, and by how much it shows a perfect surface wider than it
-/// is, beyond the noise that the points themselves tell.
+/// What is stated of the device (ISO 10360-13): errors of length up to E = A + L·B, and by how much it shows a perfect surface wider than
+/// it is, beyond the noise that the points themselves tell.
 /// </summary>
 /// <param name="LengthError">A, mm.</param>
 /// <param name="LengthErrorPerMetre">B, mm/m.</param>

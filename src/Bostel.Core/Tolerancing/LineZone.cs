@@ -31,7 +31,8 @@ internal sealed record LineZone(Func<Vector3D, Vector3D> Across, Func<Vector3D[]
         var raw = Size(Deviations(places.Places));
         var datums = system.Errors.GroupBy(e => e.Source).Select((g, i) => new Contribution(
             g.Key,
-            Quantile(Draws([.. g.Select(e => places.Places.Select(p => Across(e.Motion.Of(freed.Apply(p)))).ToArray())], i + 1).Select(Size)) / 2,
+            Quantile(Draws([.. g.Select(e => places.Places.Select(p => Across(e.Motion.Of(freed.Apply(p)))).ToArray())], i + 1)
+                .Select(Size)) / 2,
             g.Min(e => e.Freedom)));
         const string Source = "scatter of the feature's points";
         if (ReferenceEquals(places.Smooth, places.Places))
@@ -44,7 +45,8 @@ internal sealed record LineZone(Func<Vector3D, Vector3D> Across, Func<Vector3D[]
         var noisy = Draws(own, 0).Select(d => Size([.. smooth.Zip(d, (a, b) => a + b)])).ToArray();
         var least = Math.Max(0, noisy.Average() - Size(smooth));
         var gap = Math.Max(0, Draws(own, 0).Select(Size).Average() - least);
-        var line = Quantile(Draws([.. f.ErrorMotions.Select(m => places.Places.Select(p => Across(m.Of(p))).ToArray())], 0).Select(Size)) / 2;
+        var line = Quantile(Draws([.. f.ErrorMotions.Select(m => places.Places.Select(p => Across(m.Of(p))).ToArray())], 0).Select(Size))
+            / 2;
         var scatter = Math.Max(line * line, noisy.Average(v => Math.Pow(v - noisy.Average(), 2)));
         return (Math.Max(0, raw - least - (gap / 2)), raw,
             Contribution.Of([new(Source, Math.Sqrt(scatter + (gap * gap / 12)), f.Freedom), .. datums]));

@@ -6,7 +6,9 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>Position to a datum system (ISO 5458, ISO 5459): twice the greatest distance from the true place.</summary>
 internal static class Location
 {
-    /// <summary>Axis: between the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal.</summary>
+    /// <summary>
+    /// Axis: between the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal.
+    /// </summary>
     /// <param name="straight">An axis is taken as the associated one, not as the extracted median line.</param>
     /// <param name="asAligned">
     /// Motions that the datums leave free stay as the alignment has them, instead of making the value least.
@@ -19,7 +21,9 @@ internal static class Location
         {
             Device = new(2, f.Nominal.Center.DistanceToMiddleOf(system.Features), f.Shape is Plane3D ? 2 : 0),
             Datums = system.Features,
-            Remark = system.FreeDegrees > 0 && free.Count == 0 ? $"{system.FreeDegrees} degrees of freedom are left to the alignment" : null,
+            Remark = system.FreeDegrees > 0 && free.Count == 0
+                ? $"{system.FreeDegrees} degrees of freedom are left to the alignment"
+                : null,
         };
     }
 

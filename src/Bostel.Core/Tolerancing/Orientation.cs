@@ -65,7 +65,8 @@ internal static class Orientation
     }
 
     private static Evaluated Width(
-        double raw, FeatureResult f, EvaluatedSurface surface, DatumSystem system, Vector3D across, Vector3D? turnsFreely, double? filter) =>
+        double raw, FeatureResult f, EvaluatedSurface surface, DatumSystem system, Vector3D across, Vector3D? turnsFreely,
+        double? filter) =>
         Extreme.Of(raw, Along(surface.Smooth, across), surface.Noise, Extreme.Width,
             system.Contributions(surface.Smooth, _ => across, Extreme.Width, turnsFreely),
             $"zone between planes, datums {system.Words}" + Words.Filter(filter), [f])

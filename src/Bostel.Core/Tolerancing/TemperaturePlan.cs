@@ -21,7 +21,8 @@ public sealed record TemperaturePlan(
     /// <summary>For screen and report.</summary>
     [JsonIgnore]
     public string Words => Expansion > 0
-        ? Invariant($"measured at {20 + Deviation:0.##} °C ± {Uncertainty:0.##} K, expansion {Expansion:0.##} ± {ExpansionUncertainty:0.##}·10⁻⁶/K")
+        ? Invariant($"measured at {20 + Deviation:0.##} °C ± {Uncertainty:0.##} K, ")
+            + Invariant($"expansion {Expansion:0.##} ± {ExpansionUncertainty:0.##}·10⁻⁶/K")
         : "temperature is not looked at";
 
     /// <summary>That a length was corrected.</summary>

@@ -84,6 +84,7 @@ internal static class TwoPointSize
         Vector3D Flat(Vector3D p) => p - (p.Dot(across) * across);
         var tree = new PointTree([.. Enumerable.Range(0, b.Used).SelectMany(j => Flat(At(b.Points, j)).ToArray())]);
         var reach = Opposite * Math.Sqrt(b.Areas.Average());
+        var residuals = second.Distances(b.Points);
         var near = new List<int>();
         var (sizes, points, areas) = (new List<double>(), new List<double>(), new List<double>());
         for (var i = 0; i < a.Used; i++)
@@ -94,7 +95,7 @@ internal static class TwoPointSize
             {
                 // The plane carries what the points around do not: its slope.
                 sizes.Add((-second.Distance(p) / second.Normal.Dot(across))
-                    + (near.Average(j => b.Residuals[j]) * Math.Sign(second.Normal.Dot(across))));
+                    + (near.Average(j => residuals[j]) * Math.Sign(second.Normal.Dot(across))));
                 points.AddRange(p.ToArray());
                 areas.Add(a.Areas[i]);
             }

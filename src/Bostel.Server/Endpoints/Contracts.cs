@@ -120,7 +120,8 @@ public sealed record AlternativeView(double[] Transform, double Rms, double Time
 public sealed record CharacteristicView(
     int No, string Name, string Kind, IReadOnlyList<string> Datums, IReadOnlyList<string> Features, IReadOnlyList<int> Faces,
     double? Nominal, double? LowerLimit, double? UpperLimit, double? Measured,
-    double? Deviation, double Beyond, double? Uncertainty, IReadOnlyList<Contribution> Budget, Verdict Verdict, string Method, string? Remark, int Points, double Coverage,
+    double? Deviation, double Beyond, double? Uncertainty, IReadOnlyList<Contribution> Budget, Verdict Verdict, string Method,
+    string? Remark, int Points, double Coverage,
     EvidenceView? View, string Unit, int Decimals);
 
 /// <summary>A comparison: the band it was summed up in, and how counterparts were sought, in words.</summary>

@@ -164,7 +164,7 @@ public static class CadTranslator
             var number = new int[head.Faces[f].Nodes];
             for (var i = 0; i < number.Length; i++)
             {
-                number[i] = weld.Add(new(nodes[3 * i], nodes[(3 * i) + 1], nodes[(3 * i) + 2]));
+                number[i] = weld.Add(Vector3D.At(nodes, i));
             }
 
             for (var t = 0; t < triangles.Length; t += 3)
@@ -223,7 +223,7 @@ public static class CadTranslator
     {
         for (var i = 0; i < uv.Length / 2; i++)
         {
-            var node = new Vector3D(nodes[3 * i], nodes[(3 * i) + 1], nodes[(3 * i) + 2]);
+            var node = Vector3D.At(nodes, i);
             if (!(Vector3D.Distance(surface.At(uv[2 * i], uv[(2 * i) + 1]).Point, node) < deflection))
             {
                 return null;

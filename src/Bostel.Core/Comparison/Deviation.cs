@@ -119,7 +119,7 @@ public static class Deviation
             }
 
             var p = transform.Apply(scan.Vertex(i));
-            var n = _normals is null ? _view : transform.Rotate(new(_normals[3 * i], _normals[(3 * i) + 1], _normals[(3 * i) + 2]));
+            var n = _normals is null ? _view : transform.Rotate(Vector3D.At(_normals, i));
 
             // At a sharp edge of the scan the mean normal belongs to neither side: there only the far side of a wall is kept out.
             var limit = _normals is null ? (n.LengthSquared < 0.25 ? -2 : 0) : n.LengthSquared < 0.25 || _agreement[i] < NoNormal

@@ -11,7 +11,7 @@ public sealed record SectionOutline(double[] Points, bool Closed)
 {
     public int Count => Points.Length / 3;
 
-    public Vector3D Point(int i) => new(Points[3 * i], Points[(3 * i) + 1], Points[(3 * i) + 2]);
+    public Vector3D Point(int i) => Vector3D.At(Points, i);
 
     /// <summary>mm.</summary>
     public double Length()

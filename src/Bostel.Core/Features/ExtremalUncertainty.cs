@@ -48,8 +48,8 @@ internal sealed record ExtremalUncertainty(
         var n = points.Length / 3;
         var step = Math.Max(1, n / MostPoints);
         var kept = Enumerable.Range(0, (n + step - 1) / step).Select(i => i * step).ToArray();
-        var normals = kept.Select(i => fit.Shape.Gradient(Point(points, i))).ToArray();
-        var feet = kept.Select((i, k) => Point(points, i) - (fit.Residuals[i] * normals[k])).ToArray();
+        var normals = kept.Select(i => fit.Shape.Gradient(Vector3D.At(points, i))).ToArray();
+        var feet = kept.Select((i, k) => Vector3D.At(points, i) - (fit.Residuals[i] * normals[k])).ToArray();
         var center = PointSums.Centroid(points);
         var reach = Math.Max(1, PointSums.Extent(points, center));
         var side = fit.Criterion switch
@@ -150,6 +150,4 @@ internal sealed record ExtremalUncertainty(
         Sphere3D s => s.Center,
         _ => at,
     };
-
-    private static Vector3D Point(double[] points, int i) => new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]);
 }

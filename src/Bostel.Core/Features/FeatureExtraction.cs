@@ -152,7 +152,7 @@ public static class FeatureExtraction
         {
             for (var i = chunk * 512; i < Math.Min(keep.Length, (chunk + 1) * 512); i++)
             {
-                keep[i] = !border.Closest(new(feet[3 * i], feet[(3 * i) + 1], feet[(3 * i) + 2]), margin).Found;
+                keep[i] = !border.Closest(Vector3D.At(feet, i), margin).Found;
             }
         });
         return [.. candidates.Where((_, i) => keep[i])];

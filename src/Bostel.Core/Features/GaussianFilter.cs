@@ -24,12 +24,12 @@ internal static class GaussianFilter
         {
             for (var i = chunk * 1024; i < Math.Min(residuals.Length, (chunk + 1) * 1024); i++)
             {
-                var p = new Vector3D(coordinates[3 * i], coordinates[(3 * i) + 1], coordinates[(3 * i) + 2]);
+                var p = Vector3D.At(coordinates, i);
                 tree.Within(p, Truncation * nestingIndex, near);
                 double sum = 0, weight = 0, squares = 0;
                 foreach (var j in near)
                 {
-                    var d2 = (new Vector3D(coordinates[3 * j], coordinates[(3 * j) + 1], coordinates[(3 * j) + 2]) - p).LengthSquared;
+                    var d2 = (Vector3D.At(coordinates, j) - p).LengthSquared;
                     var w = areas[j] * Math.Exp(-Math.PI * d2 / (alpha * alpha * nestingIndex * nestingIndex));
                     sum += w * residuals[j];
                     weight += w;

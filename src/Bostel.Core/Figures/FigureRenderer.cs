@@ -78,7 +78,7 @@ public static class FigureRenderer
             (int)Math.Round(0.5 * scale * Preparation.Outliers.PointSpacing(scan, new(scan.Coordinates))), 1, LargestPoint);
         for (var v = 0; v < scan.VertexCount; v++)
         {
-            var n = scan.HasNormals ? new Vector3D(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]) : light;
+            var n = scan.HasNormals ? Vector3D.At(normals, v) : light;
             var (d, at) = (deviations?[v] ?? 0, v);
             canvas.Square(projected[3 * at], projected[(3 * at) + 1], projected[(3 * at) + 2], half,
                 (x, y) => Color(n, light, d, deviations is not null, false, state, x, y));
@@ -93,7 +93,7 @@ public static class FigureRenderer
         for (var k = 0; k < 3; k++)
         {
             var v = indices[t + k];
-            n += w[k] * new Vector3D(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]);
+            n += w[k] * Vector3D.At(normals, v);
             d += w[k] * (deviations?[v] ?? 0);
         }
 

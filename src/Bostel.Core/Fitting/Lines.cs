@@ -19,7 +19,7 @@ internal static class Lines
         for (var i = 0; i < residuals.Length; i++)
         {
             var w = weights is null ? 1 : weights[i];
-            var z = (new Vector3D(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) - line.Point).Dot(line.Direction);
+            var z = (Vector3D.At(points, i) - line.Point).Dot(line.Direction);
             sw += w;
             swz += w * z;
             swzz += w * z * z;

@@ -55,11 +55,11 @@ internal static class SpatialCorrelation
         for (var k = 0; k < probes; k++)
         {
             var i = (int)((long)k * residuals.Length / probes);
-            var p = Point(points, i);
+            var p = Vector3D.At(points, i);
             tree.Within(p, Lags * lag, near);
             foreach (var j in near)
             {
-                var bin = (int)((Point(points, j) - p).Length / lag);
+                var bin = (int)((Vector3D.At(points, j) - p).Length / lag);
                 if (j != i && bin < Lags)
                 {
                     products[bin] += residuals[i] * residuals[j];
@@ -99,7 +99,7 @@ internal static class SpatialCorrelation
             var counts = new List<int>();
             for (var k = 0; k < Math.Min(Few, n); k++)
             {
-                tree.Within(Point(points, (int)((long)k * n / Math.Min(Few, n))), radius, near);
+                tree.Within(Vector3D.At(points, (int)((long)k * n / Math.Min(Few, n))), radius, near);
                 counts.Add(near.Count - 1);
             }
 
@@ -115,6 +115,4 @@ internal static class SpatialCorrelation
 
         return 0;
     }
-
-    private static Vector3D Point(double[] points, int i) => new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]);
 }

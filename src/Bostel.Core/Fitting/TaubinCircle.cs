@@ -19,7 +19,7 @@ internal static class TaubinCircle
         var local = new double[2 * n];
         for (var i = 0; i < n; i++)
         {
-            var p = inverse.Apply(new(flat[3 * i], flat[(3 * i) + 1], flat[(3 * i) + 2]));
+            var p = inverse.Apply(Vector3D.At(flat, i));
             (local[2 * i], local[(2 * i) + 1]) = (p.X, p.Y);
             mx += p.X / n;
             my += p.Y / n;

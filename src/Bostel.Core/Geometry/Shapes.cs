@@ -21,7 +21,7 @@ public abstract record Shape
         var distances = new double[points.Length / 3];
         for (var i = 0; i < distances.Length; i++)
         {
-            distances[i] = Distance(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]));
+            distances[i] = Distance(Vector3D.At(points, i));
         }
 
         return distances;

@@ -79,5 +79,11 @@ public readonly record struct Vector3D(double X, double Y, double Z)
 
     public double[] ToArray() => [X, Y, Z];
 
+    /// <summary>One of points kept as 3·N coordinates.</summary>
+    public static Vector3D At(double[] points, int i) => new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]);
+
+    /// <summary>One of directions kept as 3·N coordinates in single precision.</summary>
+    public static Vector3D At(float[] directions, int i) => new(directions[3 * i], directions[(3 * i) + 1], directions[(3 * i) + 2]);
+
     public static Vector3D FromArray(IReadOnlyList<double> v) => new(v[0], v[1], v[2]);
 }

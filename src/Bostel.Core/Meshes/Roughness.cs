@@ -49,7 +49,7 @@ public sealed class Roughness
                 {
                     inside[v] = true;
                     heights[v] = (mesh.Vertex(v) - (mean / corners.Length))
-                        .Dot(new(normals[3 * v], normals[(3 * v) + 1], normals[(3 * v) + 2]));
+                        .Dot(Vector3D.At(normals, v));
                 }
             }
         });

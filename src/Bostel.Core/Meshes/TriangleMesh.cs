@@ -99,9 +99,9 @@ public sealed class TriangleMesh
     /// <summary>Standard deviation of the noise along the normal, mm; 0 of a cloud. See <see cref="Roughness.Noise"/>.</summary>
     public double Noise => _noise.Value;
 
-    public Vector3D Vertex(int i) => new(Coordinates[3 * i], Coordinates[(3 * i) + 1], Coordinates[(3 * i) + 2]);
+    public Vector3D Vertex(int i) => Vector3D.At(Coordinates, i);
 
-    public Vector3D Normal(int i) => new(VertexNormals[3 * i], VertexNormals[(3 * i) + 1], VertexNormals[(3 * i) + 2]);
+    public Vector3D Normal(int i) => Vector3D.At(VertexNormals, i);
 
     public (Vector3D A, Vector3D B, Vector3D C) Triangle(int t) =>
         (Vertex(Indices[3 * t]), Vertex(Indices[(3 * t) + 1]), Vertex(Indices[(3 * t) + 2]));

@@ -139,7 +139,7 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
         var angles = now.Select(t =>
         {
             var (a, b, c) = mesh.Triangle(t);
-            return shape.Gradient((a + b + c) / 3).LineAngleTo(new(_normals[3 * t], _normals[(3 * t) + 1], _normals[(3 * t) + 2]));
+            return shape.Gradient((a + b + c) / 3).LineAngleTo(Vector3D.At(_normals, t));
         }).Order().ToArray();
         return angles.Length == 0 ? Math.PI / 2 : angles[angles.Length / 2];
     }

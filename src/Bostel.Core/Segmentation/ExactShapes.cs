@@ -40,7 +40,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
 
         // A start that misses the corners by much of what they bend will not become a surface that holds them.
         var plane = PlaneAt(near[0]);
-        var bend = PointSums.Range([.. Enumerable.Range(0, corners.Length / 3).Select(i => plane.Distance(Corner(corners, i)))]);
+        var bend = PointSums.Range([.. Enumerable.Range(0, corners.Length / 3).Select(i => plane.Distance(Vector3D.At(corners, i)))]);
         var limit = 0.1 * (bend.High - bend.Low);
         return Cylinders(around, near, count).Append(Cone(near, corners, c, limit)).Append(Sphere(corners, limit))
             .Append(tori ? Torus(near, corners, c, limit) : null).OfType<Shape>();
@@ -131,7 +131,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         var equations = new LinearEquations();
         for (var i = 0; i < corners.Length / 3; i++)
         {
-            var p = frame.Inverse().Apply(Corner(corners, i));
+            var p = frame.Inverse().Apply(Vector3D.At(corners, i));
             equations.Add([2 * p.X, 2 * p.Y, -2 * tangent * tangent * p.Z, 1], (p.X * p.X) + (p.Y * p.Y) - (tangent * tangent * p.Z * p.Z));
         }
 
@@ -151,11 +151,11 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
     /// <summary>The sphere through corners by the linear equation 2p·m + d = p², sharpened where it nearly holds them.</summary>
     private Shape? Sphere(double[] corners, double limit)
     {
-        var origin = Corner(corners, 0);
+        var origin = Vector3D.At(corners, 0);
         var equations = new LinearEquations();
         for (var i = 0; i < corners.Length / 3; i++)
         {
-            var p = Corner(corners, i) - origin;
+            var p = Vector3D.At(corners, i) - origin;
             equations.Add([2 * p.X, 2 * p.Y, 2 * p.Z, 1], p.LengthSquared);
         }
 
@@ -208,13 +208,11 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         var most = 0.0;
         for (var i = 0; i < corners.Length / 3; i++)
         {
-            most = Math.Max(most, Math.Abs(shape.Distance(Corner(corners, i))));
+            most = Math.Max(most, Math.Abs(shape.Distance(Vector3D.At(corners, i))));
         }
 
         return most;
     }
-
-    private static Vector3D Corner(double[] corners, int i) => new(corners[3 * i], corners[(3 * i) + 1], corners[(3 * i) + 2]);
 
     private Vector3D Middle(int t)
     {

@@ -46,7 +46,7 @@ public static class CloudNormals
         var points = new Vector3D[coordinates.Length / 3];
         for (var i = 0; i < points.Length; i++)
         {
-            points[i] = new(coordinates[3 * i], coordinates[(3 * i) + 1], coordinates[(3 * i) + 2]);
+            points[i] = Vector3D.At(coordinates, i);
         }
 
         var near = new int[points.Length][];

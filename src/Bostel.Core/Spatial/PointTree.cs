@@ -40,7 +40,7 @@ public sealed class PointTree
         return best;
     }
 
-    private Vector3D At(int i) => new(_points[3 * i], _points[(3 * i) + 1], _points[(3 * i) + 2]);
+    private Vector3D At(int i) => Vector3D.At(_points, i);
 
     private int AxisOf(int start, int count)
     {

@@ -28,7 +28,7 @@ internal sealed class Pseudonormals
         }
     }
 
-    public Vector3D Face(int triangle) => Load(_faces, triangle);
+    public Vector3D Face(int triangle) => Vector3D.At(_faces, triangle);
 
     public Vector3D At(int triangle, TrianglePart part)
     {
@@ -39,16 +39,14 @@ internal sealed class Pseudonormals
 
         if (part >= TrianglePart.Corner0)
         {
-            return Load(_corners, _indices[(3 * triangle) + (part - TrianglePart.Corner0)]);
+            return Vector3D.At(_corners, _indices[(3 * triangle) + (part - TrianglePart.Corner0)]);
         }
 
         var across = _neighbours[(3 * triangle) + (part - TrianglePart.Edge0)];
         return across < 0 ? Face(triangle) : Face(triangle) + Face(across);
     }
 
-    private void Accumulate(int vertex, Vector3D n) => Store(_corners, vertex, Load(_corners, vertex) + n);
-
-    private static Vector3D Load(double[] from, int i) => new(from[3 * i], from[(3 * i) + 1], from[(3 * i) + 2]);
+    private void Accumulate(int vertex, Vector3D n) => Store(_corners, vertex, Vector3D.At(_corners, vertex) + n);
 
     private static void Store(double[] to, int i, Vector3D v)
     {

@@ -73,7 +73,7 @@ public sealed class DatumSystem
             double low = double.PositiveInfinity, high = double.NegativeInfinity;
             for (var i = 0; i < points.Length / 3; i++)
             {
-                var off = m.Of(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2])).Dot(along(i));
+                var off = m.Of(Vector3D.At(points, i)).Dot(along(i));
                 (low, high) = (Math.Min(low, off), Math.Max(high, off));
             }
 

@@ -64,7 +64,7 @@ internal static class Form
             var moved = new double[f.Points.Length];
             for (var i = 0; i < residuals.Length; i++)
             {
-                var p = new Vector3D(f.Points[3 * i], f.Points[(3 * i) + 1], f.Points[(3 * i) + 2]);
+                var p = Vector3D.At(f.Points, i);
                 var q = p + ((to[i] - residuals[i]) * f.Shape.Gradient(p));
                 (moved[3 * i], moved[(3 * i) + 1], moved[(3 * i) + 2]) = q;
             }

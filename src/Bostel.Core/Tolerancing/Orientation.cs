@@ -75,5 +75,5 @@ internal static class Orientation
 
     private static double[] Along(double[] points, Vector3D direction) =>
         [.. Enumerable.Range(0, points.Length / 3)
-            .Select(i => new Vector3D(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]).Dot(direction))];
+            .Select(i => Vector3D.At(points, i).Dot(direction))];
 }

@@ -80,16 +80,15 @@ internal static class TwoPointSize
     private static (double[] Sizes, double[] Points, double[] Areas) Places(
         FeatureResult a, FeatureResult b, Plane3D second, Vector3D across)
     {
-        Vector3D At(double[] points, int i) => new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]);
         Vector3D Flat(Vector3D p) => p - (p.Dot(across) * across);
-        var tree = new PointTree([.. Enumerable.Range(0, b.Used).SelectMany(j => Flat(At(b.Points, j)).ToArray())]);
+        var tree = new PointTree([.. Enumerable.Range(0, b.Used).SelectMany(j => Flat(Vector3D.At(b.Points, j)).ToArray())]);
         var reach = Opposite * Math.Sqrt(b.Areas.Average());
         var residuals = second.Distances(b.Points);
         var near = new List<int>();
         var (sizes, points, areas) = (new List<double>(), new List<double>(), new List<double>());
         for (var i = 0; i < a.Used; i++)
         {
-            var p = At(a.Points, i);
+            var p = Vector3D.At(a.Points, i);
             tree.Within(Flat(p), reach, near);
             if (near.Count >= LeastOpposite)
             {

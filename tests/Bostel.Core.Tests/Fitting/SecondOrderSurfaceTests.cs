@@ -25,7 +25,7 @@ public class SecondOrderSurfaceTests
     {
         var points = Points(count, (x, y, random) => (0.3 * Math.Sin(x)) + (0.05 * y * y) + (0.1 * random.NextDouble()));
         var inverse = _pose.Inverse();
-        var local = Enumerable.Range(0, count).Select(i => inverse.Apply(new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2])))
+        var local = Enumerable.Range(0, count).Select(i => inverse.Apply(Vector3D.At(points, i)))
             .ToArray();
         var rows = local.Select(p => new[] { 1, p.X, p.Y, p.X * p.X, p.X * p.Y, p.Y * p.Y }).ToArray();
         var coefficients = MultipleRegression.QR(rows, [.. local.Select(p => p.Z)]);

@@ -56,7 +56,7 @@ public class ShapeModelTests
         var (m, plainMatrix, plainRight, plainSquares) = (5, new double[5, 5], new double[5], 0.0);
         for (var i = 0; i < count; i++)
         {
-            var (d, gradient) = Linear(model, new(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]));
+            var (d, gradient) = Linear(model, Vector3D.At(points, i));
             var w = weights?[i] ?? 1;
             plainSquares += w * d * d;
             for (var r = 0; r < m; r++)

@@ -83,7 +83,7 @@ public class ClosestPointTests
         {
             var c = new Vector3D(10 * random.NextDouble(), 10 * random.NextDouble(), 10 * random.NextDouble());
             var distances = Enumerable.Range(0, 1000)
-                .Select(i => (new Vector3D(points[3 * i], points[(3 * i) + 1], points[(3 * i) + 2]) - c).Length).ToArray();
+                .Select(i => (Vector3D.At(points, i) - c).Length).ToArray();
             tree.Within(c, 1.5, found);
             Assert.Equal(Enumerable.Range(0, 1000).Where(i => distances[i] <= 1.5), found.Order());
             Assert.Equal(Array.IndexOf(distances, distances.Min()), tree.Nearest(c));

@@ -57,7 +57,7 @@ public class NearestTriangleTests
         var sphere = Shapes.Sphere(5, 2).KeepTriangles(t => t % 17 > 0);
         var (turns, neighbours) = (sphere.EdgeTurns, sphere.Topology.Neighbours);
         Vector3D N(int t) =>
-            new(sphere.SmoothFaceNormals[3 * t], sphere.SmoothFaceNormals[(3 * t) + 1], sphere.SmoothFaceNormals[(3 * t) + 2]);
+            Vector3D.At(sphere.SmoothFaceNormals, t);
         for (var h = 0; h < turns.Length; h++)
         {
             Assert.Equal(neighbours[h] < 0, turns[h] == ushort.MaxValue);

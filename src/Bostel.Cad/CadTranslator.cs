@@ -5,6 +5,7 @@ using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 
 namespace Bostel.Cad;

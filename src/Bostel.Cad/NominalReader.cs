@@ -1,6 +1,7 @@
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 
 namespace Bostel.Cad;

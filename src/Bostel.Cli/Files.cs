@@ -5,6 +5,7 @@ using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 
 namespace Bostel.Cli;
 
@@ -44,21 +45,20 @@ internal static class Files
     /// <summary>The unit asked for, or the one the file states.</summary>
     public static string UnitOf(MeshFile file, string unit) => unit == AsStated ? file.Unit ?? "mm" : unit;
 
-    /// <param name="sensitivity">For meshes: how closely their corners must lie on a surface.</param>
     /// <summary>The mesh of a scan file in mm, or that of a CAD file.</summary>
     public static async Task<TriangleMesh> ReadSurfaceAsync(string path, string unit, CancellationToken cancel) =>
         CadTranslator.Suffixes.Contains(Path.GetExtension(path).ToLowerInvariant())
             ? (await ReadNominalAsync(path, cancel)).Mesh
             : ReadMesh(path, unit).Mesh;
 
-    public static async Task<Core.Segmentation.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
+    public static async Task<Core.Nominals.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
     {
         Require(path);
         return (await Cad.NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cancel)).Model;
     }
 
     /// <param name="chordError">How far the triangles may leave the surface, mm.</param>
-    public static async Task<Core.Segmentation.NominalModel> ReadCadAsync(string path, double? chordError, CancellationToken cancel)
+    public static async Task<Core.Nominals.NominalModel> ReadCadAsync(string path, double? chordError, CancellationToken cancel)
     {
         Require(path);
         if (chordError is { } error && !(error >= 1e-4 && double.IsFinite(error)))

@@ -10,7 +10,7 @@ var root = new RootCommand(
     SymmetryCommand.Build(), CompareCommand.Build(),
     FeaturesCommand.Build(), InspectCommand.Build(), ScanCommand.Build(), BenchCommand.Build(), SchemaCommand.Build(),
     SectionCommand.Build(), EdgesCommand.Build(), ThicknessCommand.Build(),
-    UserCommand.Build(), VerifyCommand.Build(),
+    PlanCommand.Build(), UserCommand.Build(), VerifyCommand.Build(),
 };
 
 var parsed = root.Parse(args);

@@ -1,3 +1,4 @@
+using Bostel.Core.Tolerancing;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 

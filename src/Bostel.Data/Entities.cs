@@ -47,6 +47,10 @@ public sealed class PlanRevision
     public required string Body { get; set; }
     public required string CreatedBy { get; set; }
     public DateTimeOffset CreatedAt { get; set; }
+
+    /// <summary>Who released it for use on parts, and when; null: it is not released.</summary>
+    public string? ReleasedBy { get; set; }
+    public DateTimeOffset? ReleasedAt { get; set; }
 }
 
 /// <summary>A piece of a part and the scan that was received for it. Sizes are in the file's own numbers.</summary>

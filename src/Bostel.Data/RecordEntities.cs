@@ -1,3 +1,4 @@
+using Bostel.Core.Comparison;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Data;

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Bostel.Core.Comparison;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using MiniExcelLibs;
@@ -47,7 +48,7 @@ public static class TableWriters
             About("piece", report.Header.Piece),
             About("plan", report.Header.Plan), About("inspector", report.Header.Inspector),
             About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
-            About("verdict", Wording.Of(report.Verdict)), About("alignment", MethodWords.Of(report.Aligned.How)),
+            About("verdict", Wording.Of(report.Verdict)), About("alignment", report.Aligned.How.Words),
             About("alignment RMS, mm", report.Alignment.Rms), About("comparison", MethodWords.Of(report.Compared.How)),
             About("device", report.Plan.Device.Words), About("temperature", report.Plan.Temperature.Words),
             About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper),
@@ -65,7 +66,7 @@ public static class TableWriters
             report.Header,
             report.Verdict,
             report.Preparation,
-            alignment = new { method = report.Aligned.How, said = MethodWords.Of(report.Aligned.How), result = report.Alignment },
+            alignment = new { method = report.Aligned.How, said = report.Aligned.How.Words, result = report.Alignment },
             comparison = report.Compared,
             labels = report.Figures.SelectMany(f => f.Labels),
             report.Plan.Decision,
@@ -79,7 +80,7 @@ public static class TableWriters
 
     private static object?[] Cells(CharacteristicResult r) =>
     [
-        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Datums), r.Nominal, r.LowerLimit, r.UpperLimit,
+        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Refers.Datums), r.Nominal, r.LowerLimit, r.UpperLimit,
         r.Measured, r.Deviation, r.Beyond,
         r.Uncertainty, r.Unit, Wording.Of(r.Verdict), r.Method, r.Points, r.Coverage, r.Remark ?? "",
     ];

@@ -14,13 +14,6 @@ public static class Wording
         _ => "not measured",
     };
 
-    /// <summary>Decimals the tolerance calls for: one more than its leading digit, between 3 and 5.</summary>
-    public static int Decimals(CharacteristicResult row)
-    {
-        var width = row.Nominal is null ? row.UpperLimit : row.UpperLimit - row.LowerLimit;
-        return width is > 0 ? Math.Clamp((int)Math.Ceiling(-Math.Log10(width.Value)) + 1, 3, 5) : 3;
-    }
-
     public static string Number(double? value, int decimals) =>
         value is { } v ? v.ToString("F" + decimals, CultureInfo.InvariantCulture) : "–";
 

@@ -2,6 +2,7 @@ using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 

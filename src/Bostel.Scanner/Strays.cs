@@ -1,5 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Scanner;
 

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Reports;
 using Bostel.Server;
@@ -44,13 +45,15 @@ services.ConfigureHttpJsonOptions(o =>
     o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
     o.SerializerOptions.RespectNullableAnnotations = true;
     o.SerializerOptions.RespectRequiredConstructorParameters = true;
+    o.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
 });
-services.AddOpenApi();
+services.AddOpenApi(o => o.AddDocumentTransformer<RequiredKinds>());
 services.AddSingleton(p => new BlobStore(
     p.GetRequiredService<IDbContextFactory<BostelContext>>(), Path.Combine(data, "blobs"), p.GetRequiredService<ILogger<BlobStore>>()));
 services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<EventHub>()
     .AddHostedService(p => p.GetRequiredService<EventHub>());
-services.AddScoped<PlanService>().AddScoped<StationService>().AddScoped<ReceiveService>().AddScoped<ReportService>().AddScoped<DemoData>();
+services.AddScoped<PlanService>().AddScoped<PlanHistory>().AddScoped<StationService>()
+    .AddScoped<ReceiveService>().AddScoped<ReportService>().AddScoped<DemoData>();
 services.AddScoped<JobQueue>().AddScoped<JobLease>().AddScoped<JobRunner>().AddScoped<Accounts>().AddScoped<SignInGuard>();
 
 var describeTo = builder.Configuration["Bostel:WriteOpenApi"];
@@ -94,6 +97,7 @@ if (describeTo is null)
 SessionEndpoints.Map(app);
 var api = app.MapGroup("/api");
 PartEndpoints.Map(api);
+PlanEndpoints.Map(api);
 PieceEndpoints.Map(api);
 PrepareEndpoints.Map(api);
 RecordEndpoints.Map(api);

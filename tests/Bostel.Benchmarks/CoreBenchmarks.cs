@@ -4,9 +4,9 @@ using Bostel.Core.Fitting;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Preparation;
-using Bostel.Core.Segmentation;
+using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 using Bostel.Scanner;
 
@@ -78,11 +78,12 @@ public static class CoreBenchmarks
         var context = new PreparationContext(null, null);
         var seed = scan.Vertex(scan.VertexCount / 2).ToArray();
         table.Time($"grow a region by curvature, {size}",
-            () => Selection.Resolve(scan, [new("grow") { Frame = "scan", Point = seed, Angle = 4 }], context), null, "mesh prepared");
+            () => Selection.Resolve(scan, [new GrowTerm { Frame = Frame.Scan, Point = seed, AngleDegrees = 4 }], context), null,
+            "mesh prepared");
         var sheet = GeneratedData.Folded(vertices);
         _ = (sheet.Topology, sheet.SmoothFaceNormals);
         table.Time($"grow a region by surface kind, {sheet.VertexCount:N0} vertices", () => Selection.Resolve(
-            sheet, [new("surface") { Frame = "scan", Point = [50, 45, 0] }], context), null, "a ninth of it; mesh prepared");
+            sheet, [new SurfaceTerm { Frame = Frame.Scan, Point = [50, 45, 0] }], context), null, "a ninth of it; mesh prepared");
     }
 
     private static void Deviations(BenchTable table)

@@ -1,8 +1,7 @@
-using System.Collections.Concurrent;
 using System.Globalization;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Benchmarks;

@@ -1,6 +1,6 @@
-using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Benchmarks;
 
@@ -20,24 +20,24 @@ internal static class PreparationBenchmarks
         TriangleMesh scattered = new([.. ball.Coordinates, .. strays.Coordinates.Select(c => c + 80)],
             [.. ball.Indices, .. strays.Indices.Select(i => i + ball.VertexCount)]);
         table.Time($"drop loose pieces of {size}", () => new TriangleMesh(scattered.Coordinates, scattered.Indices),
-            m => PrepareSteps.Apply(new("keep-part"), m, context), null, "adjacency included");
+            m => new KeepPartStep().Apply(m, context), null, "adjacency included");
 
         var random = new Random(5);
         var centers = Enumerable.Range(0, 200).Select(_ => ball.Vertex(random.Next(ball.VertexCount))).ToArray();
         var near = Selection.Resolve(
-            ball, [.. centers.Select(c => new SelectionTerm("brush") { Frame = "scan", Path = c.ToArray(), Radius = 0.8 })], context);
+            ball, [.. centers.Select(c => new BrushTerm { Frame = Frame.Scan, Path = c.ToArray(), Radius = 0.8 })], context);
         var holed = ball.KeepTriangles(t => !near[t]);
         table.Time(
             $"fill {BoundaryLoops.Find(holed).Count} holes of it, following the curvature",
-            () => new TriangleMesh(holed.Coordinates, holed.Indices), m => PrepareSteps.Apply(new("fill") { MaxDiameter = 10 }, m, context),
+            () => new TriangleMesh(holed.Coordinates, holed.Indices), m => new FillStep { MaxDiameter = 10 }.Apply(m, context),
             6900, "adjacency included");
         table.Time("reduce it to 25 %", Fresh, m => Reduction.Collapse(m, ball.TriangleCount / 4), 48_000, "the collapse alone");
         table.Time("the same, with the reached deviation measured", Fresh, m => Reduction.ToCount(m, ball.TriangleCount / 4), 48_000);
         table.Time("smooth it, ten passes", Fresh, m => Smoothing.Smooth(m, null, 10, 0.1), 364, "adjacency included");
         table.Time("data sheet of it", Fresh, m => MeshSheet.Of(m));
-        var lasso = new SelectionTerm("lasso")
+        var lasso = new LassoTerm
         {
-            Frame = "scan",
+            Frame = Frame.Scan,
             Point = [0, 0, 0],
             Normal = [0, 0, 1],
             Right = [1, 0, 0],

@@ -1,7 +1,7 @@
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Benchmarks;
@@ -43,23 +43,25 @@ internal static class TrialPlan
             Feature(d);
         }
 
-        planes.Take(MostOfKind).ToList().ForEach(f => Add("flatness", [f]));
-        rounds.Take(MostOfKind).ToList().ForEach(f => Add("cylindricity", [f]));
-        rounds.Take(MostOfKind).ToList().ForEach(f => Add("diameter", [f]));
-        parallel.Take(MostOfKind).ToList().ForEach(f => Add("distance", [a, f]));
-        parallel.Where(f => Normal(f).Dot(Normal(a)) < 0).Take(MostOfKind).ToList().ForEach(f => Add("width", [a, f]));
-        planes.Where(f => Square(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("angle", [a, f]));
-        parallel.Take(MostOfKind).ToList().ForEach(f => Add("parallelism", [f], ["A"]));
-        planes.Where(f => Square(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("perpendicularity", [f], ["A"]));
-        rounds.Where(f => Along(a, f)).Take(MostOfKind).ToList().ForEach(f => Add("perpendicularity", [f], ["A"]));
-        free.Take(MostOfKind).ToList().ForEach(f => Add("position", [f], labels));
-        parallel.Take(1).ToList().ForEach(f => Add("position", [f], labels));
+        planes.Take(MostOfKind).ToList().ForEach(f => Add(new FlatnessPlan(0, "") { Features = [Feature(f)] }, f));
+        rounds.Take(MostOfKind).ToList().ForEach(f => Add(new CylindricityPlan(0, "") { Features = [Feature(f)] }, f));
+        rounds.Take(MostOfKind).ToList().ForEach(f => Add(new DiameterPlan(0, "") { Features = [Feature(f)] }, f));
+        parallel.Take(MostOfKind).ToList().ForEach(f => Add(new DistancePlan(0, "") { Features = [Feature(a), Feature(f)] }, a, f));
+        parallel.Where(f => Normal(f).Dot(Normal(a)) < 0).Take(MostOfKind).ToList()
+            .ForEach(f => Add(new WidthPlan(0, "") { Features = [Feature(a), Feature(f)] }, a, f));
+        planes.Where(f => Square(a, f)).Take(MostOfKind).ToList()
+            .ForEach(f => Add(new AnglePlan(0, "") { Features = [Feature(a), Feature(f)], Nominal = 90 }, a, f));
+        parallel.Take(MostOfKind).ToList().ForEach(f => Add(new ParallelismPlan(0, "") { Features = [Feature(f)], Datums = ["A"] }, f));
+        planes.Where(f => Square(a, f)).Take(MostOfKind).Concat(rounds.Where(f => Along(a, f)).Take(MostOfKind)).ToList()
+            .ForEach(f => Add(new PerpendicularityPlan(0, "") { Features = [Feature(f)], Datums = ["A"] }, f));
+        free.Take(MostOfKind).Concat(parallel.Take(1)).ToList()
+            .ForEach(f => Add(new PositionPlan(0, "") { Features = [Feature(f)], Datums = labels }, f));
         planes.Concat(rounds).Where(f => !datums.Contains(f)).Take(MostOfKind).ToList()
-            .ForEach(f => Add("profile-of-a-surface", [f], labels));
+            .ForEach(f => Add(new SurfaceProfilePlan(0, "") { Faces = f.Faces, Datums = labels }, f));
         return new()
         {
             Prepare = new() { Steps = [] },
-            Align = new() { Method = "as-given", Start = RigidTransform.Identity.ToArray() },
+            Align = new AsGivenPlan { Start = RigidTransform.Identity.ToArray() },
             Features = [.. features.Values],
             Datums = [.. datums.Select((d, i) => new DatumPlan(labels[i], [Feature(d)]))],
             Characteristics = rows,
@@ -71,20 +73,19 @@ internal static class TrialPlan
                 ? known
                 : features[f.Faces[0]] = new($"f{f.Faces[0]}", $"face {f.Faces[0]}", f.Faces)).Id;
 
-        void Add(string kind, Candidate[] of, string[]? to = null)
+        void Add(CharacteristicPlan row, params Candidate[] of)
         {
-            var profile = kind == "profile-of-a-surface";
-            var dimensional = new CharacteristicPlan(0, "", kind).IsDimensional;
-            rows.Add(new(rows.Count + 1, $"{kind} of {string.Join(", ", of.Select(f => f.Faces[0]))}", kind)
+            row = row with
             {
-                Features = profile ? [] : [.. of.Select(Feature)],
-                Faces = profile ? [.. of.SelectMany(f => f.Faces)] : [],
-                Datums = to ?? [],
-                Nominal = kind == "angle" ? 90 : dimensional ? 0 : null,
-                Lower = dimensional ? -1 : null,
-                Upper = dimensional ? 1 : null,
-                Tolerance = dimensional ? null : 1,
+                No = rows.Count + 1,
+                Name = $"{row.Kind} of {string.Join(", ", of.Select(f => f.Faces[0]))}",
                 LeastCoverage = 0,
+            };
+            rows.Add(row switch
+            {
+                DimensionalPlan d => d with { Nominal = d.Nominal ?? 0, Lower = -1, Upper = 1 },
+                GeometricalPlan g => g with { Tolerance = 1 },
+                _ => row,
             });
         }
     }

@@ -2,8 +2,8 @@ using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Benchmarks;
@@ -77,7 +77,6 @@ public sealed class VerdictCampaign
         var face = _faces[random.Next(_faces.Length)];
         var defect = Defects[random.Next(Defects.Length)];
         var profile = random.Next(3) == 0;
-        var kind = profile ? "profile-of-a-surface" : face.Shape is Plane3D ? "flatness" : "cylindricity";
         var tolerance = _noise * (4 + (8 * random.NextDouble())) * (profile ? 2 : 1);
         var size = tolerance * (0.5 + (4.5 * random.NextDouble()));
         var on = Enumerable.Range(0, _scan.FaceOf.Length).Where(v => _scan.FaceOf[v] == face.Id).ToArray();
@@ -115,11 +114,17 @@ public sealed class VerdictCampaign
 
         // What hides under missing data nobody can see; so much of it must be missing that the face is not proven.
         var visible = gone.Count(g => g) < 0.3 * on.Length ? inside.Where(v => !gone[v]).ToArray() : inside;
-        var truth = Truth(kind, face, visible, shift);
+        CharacteristicPlan asked = (profile, face.Shape) switch
+        {
+            (true, _) => new SurfaceProfilePlan(1, "under trial") { Faces = [face.Id], AsAligned = true, Tolerance = tolerance },
+            (_, Plane3D) => new FlatnessPlan(1, "under trial") { Features = ["f"], Tolerance = tolerance },
+            _ => new CylindricityPlan(1, "under trial") { Features = ["f"], Tolerance = tolerance },
+        };
+        var truth = Truth(asked, face, visible, shift);
         var noise = new SeededNoise(seed);
         var scan = _scan.Moved(v => shift[v] + (_noise * noise.Normal(v)), gone);
-        var row = Measure(kind, face, tolerance, margin, scan);
-        return new(_part, $"{kind} of face {face.Id}", $"{defect} of {size:0.000}", tolerance, truth, row.Measured, row.Uncertainty,
+        var row = Measure(asked, face, margin, scan);
+        return new(_part, $"{asked.Kind} of face {face.Id}", $"{defect} of {size:0.000}", tolerance, truth, row.Measured, row.Uncertainty,
             row.Verdict, row.Remark);
     }
 
@@ -130,34 +135,27 @@ public sealed class VerdictCampaign
         return Math.Max(3 * _scan.Mesh.MeanEdge(), distances[(int)(share * (distances.Length - 1))]);
     }
 
-    private double Truth(string kind, NominalFace face, int[] inside, double[] shift)
+    private double Truth(CharacteristicPlan asked, NominalFace face, int[] inside, double[] shift)
     {
         var worst = inside.Max(v => Math.Abs(shift[v]));
         var points = inside.SelectMany(v => (_scan.Mesh.Vertex(v) + (shift[v] * _scan.Normals[v])).ToArray()).ToArray();
-        return kind == "profile-of-a-surface" ? 2 * worst
-            : worst == 0 ? 0
-            : kind == "flatness" ? ExtremalFit.MinimumZonePlane(points).Form
-            : Association.Fit("cylinder", Criterion.MinimumZone, points, new() { Start = face.Shape }).Form;
+        return asked switch
+        {
+            SurfaceProfilePlan => 2 * worst,
+            _ when worst == 0 => 0,
+            FlatnessPlan => ExtremalFit.MinimumZonePlane(points).Form,
+            _ => Association.Fit("cylinder", Criterion.MinimumZone, points, new() { Start = face.Shape }).Form,
+        };
     }
 
-    private CharacteristicResult Measure(string kind, NominalFace face, double tolerance, double margin, TriangleMesh mesh)
+    private CharacteristicResult Measure(CharacteristicPlan asked, NominalFace face, double margin, TriangleMesh mesh)
     {
-        var profile = kind == "profile-of-a-surface";
         var plan = new InspectionPlan
         {
             Prepare = new() { Steps = [] },
-            Align = new() { Method = "as-given", Start = RigidTransform.Identity.ToArray() },
-            Features = profile ? [] : [new("f", "Face", [face.Id]) { EdgeMargin = margin }],
-            Characteristics =
-            [
-                new(1, "under trial", kind)
-                {
-                    Tolerance = tolerance,
-                    Features = profile ? [] : ["f"],
-                    Faces = profile ? [face.Id] : [],
-                    AsAligned = true,
-                },
-            ],
+            Align = new AsGivenPlan { Start = RigidTransform.Identity.ToArray() },
+            Features = asked is SurfaceProfilePlan ? [] : [new("f", "Face", [face.Id]) { EdgeMargin = margin }],
+            Characteristics = [asked],
             Device = new() { LengthError = 0 },
         };
         return _runner.Run(mesh, plan).Characteristics[0];

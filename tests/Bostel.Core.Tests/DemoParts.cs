@@ -1,7 +1,7 @@
 using System.Collections.Concurrent;
 using Bostel.Cad;
 using Bostel.Core.Alignment;
-using Bostel.Core.Segmentation;
+using Bostel.Core.Nominals;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests;

@@ -4,7 +4,6 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Bostel.Core.Formats;
-using Bostel.Core.Meshes;
 using Npgsql;
 
 namespace Bostel.Server.Tests;

@@ -5,7 +5,6 @@ using System.Security.Cryptography;
 using System.Text;
 using Bostel.Data;
 using Bostel.Server.Endpoints;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Bostel.Server.Tests;

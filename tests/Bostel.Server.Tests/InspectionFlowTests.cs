@@ -4,8 +4,8 @@ using System.Text.Json;
 using Bostel.Cad;
 using Bostel.Core.Formats;
 using Bostel.Core.Plans;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
-using Bostel.Server.Endpoints;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -183,9 +183,9 @@ public class InspectionFlowTests(ServerFixture server)
             Datums = [new("A", ["bottom"])],
             Characteristics =
             [
-                new(1, "Flatness", "flatness") { Features = ["bottom"], Tolerance = flatness },
-                new(2, "Bore", "diameter") { Features = ["bore"], Nominal = 8, Lower = -0.1, Upper = 0.1 },
-                new(3, "Bore to bottom", "parallelism") { Features = ["bore"], Tolerance = 0.1, Datums = ["A"] },
+                new FlatnessPlan(1, "Flatness") { Features = ["bottom"], Tolerance = flatness },
+                new DiameterPlan(2, "Bore") { Features = ["bore"], Nominal = 8, Lower = -0.1, Upper = 0.1 },
+                new ParallelismPlan(3, "Bore to bottom") { Features = ["bore"], Tolerance = 0.1, Datums = ["A"] },
             ],
         };
         var body = new System.Text.Json.Nodes.JsonObject

@@ -1,12 +1,11 @@
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Bostel.Core.Formats;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Segmentation;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
-using Bostel.Server.Endpoints;
 using Bostel.Server.Services;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Bostel.Server.Tests;
@@ -200,10 +199,10 @@ public class RecordTests(ServerFixture server)
             Datums = [new("A", ["bottom"])],
             Characteristics =
             [
-                new(1, "Flatness", "flatness") { Features = ["bottom"], Tolerance = 0.1 },
-                new(2, "Bore", "diameter") { Features = ["bore"], Nominal = 8, Lower = -0.1, Upper = 0.1 },
-                new(3, "Bore to bottom", "parallelism") { Features = ["bore"], Tolerance = 0.1, Datums = ["A"] },
-                new(4, "Bottom profile", "profile-of-a-surface") { Faces = [bottom], Tolerance = 0.4 },
+                new FlatnessPlan(1, "Flatness") { Features = ["bottom"], Tolerance = 0.1 },
+                new DiameterPlan(2, "Bore") { Features = ["bore"], Nominal = 8, Lower = -0.1, Upper = 0.1 },
+                new ParallelismPlan(3, "Bore to bottom") { Features = ["bore"], Tolerance = 0.1, Datums = ["A"] },
+                new SurfaceProfilePlan(4, "Bottom profile") { Faces = [bottom], Tolerance = 0.4 },
             ],
         };
         var node = JsonNode.Parse(wanted.ToJson())!;

@@ -1,7 +1,6 @@
 using System.IO.Compression;
 using System.Text;
 using System.Text.Json;
-using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
@@ -101,17 +100,17 @@ public class ReportTests
     {
         CharacteristicResult[] rows =
         [
-            new(new(1, name, "diameter") { Features = ["bore"], Nominal = 52, Lower = 0, Upper = 0.03 })
+            new(new DiameterPlan(1, name) { Features = ["bore"], Nominal = 52, Lower = 0, Upper = 0.03 })
             {
                 Nominal = 52, LowerLimit = 52, UpperLimit = 52.03, Measured = 52.014999999999986, Deviation = 0.015, Uncertainty = 0.009,
                 Verdict = Verdict.Conforming, Method = "least-squares cylinder", Points = 1200, Coverage = 0.97,
             },
-            new(new(2, "Hole position", "position") { Features = ["hole"], Tolerance = 0.1, Datums = ["A", "B"] })
+            new(new PositionPlan(2, "Hole position") { Features = ["hole"], Tolerance = 0.1, Datums = ["A", "B"] })
             {
                 UpperLimit = 0.1, Measured = 0.095, Uncertainty = 0.02, Verdict = Verdict.NotProven, Method = "axis, cylindrical zone",
                 Points = 300, Coverage = 0.8,
             },
-            new(new(3, "Back face", "flatness") { Features = ["back"], Tolerance = 0.05 }) { UpperLimit = 0.05,
+            new(new FlatnessPlan(3, "Back face") { Features = ["back"], Tolerance = 0.05 }) { UpperLimit = 0.05,
                 Verdict = Verdict.NotMeasured, Method = "", Remark = "only 0 scan points lie on it" },
         ];
         StepRecord[] steps =
@@ -126,7 +125,7 @@ public class ReportTests
         var statistics = DeviationStatistics.Of([0.01, -0.02, 0.03], [1, 1, 1], -0.1, 0.1);
         return new(
             header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps),
-            new(new("datums") { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])),
+            new(new ByDatumsPlan { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])),
             new(new(5, 60), -0.1, 0.1, statistics), rows, []);
     }
 }

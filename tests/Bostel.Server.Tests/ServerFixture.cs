@@ -4,7 +4,6 @@ using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 using Bostel.Data;
 using Bostel.Server.Endpoints;
-using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;

@@ -1,6 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Segmentation;
+using Bostel.Core.Nominals;
 using Bostel.Server.Services;
 using Microsoft.AspNetCore.Http;
 using Microsoft.Extensions.DependencyInjection;

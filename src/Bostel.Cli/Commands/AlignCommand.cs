@@ -1,5 +1,7 @@
 using System.CommandLine;
+using Bostel.Core;
 using Bostel.Core.Alignment;
+using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 
 namespace Bostel.Cli.Commands;
@@ -28,17 +30,29 @@ internal static class AlignCommand
         {
             var wanted = parsed.GetValue(plan) is { } file ? InspectionPlan.Parse(Files.ReadText(file), Path.GetFileName(file)) : new();
             var band = parsed.GetValue(balance) is { } text ? Arguments.Numbers("--balance", text, 2) : null;
-            var align = wanted.Align with
+            var align = parsed.GetValue(faces) is { } list ? ToFaces(wanted.Align, Arguments.Numbers("--faces", list)) : wanted.Align;
+            if (parsed.GetValue(start) is { } path)
             {
-                Method = parsed.GetValue(faces) is null ? wanted.Align.Method : "faces",
-                Faces = parsed.GetValue(faces) is { } list
-                    ? [.. Arguments.Numbers("--faces", list).Select(f => (int)f)]
-                    : wanted.Align.Faces,
-                Weights = parsed.GetValue(weights) is { } pairs ? [.. pairs.Split(',').Select(Weight)] : wanted.Align.Weights,
-                Start = parsed.GetValue(start) is { } path ? Files.ReadTransform(path).ToArray() : wanted.Align.Start,
-                Locked = parsed.GetValue(locked)?.Split(',') ?? wanted.Align.Locked,
-                Balance = band is not null || wanted.Align.Balance,
-            };
+                align = align is StartedPlan begun ? begun with { Start = Files.ReadTransform(path).ToArray() } : throw Unused("--start");
+            }
+
+            if (parsed.GetValue(weights) is { } pairs)
+            {
+                align = align is BestFitPlan fit ? fit with { Weights = [.. pairs.Split(',').Select(Weight)] } : throw Unused("--weights");
+            }
+
+            if (parsed.GetValue(locked) is { } motions)
+            {
+                align = align is BestFitPlan fit
+                    ? fit with { Locked = [.. motions.Split(',').Select(AlignmentScope.MotionNamed)] }
+                    : throw Unused("--lock");
+            }
+
+            if (band is not null)
+            {
+                align = align is BestFitPlan fit ? fit with { Balance = true } : throw Unused("--balance");
+            }
+
             wanted = wanted with
             {
                 Align = align,
@@ -83,6 +97,22 @@ internal static class AlignCommand
         steps = result.Steps.Select(s => new { name = s.Name, @fixed = s.Fixed, free = s.Free, residual = s.Residual, says = s.Says }),
         alternatives = result.Alternatives.Select(a => new { transform = a.Transform.ToArray(), rms = a.Rms, timesWorse = a.TimesWorse }),
     };
+
+    /// <summary>A best fit to chosen faces that keeps what the plan says of a best fit.</summary>
+    private static ChosenFacesPlan ToFaces(AlignPlan planned, double[] faces)
+    {
+        var made = new ChosenFacesPlan { Faces = [.. faces.Select(f => (int)f)] };
+        if (planned is StartedPlan begun)
+        {
+            made = made with { Start = begun.Start, Prefer = begun.Prefer };
+        }
+
+        return planned is BestFitPlan fit
+            ? made with { Weights = fit.Weights, Locked = fit.Locked, Balance = fit.Balance }
+            : made;
+    }
+
+    private static BadInputException Unused(string option) => new($"{option}: the plan aligns in a way that does not use it.");
 
     private static FaceWeight Weight(string pair)
     {

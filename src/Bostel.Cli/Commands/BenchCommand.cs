@@ -4,7 +4,10 @@ using System.Globalization;
 using System.Text.Json;
 using Bostel.Benchmarks;
 using Bostel.Core;
+using Bostel.Core.Fitting;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 
@@ -75,7 +78,7 @@ internal static class BenchCommand
 
             return ExitCode.Done;
 
-            (Core.Segmentation.NominalModel, InspectionPlan) Demo() =>
+            (Core.Nominals.NominalModel, InspectionPlan) Demo() =>
                 (Files.ReadNominalAsync(parsed.GetValue(nominal)!, CancellationToken.None).GetAwaiter().GetResult(),
                     InspectionPlan.Parse(Files.ReadText(parsed.GetValue(plan)!)));
         });

@@ -1,4 +1,6 @@
 using System.CommandLine;
+using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 
 namespace Bostel.Cli.Commands;

@@ -4,6 +4,7 @@ using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 

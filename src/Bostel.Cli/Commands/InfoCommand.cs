@@ -3,6 +3,8 @@ using Bostel.Cad;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 
@@ -36,7 +38,7 @@ internal static class InfoCommand
         PointColumns? columns = null)
     {
         var sheet = MeshSheet.Of(mesh);
-        var pieces = mesh.TriangleCount > 0 ? LoosePieces.Find(mesh, null).Pieces : [];
+        var pieces = mesh.TriangleCount > 0 ? ConnectedPieces.Find(mesh, null).Pieces : [];
         Files.Print(new
         {
             file = Path.GetFileName(path),

@@ -26,7 +26,9 @@ internal static class InspectCommand
         {
             var planFile = parsed.GetValue(plan)!;
             var wanted = InspectionPlan.Parse(Files.ReadText(planFile), Path.GetFileName(planFile));
-            var runner = new InspectionRunner(await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel));
+            var model = await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
+            wanted.CheckFaces(model, Path.GetFileName(planFile));
+            var runner = new InspectionRunner(model);
             await using var pdf = new PdfWriter();
             var exit = ExitCode.Done;
             foreach (var scan in parsed.GetValue(scans)!)
@@ -75,7 +77,7 @@ internal static class InspectCommand
             piece,
             verdict = result.Verdict,
             resembles = result.Alignment.Resembles,
-            alignment = MethodWords.Of(result.Aligned.How),
+            alignment = result.Aligned.How.Words,
             rms = result.Alignment.Rms,
             comparison = MethodWords.Of(result.Compared.How),
             characteristics =

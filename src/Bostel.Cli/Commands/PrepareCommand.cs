@@ -1,8 +1,10 @@
 using System.CommandLine;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Cli.Commands;
 
@@ -47,16 +49,16 @@ internal static class PrepareCommand
                 }
             }
 
-            Add(parsed.GetValue(mesh), new("mesh"));
-            Add(parsed.GetValue(below) is not null, new("drop-pieces") { Triangles = parsed.GetValue(below) });
-            Add(parsed.GetValue(largest), new("keep-largest"));
-            Add(parsed.GetValue(spikes) is not null, new("spikes") { Sigmas = parsed.GetValue(spikes) });
-            Add(parsed.GetValue(fill) is not null, new("fill") { MaxDiameter = parsed.GetValue(fill) });
+            Add(parsed.GetValue(mesh), new MeshStep());
+            Add(parsed.GetValue(below) is not null, new DropPiecesStep { Triangles = parsed.GetValue(below) });
+            Add(parsed.GetValue(largest), new KeepLargestStep());
+            Add(parsed.GetValue(spikes) is not null, new SpikesStep { Sigmas = parsed.GetValue(spikes) });
+            Add(parsed.GetValue(fill) is not null, new FillStep { MaxDiameter = parsed.GetValue(fill) });
             Add(parsed.GetValue(smooth) is not null,
-                new("smooth") { MaxDisplacement = parsed.GetValue(smooth), Passes = parsed.GetValue(passes) });
-            Add(parsed.GetValue(reduceTo) is not null, new("reduce") { Share = parsed.GetValue(reduceTo) / 100 });
-            Add(parsed.GetValue(reduceWithin) is not null, new("reduce") { MaxDeviation = parsed.GetValue(reduceWithin) });
-            Add(steps.Count == 0 && parsed.GetValue(plan) is null, new("keep-largest"));
+                new SmoothStep { MaxDisplacement = parsed.GetValue(smooth), Passes = parsed.GetValue(passes) });
+            Add(parsed.GetValue(reduceTo) is not null, new ReduceStep { Share = parsed.GetValue(reduceTo) / 100 });
+            Add(parsed.GetValue(reduceWithin) is not null, new ReduceStep { MaxDeviation = parsed.GetValue(reduceWithin) });
+            Add(steps.Count == 0 && parsed.GetValue(plan) is null, new KeepLargestStep());
             var (prepared, records) = Run(scan, steps, model, cancel);
             Files.WriteMesh(parsed.GetValue(output)!, prepared);
             Files.Print(new
@@ -79,7 +81,7 @@ internal static class PrepareCommand
         var mesh = scan;
         foreach (var step in steps.Where(s => !s.Off))
         {
-            var outcome = PrepareSteps.Apply(step, mesh, context, cancel);
+            var outcome = step.Apply(mesh, context, cancel);
             Files.Say(outcome.Record.Said);
             records.Add(outcome.Record);
             mesh = outcome.Mesh;

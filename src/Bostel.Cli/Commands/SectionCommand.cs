@@ -6,6 +6,7 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 

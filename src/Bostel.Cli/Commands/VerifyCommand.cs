@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Security.Cryptography;
 using Bostel.Core;
+using Bostel.Core.Tolerancing;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Cli.Commands;

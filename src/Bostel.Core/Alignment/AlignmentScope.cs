@@ -1,3 +1,5 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Alignment;
@@ -5,16 +7,26 @@ namespace Bostel.Core.Alignment;
 /// <summary>
 /// The six motions of a rigid body: shifts along the nominal's axes, and turns about axes parallel to them through the middle of its box.
 /// </summary>
-[Flags]
-public enum Motions
+[JsonConverter(typeof(JsonStringEnumConverter<Motion>))]
+public enum Motion
 {
-    None = 0,
-    TurnX = 1,
-    TurnY = 2,
-    TurnZ = 4,
-    ShiftX = 8,
-    ShiftY = 16,
-    ShiftZ = 32,
+    [JsonStringEnumMemberName("turn-x")]
+    TurnX,
+
+    [JsonStringEnumMemberName("turn-y")]
+    TurnY,
+
+    [JsonStringEnumMemberName("turn-z")]
+    TurnZ,
+
+    [JsonStringEnumMemberName("shift-x")]
+    ShiftX,
+
+    [JsonStringEnumMemberName("shift-y")]
+    ShiftY,
+
+    [JsonStringEnumMemberName("shift-z")]
+    ShiftZ,
 }
 
 /// <summary>What a fine alignment may use and move. The default uses all surfaces alike and moves freely.</summary>
@@ -23,7 +35,7 @@ public sealed record AlignmentScope
     public static readonly AlignmentScope Everything = new();
 
     /// <summary>Motions that keep their start value.</summary>
-    public Motions Locked { get; init; }
+    public IReadOnlyList<Motion> Locked { get; init; } = [];
 
     /// <summary>One weight of 0 or more a triangle of the nominal; 0 leaves it out. Null: all alike.</summary>
     public double[]? TriangleWeights { get; init; }
@@ -31,12 +43,12 @@ public sealed record AlignmentScope
     internal double WeightOf(int triangle) => TriangleWeights?[triangle] ?? 1;
 
     /// <summary>Indices of the free motions in the order turns, shifts.</summary>
-    internal int[] Free => [.. Enumerable.Range(0, 6).Where(i => ((int)Locked & (1 << i)) == 0)];
+    internal int[] Free => [.. Enumerable.Range(0, 6).Where(i => !Locked.Contains((Motion)i))];
 
     /// <summary>Takes locked motions out of what a pose has moved since its start.</summary>
     internal RigidTransform Held(RigidTransform pose, RigidTransform start, Vector3D center)
     {
-        if (Locked == Motions.None)
+        if (Locked.Count == 0)
         {
             return pose;
         }
@@ -44,31 +56,17 @@ public sealed record AlignmentScope
         var moved = pose.After(start.Inverse());
         var turn = moved.RotationVector();
         var shift = moved.Apply(center) - center;
-        double Keep(int motion, double value) => ((int)Locked & (1 << motion)) == 0 ? value : 0;
+        double Keep(Motion motion, double value) => Locked.Contains(motion) ? 0 : value;
         return RigidTransform.FromTwist(
-            new(Keep(0, turn.X), Keep(1, turn.Y), Keep(2, turn.Z)), new(Keep(3, shift.X), Keep(4, shift.Y), Keep(5, shift.Z)), center)
-                .After(start);
+            new(Keep(Motion.TurnX, turn.X), Keep(Motion.TurnY, turn.Y), Keep(Motion.TurnZ, turn.Z)),
+            new(Keep(Motion.ShiftX, shift.X), Keep(Motion.ShiftY, shift.Y), Keep(Motion.ShiftZ, shift.Z)), center).After(start);
     }
 
-    /// <summary>Reads names as "shift-x" or "turn-z".</summary>
-    /// <exception cref="BadInputException">A name is not known.</exception>
-    public static Motions ParseMotions(IEnumerable<string> names)
-    {
-        var motions = Motions.None;
-        foreach (var name in names)
-        {
-            motions |= name switch
-            {
-                "turn-x" => Motions.TurnX,
-                "turn-y" => Motions.TurnY,
-                "turn-z" => Motions.TurnZ,
-                "shift-x" => Motions.ShiftX,
-                "shift-y" => Motions.ShiftY,
-                "shift-z" => Motions.ShiftZ,
-                _ => throw new BadInputException($"locked: '{name}' is not one of turn-x, turn-y, turn-z, shift-x, shift-y, shift-z."),
-            };
-        }
+    /// <summary>A motion as plans write it: "shift-x" or "turn-z".</summary>
+    public static string NameOf(Motion motion) => JsonNamingPolicy.KebabCaseLower.ConvertName(motion.ToString());
 
-        return motions;
-    }
+    /// <exception cref="BadInputException">The name of none.</exception>
+    public static Motion MotionNamed(string name) =>
+        Enum.GetValues<Motion>().Cast<Motion?>().FirstOrDefault(m => NameOf(m!.Value) == name)
+        ?? throw new BadInputException($"locked: '{name}' is not one of {string.Join(", ", Enum.GetValues<Motion>().Select(NameOf))}.");
 }

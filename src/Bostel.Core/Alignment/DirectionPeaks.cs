@@ -1,5 +1,6 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Alignment;
 

@@ -1,4 +1,5 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Alignment;
 

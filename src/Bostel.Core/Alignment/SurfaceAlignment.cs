@@ -49,7 +49,7 @@ public static class SurfaceAlignment
 
         var refined = Compared(found.Poses, samples, target, progress, cancel);
         var final = Refine(moved, target, refined[0].Transform, refined[0].Transform, 0.01 * target.Diagonal,
-            (scope ?? AlignmentScope.Everything) with { Locked = Motions.None }, progress, cancel);
+            (scope ?? AlignmentScope.Everything) with { Locked = [] }, progress, cancel);
         var mirrored = final.Inliers < Doubtful && Mirrored(final.Inliers, samples, directions, target, cancel);
         return final with
         {

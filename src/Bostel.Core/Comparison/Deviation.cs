@@ -1,5 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
@@ -45,6 +46,9 @@ public static class Deviation
 
     /// <summary>What counts as within the noise: so many of its standard deviations, at least so many mm.</summary>
     private const double WithinNoise = 3, LeastWithin = 0.01;
+
+    /// <summary>What counts as far nearer, as a share of the other distance.</summary>
+    private const double FarNearer = 0.1;
 
     /// <summary>
     /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the
@@ -96,9 +100,6 @@ public static class Deviation
         });
         return values;
     }
-
-    /// <summary>What counts as far nearer, as a share of the other distance.</summary>
-    private const double FarNearer = 0.1;
 
     private readonly struct Walk(
         TriangleMesh scan, RigidTransform transform, NominalModel nominal, TriangleTree tree, DeviationOptions options)

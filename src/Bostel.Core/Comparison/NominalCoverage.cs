@@ -1,6 +1,7 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 

@@ -1,5 +1,6 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.Tolerancing;
 using MathNet.Numerics.Distributions;
 
 namespace Bostel.Core.Features;
@@ -94,9 +95,12 @@ internal sealed record ExtremalUncertainty(
     {
         public static Stray Of(Shape from, Shape to, Vector3D at, double reach)
         {
-            var turn = DirectionOf(from) is { } d && DirectionOf(to) is { } e ? reach * d.Cross(d.Dot(e) < 0 ? -e : e) : Vector3D.Zero;
+            var turn = FeatureResult.DirectionOf(from) is { } d && FeatureResult.DirectionOf(to) is { } e
+                ? reach * d.Cross(d.Dot(e) < 0 ? -e : e)
+                : Vector3D.Zero;
             var shift = Place(to, at) - Place(from, at);
-            return new([turn.X, turn.Y, turn.Z, shift.X, shift.Y, shift.Z, (RadiusOf(to) ?? 0) - (RadiusOf(from) ?? 0)]);
+            var growth = (FeatureResult.RadiusOf(to) ?? 0) - (FeatureResult.RadiusOf(from) ?? 0);
+            return new([turn.X, turn.Y, turn.Z, shift.X, shift.Y, shift.Z, growth]);
         }
 
         public static double[] Mean(List<Stray> all) => [.. Enumerable.Range(0, 7).Select(a => all.Average(s => s.Parts[a]))];
@@ -138,10 +142,6 @@ internal sealed record ExtremalUncertainty(
         double C(int r, int c) => covariance[from + r, from + c];
         return Math.Sqrt(Math.Max(0, SymmetricEigen.Solve3(C(0, 0), C(0, 1), C(0, 2), C(1, 1), C(1, 2), C(2, 2)).Values[^1]));
     }
-
-    private static Vector3D? DirectionOf(Shape shape) => shape switch { Plane3D p => p.Normal, Cylinder3D c => c.Axis, _ => null };
-
-    private static double? RadiusOf(Shape shape) => shape switch { Cylinder3D c => c.Radius, Sphere3D s => s.Radius, _ => null };
 
     private static Vector3D Place(Shape shape, Vector3D at) => shape switch
     {

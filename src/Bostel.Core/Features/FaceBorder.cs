@@ -1,4 +1,5 @@
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 

@@ -1,5 +1,6 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
@@ -11,6 +12,8 @@ namespace Bostel.Core.Features;
 internal sealed class FaceSamples
 {
     private const int Many = 1500;
+
+    private const double Spacings = 1.2, LeastReach = 0.1;
 
     private readonly Vector3D[] _points;
     private readonly double[] _fromBorder;
@@ -25,11 +28,16 @@ internal sealed class FaceSamples
     /// <summary>Distance of the innermost place from the border: half the width of a long face.</summary>
     public double HalfWidth => _fromBorder.DefaultIfEmpty(0).Max();
 
-    /// <summary>Share of the samples inside a margin that have a measured point near them, and those that have none, 3·K.</summary>
-    /// <param name="feet">The measured points, taken back to the nominal along their deviation; 3·N.</param>
-    public (double Share, double[] Missing) Covered(double[] feet, double margin, double reach)
+    /// <summary>
+    /// Share of the samples inside a margin that have a measured point near the place it belongs to, and those that have none, 3·K.
+    /// </summary>
+    /// <param name="vertices">The measured points.</param>
+    public (double Share, double[] Missing) Covered(AlignedScan scan, IReadOnlyList<int> vertices, double margin = 0)
     {
-        var tree = new PointTree(feet);
+        var tree = new PointTree(FeatureExtraction.Feet(scan, vertices));
+
+        // A little over a spacing away a place still counts as measured.
+        var reach = Math.Max(LeastReach, Spacings * scan.Beside.Spacing);
         var inside = _points.Where((_, i) => _fromBorder[i] > margin).ToList();
         var missing = inside.Where(p => tree.Nearest(p, reach) < 0).ToList();
         return (inside.Count == 0 ? 0 : 1 - ((double)missing.Count / inside.Count), [.. missing.SelectMany(p => p.ToArray())]);

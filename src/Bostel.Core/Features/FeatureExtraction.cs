@@ -2,8 +2,10 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 
@@ -63,7 +65,7 @@ public static class FeatureExtraction
         var known = new Known { Start = face.Shape, Outward = (face.Shape as Plane3D)?.Normal };
         var areas = vertices.Select(scan.Beside.AreaOf).ToArray();
         var fit = Association.Fit(face.Kind, plan.Criterion, points, known, plan.Criterion == Criterion.LeastSquares ? areas : null);
-        var (coverage, missing) = samples.Covered(Feet(scan, vertices), margin, CoverageReach(scan));
+        var (coverage, missing) = samples.Covered(scan, vertices, margin);
         return Describe(plan, face, fit, points, areas) with
         {
             LeftOut = left,
@@ -210,11 +212,6 @@ public static class FeatureExtraction
         (Torus3D s, Torus3D n) when s.Axis.Dot(n.Axis) < 0 => s with { Axis = -s.Axis },
         _ => shape,
     };
-
-    /// <summary>
-    /// How far a place of the nominal may be from the next measured point and still count as measured: a little over a spacing.
-    /// </summary>
-    internal static double CoverageReach(AlignedScan scan) => Math.Max(0.1, 1.2 * scan.Beside.Spacing);
 
     /// <summary>Measured points taken back along their deviations, to about where they belong on the nominal.</summary>
     internal static double[] Feet(AlignedScan scan, IReadOnlyList<int> vertices)

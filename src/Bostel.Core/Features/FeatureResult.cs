@@ -1,6 +1,8 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 
@@ -35,8 +37,8 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     /// <summary>Standard deviation of the direction, rad.</summary>
     public double DirectionSigma { get; init; }
 
-    /// <summary>Degrees of freedom that tell the uncertainties.</summary>
-    public double Freedom { get; init; } = 1e6;
+    /// <summary>Degrees of freedom that tell the uncertainties; null: as many as matter.</summary>
+    public double? Freedom { get; init; }
 
     /// <summary>Independent motions of one standard deviation each by which the feature may be off: a root of its covariance.</summary>
     public IReadOnlyList<SmallMotion> ErrorMotions { get; init; } = [];
@@ -62,9 +64,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     public double? NominalRadius => RadiusOf(Nominal.Shape);
 
     /// <summary>Direction of a plane's normal or a round feature's axis.</summary>
-    public Vector3D? Direction => Shape is Plane3D p ? p.Normal : Axis?.Direction;
+    public Vector3D? Direction => DirectionOf(Shape);
 
-    public Vector3D? NominalDirection => Nominal.Shape is Plane3D p ? p.Normal : NominalAxis?.Direction;
+    public Vector3D? NominalDirection => DirectionOf(Nominal.Shape);
 
     /// <summary>The feature as measured in other coordinates; the nominal stays where it is.</summary>
     public FeatureResult Moved(RigidTransform pose) => this with
@@ -74,5 +76,7 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
         ErrorMotions = [.. ErrorMotions.Select(m => m.At(pose))],
     };
 
-    private static double? RadiusOf(Shape? shape) => shape switch { Cylinder3D c => c.Radius, Sphere3D s => s.Radius, _ => null };
+    internal static Vector3D? DirectionOf(Shape? shape) => shape is Plane3D p ? p.Normal : NominalFaceBuilder.AxisOf(shape)?.Direction;
+
+    internal static double? RadiusOf(Shape? shape) => shape switch { Cylinder3D c => c.Radius, Sphere3D s => s.Radius, _ => null };
 }

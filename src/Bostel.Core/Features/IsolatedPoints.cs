@@ -1,5 +1,8 @@
 using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

@@ -1,4 +1,7 @@
+using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

@@ -1,5 +1,6 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Spatial;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

@@ -1,6 +1,8 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
+using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
 
 namespace Bostel.Core.Figures;
@@ -116,7 +118,9 @@ public static class FigureRenderer
             if (d < state.Lower || d > state.Upper)
             {
                 var (r, g, b) = DeviationRamp.Color(d, state.Lower, state.Upper);
-                color = (x + y) % 9 < 3 ? (0.55 * r, 0.55 * g, 0.55 * b) : (r, g, b);
+
+                // The hatch leans with the sign, so that the ends can be told apart in grey print.
+                color = (x + (d > 0 ? y : 8 * y)) % 9 < 3 ? (0.55 * r, 0.55 * g, 0.55 * b) : (r, g, b);
             }
             else
             {

@@ -1,4 +1,5 @@
 using System.Runtime.Intrinsics;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

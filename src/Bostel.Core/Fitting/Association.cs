@@ -1,3 +1,5 @@
+using Bostel.Core.Geometry;
+
 namespace Bostel.Core.Fitting;
 
 /// <summary>One entry to every fit: kind of feature, criterion, what is known beforehand, weights, and how outliers are treated.</summary>

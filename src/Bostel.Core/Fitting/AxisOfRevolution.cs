@@ -1,4 +1,5 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Fitting;
 

@@ -1,4 +1,6 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Selecting;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Fitting;
 

@@ -1,5 +1,7 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Geometry;
+using Bostel.Core.Selecting;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Fitting;
 

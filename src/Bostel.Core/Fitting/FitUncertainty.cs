@@ -1,6 +1,7 @@
+using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
+using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
-using MathNet.Numerics.Distributions;
 
 namespace Bostel.Core.Fitting;
 
@@ -12,8 +13,6 @@ namespace Bostel.Core.Fitting;
 /// </summary>
 public sealed record FitUncertainty(double EffectivePoints, double CoverageFactor, double Position, double Direction, double Radius)
 {
-    private const double Share = 0.9545;
-
     /// <summary>
     /// Independent motions of one standard deviation each, by which the feature may be off: the columns of a root of the covariance of its
     /// place and direction, correlations included.
@@ -21,7 +20,7 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
     public IReadOnlyList<SmallMotion> Motions { get; init; } = [];
 
     /// <summary>Degrees of freedom: effective points less the parameters fitted to them, at least one.</summary>
-    public double Freedom { get; init; } = double.PositiveInfinity;
+    public double Freedom { get; init; } = 1;
 
     /// <param name="fit">A least-squares fit (other criteria have no covariance).</param>
     /// <param name="points">The points it was made from, 3·N coordinates.</param>
@@ -47,7 +46,7 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
         var parts = Parts(fit.Shape, covariance.GetLength(0));
         return new(
             effective,
-            StudentT.InvCDF(0, 1, free, (1 + Share) / 2),
+            Fitting.CoverageFactor.Of(free),
             inflate * Largest(covariance, parts.Position),
             inflate * Largest(covariance, parts.Direction),
             inflate * Largest(covariance, parts.Radius))

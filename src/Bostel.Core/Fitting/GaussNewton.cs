@@ -1,3 +1,5 @@
+using Bostel.Core.Geometry;
+
 namespace Bostel.Core.Fitting;
 
 /// <summary>Where a fit ended: the model, JᵀWJ there, Σwd², and the number of steps.</summary>

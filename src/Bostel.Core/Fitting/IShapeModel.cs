@@ -1,5 +1,6 @@
 using System.Runtime.Intrinsics;
 using Bostel.Core.Geometry;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

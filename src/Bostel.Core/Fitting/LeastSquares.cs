@@ -1,4 +1,5 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

@@ -1,5 +1,6 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

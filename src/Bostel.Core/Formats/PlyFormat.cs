@@ -2,6 +2,7 @@ using System.Buffers.Binary;
 using System.Text;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Formats;
 

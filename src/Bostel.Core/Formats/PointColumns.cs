@@ -1,5 +1,7 @@
 using System.Globalization;
 using System.Text;
+using Bostel.Core.Fitting;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Formats;
 

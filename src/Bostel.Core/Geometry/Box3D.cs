@@ -1,3 +1,5 @@
+using Bostel.Core.Tolerancing;
+
 namespace Bostel.Core.Geometry;
 
 /// <summary>An axis-aligned box; the empty box has Min above Max.</summary>

@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
 using System.Text.Json.Serialization;
 using Bostel.Core.Features;
+using Bostel.Core.Nominals;
 using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
 
@@ -11,11 +12,11 @@ namespace Bostel.Core.Plans;
 /// <summary>How the scan is prepared: steps in order, each a rule that holds for the next piece too.</summary>
 public sealed record PreparePlan
 {
-    public IReadOnlyList<PrepareStep> Steps { get; init; } = [new("keep-part")];
+    public IReadOnlyList<PrepareStep> Steps { get; init; } = [new KeepPartStep()];
 }
 
 /// <summary>The band of the colour map and the limits of the search for counterparts (null: from the size of the part).</summary>
-public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double? MaxDistance = null, double MaxAngle = 60)
+public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double? MaxDistance = null, double MaxAngleDegrees = 60)
 {
     public const int MostLabels = 200;
 
@@ -33,18 +34,18 @@ public sealed record InspectionPlan
 {
     public const int MostFigures = 60;
     public const int MostName = 200;
-    public const string Version = "bostel-plan/3";
+    public const string Version = "bostel-plan/4";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";
     public string Revision { get; init; } = "";
     public PreparePlan Prepare { get; init; } = new();
-    public AlignPlan Align { get; init; } = new();
+    public AlignPlan Align { get; init; } = new AllSurfacesPlan();
     public ComparePlan Compare { get; init; } = new();
     public IReadOnlyList<FeaturePlan> Features { get; init; } = [];
     public IReadOnlyList<DatumPlan> Datums { get; init; } = [];
     public IReadOnlyList<CharacteristicPlan> Characteristics { get; init; } = [];
-    public DecisionRule Decision { get; init; } = new();
+    public DecisionRule Decision { get; init; } = new StandardRule();
     public DevicePlan Device { get; init; } = new();
     public TemperaturePlan Temperature { get; init; } = new();
 
@@ -54,6 +55,7 @@ public sealed record InspectionPlan
     public static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
         WriteIndented = true,
+        AllowOutOfOrderMetadataProperties = true,
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         NumberHandling = JsonNumberHandling.Strict,
@@ -68,7 +70,7 @@ public sealed record InspectionPlan
         try
         {
             plan = JsonNode.Parse(json) is JsonObject node
-                ? PlanUpgrade.Apply(node).Deserialize<InspectionPlan>(Json)!
+                ? PlanKinds.Checked(PlanUpgrade.Apply(node), name).Deserialize<InspectionPlan>(Json)!
                 : throw new BadInputException($"{name}: is empty.");
         }
         catch (JsonException e)
@@ -79,6 +81,9 @@ public sealed record InspectionPlan
         plan.Check(name);
         return plan;
     }
+
+    /// <summary>The name of a feature for people; its id when the plan has no such feature.</summary>
+    public string NameOf(string feature) => Features.FirstOrDefault(f => f.Id == feature)?.Name ?? feature;
 
     public string ToJson() => JsonSerializer.Serialize(this, Json);
 
@@ -100,10 +105,10 @@ public sealed record InspectionPlan
             throw new BadInputException($"{name}: compare.lower must lie below compare.upper.");
         }
 
-        if (Compare.MaxDistance is <= 0 || !(Compare.MaxAngle is > 0 and <= 180))
+        if (Compare.MaxDistance is <= 0 || !(Compare.MaxAngleDegrees is > 0 and <= 180))
         {
             throw new BadInputException(
-                $"{name}: compare.maxDistance must be above 0 mm and compare.maxAngle above 0 and at most 180 degrees.");
+                $"{name}: compare.maxDistance must be above 0 mm and compare.maxAngleDegrees above 0 and at most 180 degrees.");
         }
 
         if (Compare.Labels.Count > ComparePlan.MostLabels || Figures.Count > MostFigures)
@@ -122,10 +127,9 @@ public sealed record InspectionPlan
         }
 
         CheckLengths(name);
-        if (!DecisionRule.Rules.Contains(Decision.Rule) || !(Decision.GuardFactor >= 0))
+        if (Decision.Fault is { } fault)
         {
-            throw new BadInputException(
-                $"{name}: decision.rule must be one of {string.Join(", ", DecisionRule.Rules)}, with a guard factor of 0 or more.");
+            throw new BadInputException($"{name}: decision.{fault}");
         }
 
         if (!Device.IsPossible || !Temperature.IsPossible)
@@ -139,7 +143,11 @@ public sealed record InspectionPlan
             Prepare.Steps[i].Check($"{name}: prepare step {i + 1}");
         }
 
-        Align.Check(name, Datums.Select(d => d.Label));
+        if (Align.Faults(Datums.Select(d => d.Label).ToHashSet()).FirstOrDefault() is { } wrong)
+        {
+            throw new BadInputException($"{name}: align.{wrong}");
+        }
+
         Unique(name, "features", Features.Select(f => f.Id));
         Unique(name, "datums", Datums.Select(d => d.Label));
         Unique(name, "characteristics", Characteristics.Select(c => c.No.ToString(System.Globalization.CultureInfo.InvariantCulture)));
@@ -153,10 +161,30 @@ public sealed record InspectionPlan
         foreach (var c in Characteristics)
         {
             CheckOne(name, c);
-            Refer(name, $"characteristic {c.No}", c.Features, known);
-            if (c.Datums.FirstOrDefault(l => !labels.Contains(l)) is { } missing)
+            Refer(name, $"characteristic {c.No}", c.Refers.Features, known);
+            if (c.Refers.Datums.FirstOrDefault(l => !labels.Contains(l)) is { } missing)
             {
                 throw new BadInputException($"{name}: characteristic {c.No} names datum {missing}, which the plan does not have.");
+            }
+        }
+    }
+
+    /// <summary>Checks that the nominal has every face the plan names.</summary>
+    /// <exception cref="BadInputException">Names who names which face.</exception>
+    public void CheckFaces(NominalModel nominal, string name = "plan")
+    {
+        IEnumerable<(string Who, int Face)> named =
+        [
+            .. Features.SelectMany(f => f.Faces, (f, face) => ($"feature '{f.Name}'", face)),
+            .. Characteristics.SelectMany(c => c.Refers.Faces, (c, face) => ($"characteristic {c.No}", face)),
+            .. Align is ChosenFacesPlan chosen ? chosen.Faces.Select(face => ("align", face)) : [],
+        ];
+        foreach (var (who, face) in named)
+        {
+            if (face < 0 || face >= nominal.Faces.Count)
+            {
+                throw new BadInputException(
+                    $"{name}: {who} names face {face}; this nominal has faces 0 to {nominal.Faces.Count - 1}. Is it another part's plan?");
             }
         }
     }
@@ -174,27 +202,9 @@ public sealed record InspectionPlan
 
     private static void CheckOne(string name, CharacteristicPlan c)
     {
-        if (!CharacteristicPlan.Kinds.Contains(c.Kind))
+        if (c.Faults().FirstOrDefault() is { } fault)
         {
-            throw new BadInputException(
-                $"{name}: characteristic {c.No}: the kind '{c.Kind}' is not one of {string.Join(", ", CharacteristicPlan.Kinds)}.");
-        }
-
-        if (c.LeastCoverage is { } least && !(least is >= 0 and <= 1))
-        {
-            throw new BadInputException($"{name}: characteristic {c.No}: leastCoverage is a share from 0 to 1.");
-        }
-
-        var dimensional = c.IsDimensional;
-        if (dimensional && (c.Nominal is null || (c.Lower is null && c.Upper is null) || c.Lower > c.Upper))
-        {
-            throw new BadInputException(
-                $"{name}: characteristic {c.No}: a {c.Kind} needs a nominal and limits with the lower not above the upper.");
-        }
-
-        if (!dimensional && !(c.Tolerance > 0))
-        {
-            throw new BadInputException($"{name}: characteristic {c.No}: {c.Kind} needs a tolerance above 0.");
+            throw new BadInputException($"{name}: characteristic {c.No}: {fault}");
         }
     }
 

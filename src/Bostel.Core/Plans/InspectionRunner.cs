@@ -3,8 +3,10 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 using Bostel.Core.Tolerancing;
 
@@ -96,7 +98,7 @@ public sealed class InspectionRunner
             return before;
         }
 
-        var outcome = PrepareSteps.Apply(step, before.Mesh, context, cancel);
+        var outcome = step.Apply(before.Mesh, context, cancel);
         var record = before.Record with
         {
             TrianglesAfter = outcome.Mesh.TriangleCount,
@@ -125,12 +127,12 @@ public sealed class InspectionRunner
     }
 
     /// <summary>The connected pieces of a scan, the part marked by the nominal's area; none of a cloud.</summary>
-    public IReadOnlyList<Piece> Pieces(TriangleMesh scan) =>
-        scan.TriangleCount == 0 ? [] : LoosePieces.Find(scan, Nominal.Mesh.Area()).Pieces;
+    public IReadOnlyList<ConnectedPiece> Pieces(TriangleMesh scan) =>
+        scan.TriangleCount == 0 ? [] : ConnectedPieces.Find(scan, Nominal.Mesh.Area()).Pieces;
 
     public AlignmentResult Align(
         PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
-        PlanAlignment.Run(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), Adapt(progress), cancel);
+        plan.Align.Run(new(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), Adapt(progress), cancel));
 
     public DeviationMap Compare(PreparedScan scan, RigidTransform transform, InspectionPlan plan, IProgress<RunProgress>? progress = null,
         CancellationToken cancel = default)
@@ -159,7 +161,7 @@ public sealed class InspectionRunner
     /// <param name="feature">Measures a feature of the plan, or throws <see cref="BadInputException"/> with the reason why it
     /// cannot.</param>
     internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, Func<string, FeatureResult> feature) =>
-        new(Nominal, Tree, scan, MethodWords.Of(plan.Align), feature,
+        new(Nominal, Tree, scan, plan.Align.Words, feature,
             id => FeatureExtraction.Measure(plan.Features.First(f => f.Id == id), scan, Nominal, leaveOut: false),
             plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan));
 
@@ -211,7 +213,7 @@ public sealed class InspectionRunner
     /// The plan's limits of the search for counterparts; the distance from the size of the part when the plan gives none.
     /// </summary>
     public DeviationOptions SearchLimits(InspectionPlan plan) =>
-        new(plan.Compare.MaxDistance ?? DeviationOptions.For(Nominal).MaxDistance, plan.Compare.MaxAngle);
+        new(plan.Compare.MaxDistance ?? DeviationOptions.For(Nominal).MaxDistance, plan.Compare.MaxAngleDegrees);
 
     private static Relay<(double Share, string What)>? Adapt(IProgress<RunProgress>? progress) =>
         progress is null ? null : new Relay<(double Share, string What)>(p => progress.Report(new(p.Share, p.What)));

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;
 
@@ -46,31 +47,22 @@ public sealed record OutcomeKeys(
         var prepared = Hash(PrepareVersion, new { received, nominal, steps = plan.Prepare.Steps.Where(s => !s.Off) });
         var features = plan.Features.ToDictionary(f => f.Id);
         var datums = plan.Datums.ToDictionary(d => d.Label);
-        var aligned = Hash(AlignVersion, new { prepared, align = AlignSection(plan, features, datums) });
-        var deviations = Hash(DeviationVersion, new { aligned, plan.Compare.MaxDistance, plan.Compare.MaxAngle });
+        var aligned = Hash(AlignVersion, new { prepared, plan.Align, rests = plan.Align.RestsOn(plan) });
+        var deviations = Hash(DeviationVersion, new { aligned, plan.Compare.MaxDistance, plan.Compare.MaxAngleDegrees });
         var compared = Hash(CompareVersion, new { deviations, plan.Compare.Lower, plan.Compare.Upper });
         var featureKeys = features.ToDictionary(f => f.Key, f => Hash(FeatureVersion, new { deviations, feature = f.Value }));
         string[] KeysOf(IEnumerable<string> ids) => [.. ids.Select(id => featureKeys[id])];
         var values = plan.Characteristics.ToDictionary(c => c.No, c => Hash(ValueVersion, new
         {
             deviations,
-
-            // An angle and its supplement are told apart by what the drawing asks for.
-            characteristic = c with
-            {
-                Nominal = c.Kind == "angle" ? c.Nominal : null,
-                Lower = null,
-                Upper = null,
-                Tolerance = null,
-                LeastCoverage = null,
-            },
-            features = KeysOf(c.Features),
-            datums = c.Datums.Select(l => KeysOf(datums[l].Features)),
+            characteristic = c.Unjudged,
+            features = KeysOf(c.Refers.Features),
+            datums = c.Refers.Datums.Select(l => KeysOf(datums[l].Features)),
         }));
         var evaluated = Hash(JudgeVersion, new
         {
             values = plan.Characteristics.Select(c => values[c.No]),
-            limits = plan.Characteristics.Select(c => new { c.Nominal, c.Lower, c.Upper, c.Tolerance, c.LeastCoverage }),
+            limits = plan.Characteristics.Select(c => new { c.Limits, c.LeastCoverage }),
             plan.Decision,
             plan.Device,
             plan.Temperature,
@@ -86,28 +78,6 @@ public sealed record OutcomeKeys(
     /// <param name="header">Names and numbers printed at its head.</param>
     public string Report(IReadOnlyList<FigurePlan> figures, object header) =>
         Hash(ReportVersion, new { Prepared, Aligned, Compared, Measured, Evaluated, figures, header });
-
-    /// <summary>
-    /// What of the plan an alignment rests on: its own section, and for some ways the datums' features or the tolerance bands.
-    /// </summary>
-    private static object AlignSection(
-        InspectionPlan plan, Dictionary<string, Features.FeaturePlan> features, Dictionary<string, DatumPlan> datums) => new
-        {
-            plan.Align,
-            datums = plan.Align.Method == "datums"
-            ? plan.Align.Datums.Select(l =>
-                new { label = l, features = datums[l].Features.Select(f => features[f]), plan.Compare.MaxDistance, plan.Compare.MaxAngle })
-            : null,
-            bands = plan.Align.Balance
-            ? new
-            {
-                plan.Compare.Lower,
-                plan.Compare.Upper,
-                profiles = plan.Characteristics.Where(c => c.Kind == "profile-of-a-surface")
-                    .Select(c => new { c.Faces, features = c.Features.Select(f => features[f].Faces), c.Tolerance }),
-            }
-            : null,
-        };
 
     private static string Hash(string version, object content) =>
         Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { version, content }, Json)));

@@ -1,22 +1,29 @@
+using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.Json.Serialization.Metadata;
+using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;
 
 /// <summary>Brings plans of earlier versions to the present one, so that what was stored stays readable.</summary>
-internal static class PlanUpgrade
+public static class PlanUpgrade
 {
+    private static readonly Dictionary<string, (Action<JsonObject> Change, string To)> Upgrades = new()
+    {
+        ["bostel-plan/1"] = (SwitchToSteps, "bostel-plan/2"),
+        ["bostel-plan/2"] = (PatchesAreNoEvidence, "bostel-plan/3"),
+        ["bostel-plan/3"] = (EachKindItsOwnFields, "bostel-plan/4"),
+    };
+
+    /// <summary>Changes the plan itself, step by step.</summary>
     public static JsonObject Apply(JsonObject plan)
     {
-        if (Schema(plan) == "bostel-plan/1")
+        while (Schema(plan) is { } schema && Upgrades.TryGetValue(schema, out var upgrade))
         {
-            SwitchToSteps(plan);
-            plan["schema"] = "bostel-plan/2";
-        }
-
-        if (Schema(plan) == "bostel-plan/2")
-        {
-            PatchesAreNoEvidence(plan);
-            plan["schema"] = InspectionPlan.Version;
+            upgrade.Change(plan);
+            plan["schema"] = upgrade.To;
         }
 
         return plan;
@@ -30,7 +37,7 @@ internal static class PlanUpgrade
     {
         if (plan["prepare"] is JsonObject prepare && prepare.Remove("dropLoosePieces", out var drop))
         {
-            prepare["steps"] = drop?.GetValueKind() == System.Text.Json.JsonValueKind.False
+            prepare["steps"] = drop?.GetValueKind() == JsonValueKind.False
                 ? new JsonArray()
                 : new JsonArray(new JsonObject { ["kind"] = "keep-part" });
         }
@@ -39,12 +46,78 @@ internal static class PlanUpgrade
     /// <summary>Version 2 let a filling step count its patches as measured; a guess is no evidence, so the field is gone.</summary>
     private static void PatchesAreNoEvidence(JsonObject plan)
     {
-        if (plan["prepare"] is JsonObject prepare && prepare["steps"] is JsonArray steps)
+        foreach (var step in Members(plan["prepare"]?["steps"]))
         {
-            foreach (var step in steps.OfType<JsonObject>())
+            step.Remove("measured");
+        }
+    }
+
+    /// <summary>
+    /// Up to version 3 every characteristic, step, selection and alignment had the fields of all kinds, of which only its own counted;
+    /// and the name of an angle did not say its unit.
+    /// </summary>
+    private static void EachKindItsOwnFields(JsonObject plan)
+    {
+        foreach (var row in Members(plan["characteristics"]))
+        {
+            KeepOwn<CharacteristicPlan>(row, "kind", null);
+        }
+
+        foreach (var step in Members(plan["prepare"]?["steps"]))
+        {
+            KeepOwn<PrepareStep>(step, "kind", null);
+            foreach (var term in Members(step["selection"]))
             {
-                step.Remove("measured");
+                SayDegrees(term, "angle");
+                KeepOwn<SelectionTerm>(term, "kind", null);
+            }
+        }
+
+        SayDegrees(plan["compare"] as JsonObject, "maxAngle");
+
+        if (plan["align"] is JsonObject align)
+        {
+            KeepOwn<AlignPlan>(align, "method", "all-surfaces");
+        }
+
+        if (plan["decision"] is JsonObject decision)
+        {
+            KeepOwn<DecisionRule>(decision, "rule", "iso-14253-1");
+        }
+    }
+
+    private static void SayDegrees(JsonObject? member, string angle)
+    {
+        if (member?.Remove(angle, out var degrees) == true)
+        {
+            member[$"{angle}Degrees"] = degrees;
+        }
+    }
+
+    /// <summary>Takes away the fields that only other members of its set have; what no member has stays, to be refused.</summary>
+    private static void KeepOwn<T>(JsonObject member, string discriminator, string? usual)
+    {
+        if (usual is not null && !member.ContainsKey(discriminator))
+        {
+            member.Insert(0, discriminator, usual);
+        }
+
+        var set = InspectionPlan.Json.GetTypeInfo(typeof(T)).PolymorphismOptions!.DerivedTypes
+            .ToDictionary(d => (string)d.TypeDiscriminator!, d => FieldsOf(d.DerivedType));
+        if (member[discriminator] is JsonValue value && value.TryGetValue<string>(out var kind) && set.TryGetValue(kind, out var own))
+        {
+            foreach (var field in set.Values.SelectMany(f => f).Except(own).Where(member.ContainsKey).ToList())
+            {
+                member.Remove(field);
             }
         }
     }
+
+    private static HashSet<string> FieldsOf(Type type)
+    {
+        var info = InspectionPlan.Json.GetTypeInfo(type);
+        return info.Kind == JsonTypeInfoKind.Object ? [.. info.Properties.Select(p => p.Name)] : [];
+    }
+
+    private static IEnumerable<JsonObject> Members(JsonNode? list) => (list as JsonArray)?.OfType<JsonObject>() ?? [];
 }

@@ -1,5 +1,8 @@
 using System.Globalization;
+using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Selecting;
+using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Preparation;
 
@@ -30,7 +33,7 @@ internal static class DroppedOfPart
         }
 
         var limit = Farthest * nominal.Mesh.Bounds.Diagonal;
-        bool Fits(Piece p)
+        bool Fits(ConnectedPiece p)
         {
             var together = kept.Bounds.Include(p.Center - (0.5 * p.Size)).Include(p.Center + (0.5 * p.Size)).Size;
             return Math.Max(together.X, Math.Max(together.Y, together.Z)) <= limit;

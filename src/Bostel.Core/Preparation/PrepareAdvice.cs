@@ -1,5 +1,6 @@
 using System.Globalization;
 using Bostel.Core.Meshes;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Preparation;
 
@@ -15,7 +16,7 @@ public static class PrepareAdvice
     /// <summary>What to look at, most important first.</summary>
     /// <param name="sheet">Of the scan as it stands.</param>
     /// <param name="pieces">Its pieces, with the part marked.</param>
-    public static IReadOnlyList<Advice> For(MeshSheet sheet, IReadOnlyList<Piece> pieces)
+    public static IReadOnlyList<Advice> For(MeshSheet sheet, IReadOnlyList<ConnectedPiece> pieces)
     {
         var all = new List<Advice>();
         void Say(bool when, FormattableString text, bool matters, PrepareStep? step)
@@ -27,19 +28,19 @@ public static class PrepareAdvice
         }
 
         Say(sheet.Triangles == 0, $"A cloud of {sheet.Vertices} points without triangles: it can be measured as it is, or meshed.", false,
-            new("mesh"));
-        Say(sheet.InsideOut, $"The surface is inside out: every deviation would have the wrong sign.", true, new("flip"));
+            new MeshStep());
+        Say(sheet.InsideOut, $"The surface is inside out: every deviation would have the wrong sign.", true, new FlipStep());
         Say(sheet.FlippedEdges > 0,
             $"{Few(sheet.FlippedEdges, "edge")} where the triangles disagree which side is out: signs would be wrong there.", true,
-            new("orient"));
+            new OrientStep());
         var loose = pieces.Where(p => !p.IsPart).ToList();
         Say(loose.Count > 0,
             $"{Few(loose.Count, "loose piece")} besides the part, {loose.Sum(p => p.Area):0} mm²: table, fixture or stray data.", true,
-            new("keep-part"));
+            new KeepPartStep());
         Say(sheet.NonManifoldEdges > 0, $"{Few(sheet.NonManifoldEdges, "edge")} of three triangles or more: the surface branches there.",
-            true, new("split"));
+            true, new SplitStep());
         Say(sheet.Degenerate + sheet.Duplicate > 0, $"{Few(sheet.Degenerate, "triangle")} without area and {sheet.Duplicate} there twice.",
-            false, new("clean"));
+            false, new CleanStep());
         var wide = sheet.Holes.Where(h => h.Diameter >= 10).ToList();
         var small = sheet.HoleCount - wide.Count;
         var (borders, widest) =
@@ -48,7 +49,7 @@ public static class PrepareAdvice
             $"{borders} over 10 mm, the largest {widest:0.#} mm: nothing was measured there, and a patch would be a guess.", false, null);
         Say(
             small > 0, $"{Few(small, "hole")} under 10 mm: harmless to deviations, in the way of volume and wall thickness.", false,
-            new("fill")
+            new FillStep
             {
                 MaxDiameter = small > 0 ? Math.Ceiling(
                 10 * sheet.Holes.Where(h => h.Diameter < 10).Select(h => h.Diameter).DefaultIfEmpty(10).Max()) / 10 : null

@@ -1,3 +1,4 @@
+using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Spatial;

@@ -1,3 +1,4 @@
+using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Preparation;

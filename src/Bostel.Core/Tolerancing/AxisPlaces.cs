@@ -6,9 +6,9 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>The places at which an axis or centre is judged, in the coordinates of the datums.</summary>
 /// <param name="Places">Along the axis from end to end of the nominal one.</param>
 /// <param name="Errors">Independent errors of one standard deviation each: how far every place is off.</param>
-/// <param name="Smooth">The places without what noise bends; the places themselves for a straight axis.</param>
+/// <param name="Smooth">The places of an extracted line without what noise bends; null for a straight axis.</param>
 /// <param name="Words">What the places belong to.</param>
-internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> Errors, Vector3D[] Smooth, string Words)
+internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> Errors, Vector3D[]? Smooth, string Words)
 {
     private const int MostSections = 9, LeastSections = 3, PointsOfSection = 60;
 
@@ -43,7 +43,7 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
     }
 
     private static AxisPlaces Rigid(FeatureResult f, Vector3D[] places, string what) => new(
-        places, [.. f.ErrorMotions.Select(m => places.Select(m.Of).ToArray())], places,
+        places, [.. f.ErrorMotions.Select(m => places.Select(m.Of).ToArray())], null,
         $"{what} of {Tolerancing.Words.Associated(f)}");
 
     /// <summary>

@@ -1,4 +1,4 @@
-using MathNet.Numerics.Distributions;
+using Bostel.Core.Fitting;
 
 namespace Bostel.Core.Tolerancing;
 
@@ -8,11 +8,6 @@ namespace Bostel.Core.Tolerancing;
 /// <param name="Freedom">Degrees of freedom it was told with; null: as many as matter.</param>
 public sealed record Contribution(string Source, double Sigma, double? Freedom = null)
 {
-    private const double Share = 0.9545;
-
-    /// <summary>From so many degrees of freedom on the factor is 2 to 0.3 %.</summary>
-    private const double Many = 1000;
-
     /// <summary>Combined standard uncertainty of independent contributions (JCGM 100:2008, 5.1.2).</summary>
     public static double Combined(IEnumerable<Contribution> budget) => Math.Sqrt(budget.Sum(c => c.Sigma * c.Sigma));
 
@@ -23,8 +18,7 @@ public sealed record Contribution(string Source, double Sigma, double? Freedom =
     {
         var combined = Combined(budget);
         var lost = budget.Sum(c => c.Freedom is { } free ? Math.Pow(c.Sigma, 4) / Math.Max(1, free) : 0);
-        var free = lost > 0 ? Math.Pow(combined, 4) / lost : double.PositiveInfinity;
-        return (free < Many ? StudentT.InvCDF(0, 1, free, (1 + Share) / 2) : 2) * combined;
+        return CoverageFactor.Of(lost > 0 ? Math.Pow(combined, 4) / lost : double.PositiveInfinity) * combined;
     }
 
     /// <summary>What is worth saying: contributions of nothing are none, those of one source are one.</summary>

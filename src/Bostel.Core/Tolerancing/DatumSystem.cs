@@ -9,7 +9,7 @@ namespace Bostel.Core.Tolerancing;
 public sealed record Datum(string Label, IReadOnlyList<FeatureResult> Features);
 
 /// <summary>A motion of one standard deviation by which a datum may misplace the part, in nominal coordinates.</summary>
-internal sealed record DatumError(string Source, double Freedom, SmallMotion Motion);
+internal sealed record DatumError(string Source, double? Freedom, SmallMotion Motion);
 
 /// <summary>
 /// A datum system after ISO 5459: the datums are applied in order, each under the constraint of those before it. <see cref="Transform"/>

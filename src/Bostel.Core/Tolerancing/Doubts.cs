@@ -46,12 +46,12 @@ internal static class Doubts
             return [];
         }
 
-        var faces = plan.Faces.Concat(features.SelectMany(f => f.Plan.Faces)).ToHashSet();
+        var faces = plan.Refers.Faces.Concat(features.SelectMany(f => f.Plan.Faces)).ToHashSet();
 
         // A feature's margin keeps its edges out of this too.
         var inside = features.SelectMany(f => f.Vertices).ToHashSet();
         var map = context.Scan.Deviations;
-        bool Holds(int v) => inside.Contains(v) || plan.Faces.Contains(context.Nominal.FaceOfTriangle[map.Triangles[v]]);
+        bool Holds(int v) => inside.Contains(v) || plan.Refers.Faces.Contains(context.Nominal.FaceOfTriangle[map.Triangles[v]]);
         return context.Unmatched.Where(a => a.Before.Any(faces.Contains) || a.Beside.Count(Holds) >= LeastContacts);
     }
 }

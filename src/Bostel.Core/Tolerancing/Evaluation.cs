@@ -3,6 +3,7 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 using static System.FormattableString;
@@ -56,6 +57,7 @@ public sealed record CharacteristicValue(double Value, string Method)
     /// <summary>Isolated points that the value leaves out, and what it would be with them.</summary>
     public LeftOut LeftOut { get; init; } = LeftOut.Nothing;
     public double? WithAll { get; init; }
+    public double? LeastWithAll { get; init; }
 
     /// <summary>What the scan shows that the value does not hold: with any of it, conformity is not proven.</summary>
     public string[] Doubts { get; init; } = [];
@@ -111,9 +113,10 @@ public static class Evaluation
     {
         try
         {
-            var e = Run(plan, context);
+            var e = plan.Evaluate(context);
             FeatureResult[] all = [.. e.Evidence, .. e.Datums];
             var left = Doubts.LeftOutOf(all);
+            var whole = left.Count == 0 ? null : WithAll(plan, e, context);
             return new(e.Value, e.Method)
             {
                 Budget = e.Budget,
@@ -124,7 +127,8 @@ public static class Evaluation
                 Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
                 DatumCoverage = e.Datums.Select(f => f.Coverage).DefaultIfEmpty(1).Min(),
                 LeftOut = left,
-                WithAll = left.Count == 0 ? null : WithAll(plan, e, context),
+                WithAll = whole?.Value,
+                LeastWithAll = whole?.Least,
                 Doubts = [.. Doubts.Of(plan, all, left, context)],
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };
@@ -136,12 +140,12 @@ public static class Evaluation
     }
 
     /// <summary>The value with nothing left out; null when the stray points keep the features from being fitted at all.</summary>
-    private static double? WithAll(CharacteristicPlan plan, Evaluated e, EvaluationContext context)
+    private static Evaluated? WithAll(CharacteristicPlan plan, Evaluated e, EvaluationContext context)
     {
         try
         {
-            var all = Run(plan, context.NothingLeftOut);
-            return all.Budget is null && e.Raw is { } raw && all.Raw is { } other ? e.Value + other - raw : all.Value;
+            var all = plan.Evaluate(context.NothingLeftOut);
+            return all.Budget is null && e.Raw is { } raw && all.Raw is { } other ? all with { Value = e.Value + other - raw } : all;
         }
         catch (BadInputException)
         {
@@ -153,7 +157,7 @@ public static class Evaluation
     public static CharacteristicResult Judge(
         CharacteristicPlan plan, CharacteristicValue value, DecisionRule rule, DevicePlan device, TemperaturePlan temperature)
     {
-        var (nominal, lower, upper) = Limits(plan);
+        var (nominal, lower, upper) = plan.Limits;
         var row = new CharacteristicResult(plan) { Nominal = nominal, LowerLimit = lower, UpperLimit = upper };
         if (value.Failure is { } reason)
         {
@@ -161,21 +165,16 @@ public static class Evaluation
         }
 
         // A length is known at 20 °C (ISO 1); zones refer to the nominal, whose growth stays in their uncertainty.
-        var length = plan.IsDimensional && plan.Kind != "angle";
+        var length = plan.IsLength;
         double At20(double v) => length ? temperature.At20(v) : v;
-        var measured = At20(value.Value);
-        if (value.Least is { } least && (lower - At20(least) ?? double.NegativeInfinity) > (measured - upper ?? double.NegativeInfinity))
-        {
-            // Both have to lie within: the one that is nearer to its limit, or farther beyond it, is judged.
-            measured = At20(least);
-        }
-
+        var measured = Worse(At20(value.Value), At20(value.Least ?? value.Value), lower, upper);
         var budget = Contribution.Of(
             [.. value.Budget ?? [], .. device.Contributions(value.Device), .. temperature.Contributions(value.Device, corrected: length)]);
         var uncertainty = Contribution.Expanded(budget);
         var verdict = rule.Judge(measured, lower, upper, uncertainty);
         string[] doubts = [.. value.Doubts, .. Shortfalls(plan, value)];
-        var leftOut = LeftOutSaid(value, verdict, v => rule.Judge(At20(v), lower, upper, uncertainty));
+        var withAll = value.WithAll is { } all ? Worse(At20(all), At20(value.LeastWithAll ?? all), lower, upper) : (double?)null;
+        var leftOut = LeftOutSaid(value.LeftOut, verdict, withAll, v => rule.Judge(v, lower, upper, uncertainty));
         var said = new[] { leftOut, value.Remark }.OfType<string>().Concat(doubts).ToList();
         return row with
         {
@@ -194,17 +193,21 @@ public static class Evaluation
         };
     }
 
+    /// <summary>Both local sizes have to lie within: judged is the one nearer to its limit, or farther beyond it.</summary>
+    private static double Worse(double greatest, double least, double? lower, double? upper) =>
+        (lower - least ?? double.NegativeInfinity) > (greatest - upper ?? double.NegativeInfinity) ? least : greatest;
+
     /// <summary>What was left out, and what the verdict would be with it when that is another.</summary>
-    private static string? LeftOutSaid(CharacteristicValue value, Verdict verdict, Func<double, Verdict> judge)
+    private static string? LeftOutSaid(LeftOut left, Verdict verdict, double? withAll, Func<double, Verdict> judge)
     {
-        if (value.LeftOut is not { Count: > 0 } left)
+        if (left.Count == 0)
         {
             return null;
         }
 
         var points = left.Count == 1 ? "1 isolated point" : $"{left.Count} isolated points";
         var what = Invariant($"{points} left out, {left.Area:0.##} mm², up to {left.Extreme:+0.###;-0.###} mm off");
-        return value.WithAll is { } all && judge(all) != verdict
+        return withAll is { } all && judge(all) != verdict
             ? what + Invariant($"; with all it would be {all:0.000}, {Words.Of(judge(all))}")
             : what;
     }
@@ -228,35 +231,4 @@ public static class Evaluation
             yield return "its points lie too far apart to tell noise from form: no uncertainty, no verdict";
         }
     }
-
-    private static (double? Nominal, double? Lower, double? Upper) Limits(CharacteristicPlan plan) =>
-        plan.IsDimensional
-            ? (plan.Nominal, plan.Nominal + plan.Lower, plan.Nominal + plan.Upper)
-            : (null, null, plan.Tolerance);
-
-    private static Evaluated Run(CharacteristicPlan plan, EvaluationContext context)
-    {
-        FeatureResult One(int i) => plan.Features.Length > i
-            ? context.Feature(plan.Features[i])
-            : throw new BadInputException($"Characteristic {plan.No} names {plan.Features.Length} features; {plan.Kind} needs {i + 1}.");
-        return plan.Kind switch
-        {
-            "diameter" => Size.Diameter(One(0)),
-            "width" when !plan.GlobalSize => TwoPointSize.Of(One(0), One(1)),
-            "width" or "distance" => Size.Distance(One(0), One(1)),
-            "angle" => Size.Angle(One(0), One(1), plan.Nominal ?? 0),
-            "flatness" => Form.Flatness(One(0), plan.Filter),
-            "cylindricity" => Form.Cylindricity(One(0), plan.Filter),
-            "parallelism" => Orientation.Parallelism(One(0), context.System(Needed(plan)), plan.Filter, plan.StraightAxis),
-            "perpendicularity" => Orientation.Perpendicularity(One(0), context.System(Needed(plan)), plan.Filter, plan.StraightAxis),
-            "position" => Location.Position(One(0), context.System(Needed(plan)), plan.StraightAxis, plan.AsAligned),
-            "profile-of-a-surface" => Profile.Surface(plan, context),
-            _ => throw new BadInputException($"Characteristic {plan.No}: the kind '{plan.Kind}' is not known."),
-        };
-    }
-
-    private static string[] Needed(CharacteristicPlan plan) =>
-        plan.Datums.Length > 0
-            ? plan.Datums
-            : throw new BadInputException($"Characteristic {plan.No}: {plan.Kind} needs at least one datum.");
 }

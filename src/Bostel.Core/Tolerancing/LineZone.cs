@@ -1,4 +1,6 @@
+using Bostel.Core.Alignment;
 using Bostel.Core.Features;
+using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;
@@ -35,19 +37,19 @@ internal sealed record LineZone(Func<Vector3D, Vector3D> Across, Func<Vector3D[]
                 .Select(Size)) / 2,
             g.Min(e => e.Freedom)));
         const string Source = "scatter of the feature's points";
-        if (ReferenceEquals(places.Smooth, places.Places))
+        if (places.Smooth is not { } line)
         {
             return (raw, raw, Contribution.Of([new(Source, Quantile(Draws(own, 0).Select(Size)) / 2, f.Freedom), .. datums]));
         }
 
         // Noise bends an extracted line and so adds to its zone: less on a bent or leaning line than on a true one. Taken is the middle.
-        var smooth = Deviations(places.Smooth);
+        var smooth = Deviations(line);
         var noisy = Draws(own, 0).Select(d => Size([.. smooth.Zip(d, (a, b) => a + b)])).ToArray();
         var least = Math.Max(0, noisy.Average() - Size(smooth));
         var gap = Math.Max(0, Draws(own, 0).Select(Size).Average() - least);
-        var line = Quantile(Draws([.. f.ErrorMotions.Select(m => places.Places.Select(p => Across(m.Of(p))).ToArray())], 0).Select(Size))
+        var rigid = Quantile(Draws([.. f.ErrorMotions.Select(m => places.Places.Select(p => Across(m.Of(p))).ToArray())], 0).Select(Size))
             / 2;
-        var scatter = Math.Max(line * line, noisy.Average(v => Math.Pow(v - noisy.Average(), 2)));
+        var scatter = Math.Max(rigid * rigid, noisy.Average(v => Math.Pow(v - noisy.Average(), 2)));
         return (Math.Max(0, raw - least - (gap / 2)), raw,
             Contribution.Of([new(Source, Math.Sqrt(scatter + (gap * gap / 12)), f.Freedom), .. datums]));
     }

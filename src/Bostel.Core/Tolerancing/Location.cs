@@ -1,3 +1,4 @@
+using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 

@@ -1,3 +1,4 @@
+using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
@@ -10,7 +11,7 @@ namespace Bostel.Core.Tolerancing;
 /// </summary>
 internal static class Profile
 {
-    public static Evaluated Surface(CharacteristicPlan plan, EvaluationContext context)
+    public static Evaluated Surface(SurfaceProfilePlan plan, EvaluationContext context)
     {
         if (plan.Faces.Length == 0)
         {
@@ -47,8 +48,7 @@ internal static class Profile
             Device = new(2, Box3D.Of(points.Chunk(3).Select(Vector3D.FromArray)).Diagonal, 2),
             Datums = system?.Features ?? [],
             Points = vertices.Count,
-            Coverage = new FaceSamples(plan.Faces, context.Nominal, null).Covered(
-                FeatureExtraction.Feet(scan, vertices), 0, FeatureExtraction.CoverageReach(scan)).Share,
+            Coverage = new FaceSamples(plan.Faces, context.Nominal, null).Covered(scan, vertices).Share,
             Remark = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deviations from {low:0.000} to {high:0.000} mm"),
             View = new(at.ToArray(), normal.ToArray(), 0.35 * context.Nominal.Mesh.Bounds.Diagonal),
         };

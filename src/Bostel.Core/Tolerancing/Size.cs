@@ -1,4 +1,5 @@
 using Bostel.Core.Features;
+using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;
@@ -10,7 +11,7 @@ internal static class Size
     internal const double MostOutOfParallel = 1e-3;
 
     public static Evaluated Diameter(FeatureResult f) => f.Radius is { } r
-        ? new(2 * r, [new(Source(f), 2 * f.RadiusSigma, f.Freedom)], $"{Words.Associated(f)}", [f])
+        ? new(2 * r, [new(Source(f), 2 * f.RadiusSigma, f.Freedom)], Words.Associated(f), [f])
         {
             Device = new(1, 2 * r, 0),
         }

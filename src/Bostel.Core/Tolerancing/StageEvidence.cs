@@ -1,3 +1,4 @@
+using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 
 namespace Bostel.Core.Tolerancing;
@@ -14,19 +15,19 @@ public sealed record StageEvidence(int[] Used, int[] LeftOut, int[] Unmatched, d
     /// <exception cref="BadInputException">A feature or datum cannot be measured.</exception>
     public static StageEvidence Of(CharacteristicPlan plan, EvaluationContext context)
     {
-        var toleranced = plan.Features.Select(context.Feature).ToList();
-        var all = toleranced.Concat(plan.Datums.SelectMany(d => context.Datum(d).Features)).Distinct().ToList();
+        var (features, datums, faces) = plan.Refers;
+        var toleranced = features.Select(context.Feature).ToList();
+        var all = toleranced.Concat(datums.SelectMany(d => context.Datum(d).Features)).Distinct().ToList();
         int[] unmatched = [.. Doubts.Against(plan, all, context).SelectMany(a => a.Vertices).Distinct()];
-        if (plan.Faces.Length == 0)
+        if (faces.Count == 0)
         {
             return new([.. toleranced.SelectMany(f => f.Vertices)], [.. all.SelectMany(f => f.LeftOutVertices)], unmatched,
                 [.. all.SelectMany(f => f.Missing)]);
         }
 
         var scan = context.Scan;
-        var on = FeatureExtraction.VerticesOn(plan.Faces, scan, context.Nominal, context.Deviation.MaxDistance);
-        var (_, missing) = new FaceSamples(plan.Faces, context.Nominal, null)
-            .Covered(FeatureExtraction.Feet(scan, on), 0, FeatureExtraction.CoverageReach(scan));
+        var on = FeatureExtraction.VerticesOn(faces, scan, context.Nominal, context.Deviation.MaxDistance);
+        var (_, missing) = new FaceSamples(faces, context.Nominal, null).Covered(scan, on);
         return new([.. on], [.. all.SelectMany(f => f.LeftOutVertices)], unmatched, missing);
     }
 }

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Bostel.Core.Comparison;
 using static System.FormattableString;
 
 namespace Bostel.Core.Tolerancing;

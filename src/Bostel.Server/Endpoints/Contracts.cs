@@ -4,10 +4,10 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Server.Services;
-using Piece = Bostel.Core.Preparation.Piece;
 
 namespace Bostel.Server.Endpoints;
 
@@ -82,6 +82,20 @@ public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 
 public sealed record PlanStep(int BasedOn);
 
+/// <summary>Back to the revision of a number.</summary>
+public sealed record PlanReturn(int BasedOn, int Number);
+
+/// <param name="Json">The file's text, a plan of this version or an earlier one.</param>
+public sealed record PlanLoad(int BasedOn, string FileName, string Json);
+
+/// <param name="From">The part whose plan is taken.</param>
+public sealed record PlanCopy(int BasedOn, Guid From);
+
+public sealed record PlanRelease(int Number);
+
+/// <summary>Faces of the nominal in the order they were picked.</summary>
+public sealed record PickedFaces(IReadOnlyList<int> Faces);
+
 public sealed record UnitGuess(string Unit, bool Agrees);
 
 [JsonConverter(typeof(JsonStringEnumConverter<StationState>))]
@@ -117,13 +131,6 @@ public sealed record AlignmentView(
 
 public sealed record AlternativeView(double[] Transform, double Rms, double TimesWorse);
 
-public sealed record CharacteristicView(
-    int No, string Name, string Kind, IReadOnlyList<string> Datums, IReadOnlyList<string> Features, IReadOnlyList<int> Faces,
-    double? Nominal, double? LowerLimit, double? UpperLimit, double? Measured,
-    double? Deviation, double Beyond, double? Uncertainty, IReadOnlyList<Contribution> Budget, Verdict Verdict, string Method,
-    string? Remark, int Points, double Coverage,
-    EvidenceView? View, string Unit, int Decimals);
-
 /// <summary>A comparison: the band it was summed up in, and how counterparts were sought, in words.</summary>
 public sealed record ComparisonView(double Lower, double Upper, string Method, StatisticsView Statistics);
 
@@ -135,7 +142,7 @@ public sealed record ComparisonView(double Lower, double Upper, string Method, S
 public sealed record RunView(
     Guid? Id, int? PlanNumber, bool Stale, PreparationRecord? Preparation, AlignmentView? Alignment, ComparisonView? Comparison,
     Verdict? Verdict, IReadOnlyList<MeasuredFeature> Features,
-    IReadOnlyList<CharacteristicView> Characteristics, StageSource? AlignStage, StageSource? CompareStage);
+    IReadOnlyList<CharacteristicResult> Characteristics, StageSource? AlignStage, StageSource? CompareStage);
 
 public sealed record PieceView(
     Guid Id, Guid PartId, string PartNumber, string PartName, string Revision, string Serial, string FileName, string Unit, string? Format,
@@ -143,7 +150,7 @@ public sealed record PieceView(
     IReadOnlyList<string> Remarks, string? Problem, string? Columns, Guid? NominalId, double[]? NominalSizeMm, UnitGuess? Guess,
     int PlanNumber, RunView? Run, IReadOnlyList<StationView> Stations, IReadOnlyList<JobView> Jobs);
 
-public sealed record PiecesView(IReadOnlyList<Piece> Pieces);
+public sealed record PiecesView(IReadOnlyList<ConnectedPiece> Pieces);
 
 public sealed record UnitChange(string Unit);
 

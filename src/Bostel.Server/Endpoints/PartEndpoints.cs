@@ -2,6 +2,8 @@ using System.Security.Claims;
 using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Formats;
+using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Tolerancing;
@@ -66,20 +68,6 @@ public static class PartEndpoints
             http.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
             return GeometryCodec.Send(model.Mesh, model.FaceOfTriangle, model.Edges);
         }).WithName("nominalGeometry").Needs(Role.Reader);
-        api.MapGet("/parts/{id:guid}/plan", async (Guid id, PlanService plans, CancellationToken cancel) => Views.Of(
-            await plans.GetAsync(id, cancel))).WithName("plan").Needs(Role.Reader);
-        api.MapPut("/parts/{id:guid}/plan",
-            async (Guid id, PlanEdit edit, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
-            Views.Of(await plans.SaveAsync(id, edit.BasedOn, edit.Plan, who.Name(), cancel))).WithName("savePlan").Needs(Role.Inspector)
-                .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/parts/{id:guid}/plan/undo",
-            async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
-            Views.Of(await plans.UndoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("undoPlan").Needs(Role.Inspector)
-                .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        api.MapPost("/parts/{id:guid}/plan/redo",
-            async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
-            Views.Of(await plans.RedoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("redoPlan").Needs(Role.Inspector)
-                .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
         api.MapPost("/captures",
             async (Capture capture, JobQueue jobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {

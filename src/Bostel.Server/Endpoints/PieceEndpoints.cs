@@ -38,7 +38,7 @@ public static class PieceEndpoints
             var aligned = shown.Aligned?.Outcome ?? throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
             return TypedResults.File(
                 JsonSerializer.SerializeToUtf8Bytes(
-                    new { transform = aligned.Result.Transform.ToArray(), method = MethodWords.Of(aligned.How) }), "application/json",
+                    new { transform = aligned.Result.Transform.ToArray(), method = aligned.How.Words }), "application/json",
                 $"{w.Piece.Part!.Number}-{w.Piece.Serial}.transform.json");
         }).WithName("transform").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/measure",

@@ -34,7 +34,8 @@ public static class PieceViews
         shown.Aligned is { } a ? Of(a.Outcome) : null,
         shown.Compared is { Outcome: var c } ? new(c.Lower, c.Upper, MethodWords.Of(c.How), Of(c.Statistics)) : null, shown.Run?.Verdict,
         shown.Features,
-        [.. (shown.Run?.Characteristics ?? []).OrderBy(r => r.No).Select(Of)], shown.AlignStage, shown.CompareStage);
+        [.. (shown.Run?.Characteristics ?? []).OrderBy(r => r.No).Select(CharacteristicRows.ResultOf)],
+        shown.AlignStage, shown.CompareStage);
 
     private static AlignmentView Of(AlignedOutcome outcome)
     {
@@ -43,21 +44,12 @@ public static class PieceViews
         a.Transform.ToArray(), a.Rms, a.Inliers, a.Coverage, a.Condition, a.Resembles, a.Mirrored,
         a.Resembles ? null : InspectionRunner.Unlike(a), a.PointsUsed,
         [.. a.Alternatives.Select(p => new AlternativeView(p.Transform.ToArray(), p.Rms, p.TimesWorse))], outcome.How,
-        MethodWords.Of(outcome.How));
+        outcome.How.Words);
     }
 
     private static StatisticsView Of(DeviationStatistics s) => new(
         s.Count, s.NoData, Finite(s.Min), Finite(s.Max), Finite(s.Mean), Finite(s.Std), Finite(s.Rms), Finite(s.WithinTolerance),
         s.Percentiles);
-
-    private static CharacteristicView Of(CharacteristicRow row)
-    {
-        var c = CharacteristicRows.ResultOf(row);
-        return new(
-            c.Plan.No, c.Plan.Name, c.Plan.Kind, c.Plan.Datums, c.Plan.Features, c.Plan.Faces, c.Nominal, c.LowerLimit, c.UpperLimit,
-            c.Measured, c.Deviation, c.Beyond, c.Uncertainty, c.Budget, c.Verdict,
-            c.Method, c.Remark, c.Points, c.Coverage, c.View, c.Unit, Wording.Decimals(c));
-    }
 
     private static List<StationView> Stations(
         Piece piece, InspectionPlan plan, ShownRecord shown, (string Unit, bool Agrees)? guess, Report? report)

@@ -2,7 +2,9 @@ using System.Security.Claims;
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
+using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 using Bostel.Data;
 using Bostel.Server.Jobs;
 using Bostel.Server.Security;
@@ -181,7 +183,7 @@ public static class PrepareEndpoints
         Guid id, AnchorRequest request, StationService stations, MeshCache meshes, CancellationToken cancel)
     {
         request.Step.Check("step");
-        if (!request.Step.IsTiedToScan())
+        if (!request.Step.IsTiedToScan)
         {
             return new(request.Step, null);
         }
@@ -206,11 +208,11 @@ public static class PrepareEndpoints
             ? throw new BadInputException(problem)
             : meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, steps, progress, cancel);
 
-    private static async Task<IReadOnlyList<Core.Preparation.Piece>> PiecesOfAsync(
+    private static async Task<IReadOnlyList<ConnectedPiece>> PiecesOfAsync(
         Piece piece, TriangleMesh scan, MeshCache meshes, CancellationToken cancel) =>
         scan.TriangleCount == 0 ? []
         : piece.Part!.Nominal is { } nominal ? (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Pieces(scan)
-        : LoosePieces.Find(scan, null).Pieces;
+        : ConnectedPieces.Find(scan, null).Pieces;
 
     private static async Task<Piece> PieceAsync(Guid id, IQueryable<Piece> pieces, CancellationToken cancel) =>
         await pieces.Include(p => p.Part).ThenInclude(p => p!.Nominal).SingleOrDefaultAsync(p => p.Id == id, cancel)

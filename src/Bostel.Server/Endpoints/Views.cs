@@ -1,3 +1,4 @@
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Server.Services;
 

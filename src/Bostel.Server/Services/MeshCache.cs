@@ -4,9 +4,12 @@ using System.Text.Json;
 using Bostel.Core.Comparison;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Selecting;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Microsoft.Extensions.Caching.Memory;
 

@@ -6,9 +6,10 @@ using Npgsql;
 
 namespace Bostel.Server.Services;
 
-/// <summary>Turns what went wrong into one clear sentence: 400 for input, 404 for what is not there, 409 for a conflict, 429 for too many
-/// tries, 503 when the database is
-/// away.</summary>
+/// <summary>
+/// Turns what went wrong into one clear sentence: 400 for input, 404 for what is not there, 409 for a conflict, 429 for too many tries, 503
+/// when the database is away.
+/// </summary>
 public sealed class ProblemHandler(IProblemDetailsService problems, ILogger<ProblemHandler> log) : IExceptionHandler
 {
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
@@ -21,6 +22,10 @@ public sealed class ProblemHandler(IProblemDetailsService problems, ILogger<Prob
             TooManyTriesException e => (429, e.Message),
             DamagedFileException e => (500, e.Message),
             BadHttpRequestException e => (e.StatusCode, e.InnerException?.Message ?? e.Message),
+
+            // Of what is kept by kind, a request named none.
+            NotSupportedException e when Causes(e).Any(c => c is System.Text.Json.JsonException) || e.Source == "System.Text.Json" =>
+                (400, "The request does not say of what kind something is."),
             DbUpdateException { InnerException: PostgresException { SqlState: "23505" } } =>
                 (409, "That is there already; nothing was saved twice."),
             DbUpdateException { InnerException: PostgresException { SqlState: "23503" } } =>

@@ -3,9 +3,12 @@ using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Selecting;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Scanner;
 using Bostel.Server.Jobs;
@@ -140,7 +143,7 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
     }
 
     private static double PartDiagonal(TriangleMesh mesh) =>
-        mesh.TriangleCount == 0 ? mesh.Bounds.Diagonal : LoosePieces.Find(mesh, null).Pieces[0].Size.Length;
+        mesh.TriangleCount == 0 ? mesh.Bounds.Diagonal : ConnectedPieces.Find(mesh, null).Pieces[0].Size.Length;
 
     /// <summary>A new part with an empty plan, or a given one.</summary>
     public async Task<Part> CreatePartAsync(

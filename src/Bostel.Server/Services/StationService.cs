@@ -193,7 +193,7 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
 
         if (outcomes.MadeOf<AlignedOutcome>() > 0 && outcomes.TryGet<AlignedOutcome>(w.Keys.Aligned, out var aligned))
         {
-            yield return ("aligned", FormattableString.Invariant($"{MethodWords.Of(aligned.How)}, RMS {aligned.Result.Rms:0.0000} mm"));
+            yield return ("aligned", FormattableString.Invariant($"{aligned.How.Words}, RMS {aligned.Result.Rms:0.0000} mm"));
         }
 
         if (outcomes.MadeOf<ComparedOutcome>() > 0 && outcomes.TryGet<ComparedOutcome>(w.Keys.Compared, out var compared))

@@ -9,7 +9,11 @@ namespace Bostel.Server.Services;
 public static class StoredJson
 {
     public static readonly JsonSerializerOptions Options =
-        new(JsonSerializerDefaults.Web) { NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals };
+        new(JsonSerializerDefaults.Web)
+        {
+            NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals,
+            AllowOutOfOrderMetadataProperties = true,
+        };
 
     public static string Write<T>(T value) => JsonSerializer.Serialize(value, Options);
 

@@ -2,6 +2,7 @@ using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
+using Bostel.Core.Tolerancing;
 using Bostel.Scanner;
 
 namespace Bostel.Core.Tests.Alignment;
@@ -20,14 +21,14 @@ public class FineAlignmentTests
     [InlineData("turn-x,turn-y,turn-z,shift-x,shift-y,shift-z")]
     public void LockedMotionsKeepTheStartsValue(string locked)
     {
-        var motions = AlignmentScope.ParseMotions(locked.Split(','));
+        var motions = locked.Split(',').Select(AlignmentScope.MotionNamed).ToList();
         var off = RigidTransform.FromTwist(new(0.01, -0.012, 0.008), new(0.3, -0.2, 0.25), _cube.Bounds.Center);
         var result = SurfaceAlignment.RefineFrom(_cube.Transformed(off), _target, RigidTransform.Identity, new() { Locked = motions });
         var (turn, shift) = (result.Transform.RotationVector(), result.Transform.Apply(_cube.Bounds.Center) - _cube.Bounds.Center);
         double[] moved = [turn.X, turn.Y, turn.Z, shift.X, shift.Y, shift.Z];
         for (var i = 0; i < 6; i++)
         {
-            if (((int)motions & (1 << i)) != 0)
+            if (motions.Contains((Motion)i))
             {
                 Assert.Equal(0, moved[i], 1e-12);
                 Assert.Equal(0, result.Uncertainty!.Covariance[7 * i]);
@@ -92,7 +93,7 @@ public class FineAlignmentTests
         double Half(int t) => _target.Tree.FaceNormal(t).X switch { > 0.9 => 0.25, < -0.9 => 0.05, _ => 0.4 };
         double[] lower = [.. Enumerable.Range(0, _cube.TriangleCount).Select(t => -Half(t))],
         upper = [.. Enumerable.Range(0, _cube.TriangleCount).Select(Half)];
-        var scope = new AlignmentScope { Locked = Motions.TurnX | Motions.TurnY | Motions.TurnZ };
+        var scope = new AlignmentScope { Locked = [Motion.TurnX, Motion.TurnY, Motion.TurnZ] };
         var result = SurfaceAlignment.Balance(scan, _target, RigidTransform.Identity, lower, upper, scope);
         Assert.Equal(-0.05, result.Transform.Translation.X, 1e-4);
         Assert.Equal(0, result.LargestOutOfTolerance!.Value, 1e-4);
@@ -118,8 +119,13 @@ public class FineAlignmentTests
         {
             Prepare = new() { Steps = [] },
             Compare = new(-0.25, 0.25),
-            Align = new() { Balance = true, Start = RigidTransform.Identity.ToArray(), Locked = ["turn-x", "turn-y", "turn-z"] },
-            Characteristics = [new(1, "left", "profile-of-a-surface") { Faces = [left.Id], Tolerance = 0.1 }],
+            Align = new AllSurfacesPlan
+            {
+                Balance = true,
+                Start = RigidTransform.Identity.ToArray(),
+                Locked = [Motion.TurnX, Motion.TurnY, Motion.TurnZ],
+            },
+            Characteristics = [new SurfaceProfilePlan(1, "left") { Faces = [left.Id], Tolerance = 0.1 }],
         };
         plan.Check();
         var result = runner.Align(runner.Prepare(scan, plan), plan);
@@ -196,7 +202,7 @@ public class FineAlignmentTests
     {
         var runner = new InspectionRunner(DemoParts.Model("VH-310"));
         var plan = InspectionPlan.Parse(File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "plans", "VH-310.json")));
-        plan = plan with { Align = new("datums") { Datums = [.. plan.Datums.Select(d => d.Label)] } };
+        plan = plan with { Align = new ByDatumsPlan { Datums = [.. plan.Datums.Select(d => d.Label)] } };
         plan.Check();
         var scan = SimulatedScanner.Scan(runner.Nominal, new() { Seed = 5, Spacing = 1.6, Noise = 0.01 });
         var result = runner.Align(runner.Prepare(scan.Mesh, plan), plan);

@@ -1,5 +1,6 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
+using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Alignment;
 

@@ -66,7 +66,7 @@ public class OtherPartTests
         var best = SurfaceAlignment.FitToAllSurfaces(plate.Mesh, target);
         Assert.NotEmpty(best.Alternatives);
         var wanted = best.Alternatives[0].Transform;
-        var plan = new InspectionPlan { Prepare = new() { Steps = [] }, Align = new() { Prefer = wanted.ToArray() } };
+        var plan = new InspectionPlan { Prepare = new() { Steps = [] }, Align = new AllSurfacesPlan { Prefer = wanted.ToArray() } };
         var runner = new InspectionRunner(plate);
         var chosen = runner.Align(runner.Begin(plate.Mesh), plan);
         Assert.True(chosen.Transform.After(wanted.Inverse()).RotationAngle() < 1e-3);
@@ -74,7 +74,7 @@ public class OtherPartTests
         Assert.Equal(chosen.Transform, runner.Align(runner.Begin(plate.Mesh), plan).Transform);
     }
 
-    private static Core.Segmentation.NominalModel Plate()
+    private static Core.Nominals.NominalModel Plate()
     {
         var cube = Shapes.Cube(40, 12);
         var flat = cube.Coordinates.ToArray();

@@ -8,7 +8,7 @@ namespace Bostel.Core.Tests.Alignment;
 /// <summary>Poses and their uncertainty, by closed forms and by what must hold wherever a scan lies.</summary>
 public class PosePropertyTests
 {
-    private static readonly RigidTransform Motion =
+    private static readonly RigidTransform Moved =
         RigidTransform.FromAxisAngle(new(0.3, 1, -0.4), 0.9) with { Translation = new(70, -20, 35) };
 
     /// <summary>A shift moves all points alike; a turn moves each by its distance from the axis.</summary>
@@ -69,7 +69,7 @@ public class PosePropertyTests
         var scan = Shapes.Noisy(Shapes.Field(20, 20, (_, _) => 0), 0.02, 3).Transformed(RigidTransform.FromTranslation(new(20, 20, 0)));
         var loose = SurfaceAlignment.RefineFrom(scan, target, RigidTransform.Identity);
         Assert.True(double.IsInfinity(loose.Uncertainty!.SigmaAt(new(30, 30, 0))));
-        var locked = new AlignmentScope { Locked = Motions.ShiftX | Motions.ShiftY | Motions.TurnZ };
+        var locked = new AlignmentScope { Locked = [Motion.ShiftX, Motion.ShiftY, Motion.TurnZ] };
         var held = SurfaceAlignment.RefineFrom(scan, target, RigidTransform.Identity, locked);
         Assert.Equal(0, held.Uncertainty!.Covariance[7 * 3]);
 
@@ -84,10 +84,10 @@ public class PosePropertyTests
         var target = new AlignmentTarget(new TriangleTree(Block(1)));
         var scan = Shapes.Noisy(Block(12), 0.02, 4);
         var here = SurfaceAlignment.FitToAllSurfaces(scan, target, cancel: TestContext.Current.CancellationToken);
-        var there = SurfaceAlignment.FitToAllSurfaces(scan.Transformed(Motion), target, cancel: TestContext.Current.CancellationToken);
+        var there = SurfaceAlignment.FitToAllSurfaces(scan.Transformed(Moved), target, cancel: TestContext.Current.CancellationToken);
 
         // A block looks the same after half turns: any of them is right.
-        var back = there.Transform.After(Motion);
+        var back = there.Transform.After(Moved);
         Assert.Equal(here.Rms, there.Rms, 1e-5);
         var corners = new[] { new Vector3D(0, 0, 0), new(30, 0, 0), new(0, 18, 0), new(0, 0, 10) };
         Vector3D[] ways = [new(1, 1, 1), new(1, -1, -1), new(-1, 1, -1), new(-1, -1, 1)];

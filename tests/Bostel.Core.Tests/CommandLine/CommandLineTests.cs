@@ -1,5 +1,4 @@
 using Bostel.Core.Formats;
-using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Tests.CommandLine;
 

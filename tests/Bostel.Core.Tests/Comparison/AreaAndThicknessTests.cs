@@ -125,10 +125,10 @@ public class AreaAndThicknessTests
         Assert.Throws<BadInputException>(() => WallThickness.BySphere(new(cube.Coordinates, []), new(cube), 5));
     }
 
-    private static Core.Segmentation.NominalModel Box()
+    private static Core.Nominals.NominalModel Box()
     {
         var mesh = Shapes.Cube(10, 1);
-        var faces = Enumerable.Range(0, 6).Select(f => Core.Segmentation.NominalFaceBuilder.Build(f, null, mesh, [2 * f, (2 * f) + 1]))
+        var faces = Enumerable.Range(0, 6).Select(f => Core.Nominals.NominalFaceBuilder.Build(f, null, mesh, [2 * f, (2 * f) + 1]))
             .ToList();
         return new(mesh, [.. Enumerable.Range(0, 12).Select(t => t / 2)], faces, [], 0, []);
     }

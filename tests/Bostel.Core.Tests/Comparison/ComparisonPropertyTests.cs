@@ -1,7 +1,7 @@
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Segmentation;
+using Bostel.Core.Nominals;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Comparison;

@@ -1,8 +1,8 @@
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Segmentation;
 using Bostel.Scanner;
 
 namespace Bostel.Core.Tests.Comparison;

@@ -100,7 +100,7 @@ public class SectionComparisonTests
         // A reference over [0, 40]², and a second scan 0.05 mm above it that reaches 5 mm beyond.
         var reference = Shapes.Field(40, 40, (x, y) => 0.01 * x * y / 10);
         var scan = Shapes.Field(45, 45, (x, y) => (0.01 * x * y / 10) + 0.05);
-        var model = Core.Segmentation.NominalModel.OfSurface(reference);
+        var model = Core.Nominals.NominalModel.OfSurface(reference);
         var map = Deviation.Compute(scan, RigidTransform.Identity, model, new(reference), new(1) { BorderIsNoData = true });
         for (var v = 0; v < scan.VertexCount; v++)
         {
@@ -133,7 +133,7 @@ public class SectionComparisonTests
         Core.Meshes.TriangleMesh cloud =
             new([.. Enumerable.Range(0, 100)
                 .SelectMany(i => new[] { box.Min.X + 4 + (i % 10 * 1.2), box.Min.Y + 4 + (i / 10 * 1.2), 0.1 })], []);
-        var model = Core.Segmentation.NominalModel.OfSurface(sheet);
+        var model = Core.Nominals.NominalModel.OfSurface(sheet);
         var index = new Core.Spatial.TriangleTree(sheet);
         Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, index, new(1)).Values, v => Assert.Equal(-0.1, v, 1e-9));
         Assert.All(Deviation.Compute(cloud, RigidTransform.Identity, model, index, new(1) { ViewDirection = Vector3D.UnitZ }).Values,

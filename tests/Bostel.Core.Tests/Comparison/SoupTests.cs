@@ -2,8 +2,10 @@ using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Comparison;
@@ -69,7 +71,7 @@ public class SoupTests
         var reduced = Reduction.Collapse(soup, soup.TriangleCount / 2);
         Assert.True(reduced.TriangleCount <= soup.TriangleCount && reduced.Coordinates.All(double.IsFinite));
         Assert.Equal(0, MeshRepair.SplitNonManifold(soup).Mesh.Topology.NonManifoldEdges);
-        OrRefused(() => Assert.NotEmpty(LoosePieces.Find(soup, null).Pieces));
+        OrRefused(() => Assert.NotEmpty(ConnectedPieces.Find(soup, null).Pieces));
         Assert.True(MeshSheet.Of(soup).Triangles == soup.TriangleCount);
 
         static void OrRefused(Action action)

@@ -2,7 +2,6 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
-using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Comparison;
 

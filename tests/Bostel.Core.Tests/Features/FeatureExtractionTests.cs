@@ -2,8 +2,8 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
-using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Features;
 

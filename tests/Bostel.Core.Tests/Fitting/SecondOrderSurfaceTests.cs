@@ -1,7 +1,6 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using MathNet.Numerics.LinearRegression;
-using Xunit;
 
 namespace Bostel.Core.Tests.Fitting;
 

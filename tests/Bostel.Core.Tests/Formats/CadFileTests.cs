@@ -1,6 +1,6 @@
 using Bostel.Cad;
 using Bostel.Core.Geometry;
-using Bostel.Core.Segmentation;
+using Bostel.Core.Nominals;
 
 namespace Bostel.Core.Tests.Formats;
 

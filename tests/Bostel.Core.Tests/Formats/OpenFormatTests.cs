@@ -2,7 +2,6 @@ using System.IO.Compression;
 using System.Text;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
-using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Tests.Formats;
 

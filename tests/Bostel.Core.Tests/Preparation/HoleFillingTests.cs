@@ -2,6 +2,7 @@ using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Tests.Preparation;
 
@@ -92,12 +93,12 @@ public class HoleFillingTests
     {
         var nominal = DemoParts.Model("RC-077");
         var mesh = nominal.Mesh;
-        var hole = new PrepareStep("refill")
+        var hole = new RefillStep
         {
             Selection = [
-            new("brush") { Frame = "scan", Path = mesh.Bounds.Center.ToArray(), Radius = 0.3 * mesh.Bounds.Diagonal }]
+            new BrushTerm { Frame = Frame.Scan, Path = mesh.Bounds.Center.ToArray(), Radius = 0.3 * mesh.Bounds.Diagonal }]
         };
-        var refilled = PrepareSteps.Apply(hole, mesh, new(null, null)).Mesh;
+        var refilled = hole.Apply(mesh, new(null, null)).Mesh;
         Assert.True(refilled.TriangleCount > refilled.MeasuredTriangleCount);
         var map = Deviation.Compute(refilled, RigidTransform.Identity, nominal, DemoParts.Tree("RC-077"), new(5));
         Assert.All(Enumerable.Range(refilled.MeasuredVertexCount, refilled.VertexCount - refilled.MeasuredVertexCount),

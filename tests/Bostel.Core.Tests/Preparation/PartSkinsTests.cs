@@ -2,6 +2,7 @@ using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Tests.Preparation;
 
@@ -120,7 +121,7 @@ public class PartSkinsTests
         var middle = model.Mesh.Bounds.Center.X;
         var halves = model.Mesh.KeepTriangles(t => model.Mesh.Triangle(t) is var (a, b, c) && Math.Abs(((a + b + c) / 3).X - middle) > 45);
         var context = new PreparationContext(DemoParts.Tree("VH-310"), _ => RigidTransform.Identity);
-        var outcome = PrepareSteps.Apply(new("keep-part"), halves, context);
+        var outcome = new KeepPartStep().Apply(halves, context);
         var lost = halves.Area() - outcome.Mesh.Area();
         Assert.InRange(lost, 0.2 * halves.Area(), 0.6 * halves.Area());
         Assert.Contains("lie on the nominal", outcome.Record.Caution, StringComparison.Ordinal);
@@ -128,13 +129,13 @@ public class PartSkinsTests
         // All of it lies there; pieces under three hundredths of the nominal's area are not looked at.
         var said = double.Parse(outcome.Record.Caution!.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
         var small = outcome.Mesh.TriangleCount > 0
-            ? LoosePieces.Find(halves, null).Pieces.Where(p => p.Area < 0.03 * model.Mesh.Area()).Sum(p => p.Area)
+            ? ConnectedPieces.Find(halves, null).Pieces.Where(p => p.Area < 0.03 * model.Mesh.Area()).Sum(p => p.Area)
             : 0;
         Assert.InRange(said, lost - small - 1, lost + 1);
 
         // What lies elsewhere may go without a word.
         var box = model.Mesh.Bounds;
         var table = Plate(box.Min - new Vector3D(30, 30, 2), new(box.Size.X + 60, 0, 0), new(0, box.Size.Y + 60, 0));
-        Assert.Null(PrepareSteps.Apply(new("keep-part"), Together(model.Mesh, table), context).Record.Caution);
+        Assert.Null(new KeepPartStep().Apply(Together(model.Mesh, table), context).Record.Caution);
     }
 }

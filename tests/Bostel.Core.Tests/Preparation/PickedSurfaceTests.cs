@@ -1,6 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Preparation;
+using Bostel.Core.Segmentation;
 using Bostel.Scanner;
 
 namespace Bostel.Core.Tests.Preparation;

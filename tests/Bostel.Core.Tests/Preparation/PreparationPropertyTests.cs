@@ -1,8 +1,8 @@
-using Bostel.Core.Comparison;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Tests.Preparation;
 
@@ -127,12 +127,11 @@ public class PreparationPropertyTests
         var cube = Shapes.Cube(10, 8);
         SelectionTerm[] Terms(RigidTransform at) =>
         [
-            new("grow") { Frame = "scan", Point = at.Apply(new(5, 5, 10)).ToArray(), Angle = 15 },
-            new("side") { Frame = "scan", Point = at.Apply(new(3.3, 0, 0)).ToArray(), Normal = at.Rotate(new(1, 0, 0)).ToArray(),
-                Op = "add" },
-            new("brush") { Frame = "scan", Path = [.. at.Apply(new(5, 5, 10)).ToArray(), .. at.Apply(new(9, 5, 10)).ToArray()],
-                Radius = 1.1, Op = "take" },
-            new("widen") { Frame = "scan", Rows = 1 },
+            new GrowTerm { Frame = Frame.Scan, Point = at.Apply(new(5, 5, 10)).ToArray(), AngleDegrees = 15 },
+            new SideTerm { Frame = Frame.Scan, Point = at.Apply(new(3.3, 0, 0)).ToArray(), Normal = at.Rotate(new(1, 0, 0)).ToArray(), },
+            new BrushTerm { Frame = Frame.Scan, Path = [.. at.Apply(new(5, 5, 10)).ToArray(), .. at.Apply(new(9, 5, 10)).ToArray()],
+                Radius = 1.1, Op = SelectionChange.Take },
+            new WidenTerm { Rows = 1 },
         ];
         var expected = Selection.Resolve(cube, Terms(RigidTransform.Identity), Here);
         Assert.Contains(true, expected);

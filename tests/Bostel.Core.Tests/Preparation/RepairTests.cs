@@ -1,6 +1,7 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Tests.Preparation;
@@ -20,7 +21,7 @@ public class RepairTests
 
         // Two legs of 2 mm and a hypotenuse of 2√2 a triangle.
         Assert.Equal((4 + Math.Sqrt(8)) / 3, sheet.MeanEdge, 12);
-        Assert.Empty(PrepareAdvice.For(sheet, LoosePieces.Find(Shapes.Cube(10, 5), null).Pieces));
+        Assert.Empty(PrepareAdvice.For(sheet, ConnectedPieces.Find(Shapes.Cube(10, 5), null).Pieces));
     }
 
     [Fact]
@@ -100,7 +101,7 @@ public class RepairTests
             [.. cube.Indices, .. cube.Indices[..9], .. new[] { cube.VertexCount, cube.VertexCount + 1, cube.VertexCount + 2 }]);
         var sheet = MeshSheet.Of(dirty);
         Assert.Equal((1, 3), (sheet.Degenerate, sheet.Duplicate));
-        var cleaned = PrepareSteps.Apply(new("clean"), dirty, new(null, null));
+        var cleaned = new CleanStep().Apply(dirty, new(null, null));
         Assert.Equal(cube.TriangleCount, cleaned.Mesh.TriangleCount);
         Assert.Contains("4 triangles", cleaned.Record.Said, StringComparison.Ordinal);
     }
@@ -116,7 +117,7 @@ public class RepairTests
         var advice = Advice(both);
         Assert.Contains(advice, a => a.Step?.Kind == "keep-part" && a.Text.StartsWith("1 loose piece", StringComparison.Ordinal));
         var fill = Assert.Single(advice, a => a.Step?.Kind == "fill");
-        var filled = PrepareSteps.Apply(fill.Step!, both, new(null, null)).Mesh;
+        var filled = fill.Step!.Apply(both, new(null, null)).Mesh;
         Assert.Equal(240, filled.Topology.BoundaryEdges);
     }
 
@@ -127,7 +128,7 @@ public class RepairTests
     {
         var sphere = Shapes.Noisy(Shapes.Sphere(10, divisions), 0.002, seed);
         var cloud = new TriangleMesh(sphere.Coordinates, []);
-        var meshed = PrepareSteps.Apply(new("mesh"), cloud, new(null, null)).Mesh;
+        var meshed = new MeshStep().Apply(cloud, new(null, null)).Mesh;
         var sheet = MeshSheet.Of(meshed);
         Assert.Equal((cloud.VertexCount, true, 0, false), (meshed.VertexCount, sheet.Closed, sheet.FlippedEdges, sheet.InsideOut));
 
@@ -140,12 +141,12 @@ public class RepairTests
     public void AStepThatDoesNotApplyIsLeftOutAndSaysSo()
     {
         var cloud = new TriangleMesh(Shapes.Sphere(10, 2).Coordinates, []);
-        var filled = PrepareSteps.Apply(new("fill") { MaxDiameter = 3 }, cloud, new(null, null));
+        var filled = new FillStep { MaxDiameter = 3 }.Apply(cloud, new(null, null));
         Assert.Same(cloud, filled.Mesh);
         Assert.Contains("cloud of points", filled.Record.Said, StringComparison.Ordinal);
         Assert.NotNull(filled.Record.Caution);
         var cube = Shapes.Cube(1, 1);
-        Assert.Same(cube, PrepareSteps.Apply(new("thin") { Spacing = 1 }, cube, new(null, null)).Mesh);
+        Assert.Same(cube, new ThinStep { Spacing = 1 }.Apply(cube, new(null, null)).Mesh);
     }
 
     [Fact]
@@ -155,7 +156,7 @@ public class RepairTests
         var points = Enumerable.Range(0, plate.VertexCount).Select(plate.Vertex)
             .Where(p => Math.Pow(p.X - 10, 2) + Math.Pow(p.Y - 10, 2) > 9);
         var cloud = Shapes.Mesh(points, []);
-        var meshed = PrepareSteps.Apply(new("mesh") { Radius = 0.6 }, cloud, new(null, null)).Mesh;
+        var meshed = new MeshStep { Radius = 0.6 }.Apply(cloud, new(null, null)).Mesh;
         var loops = BoundaryLoops.Find(meshed);
         Assert.Equal(2, loops.Count);
         Assert.InRange(loops[1].Diameter, 6, 8);
@@ -171,5 +172,5 @@ public class RepairTests
     }
 
     private static IReadOnlyList<Advice> Advice(TriangleMesh mesh) =>
-        PrepareAdvice.For(MeshSheet.Of(mesh), LoosePieces.Find(mesh, null).Pieces);
+        PrepareAdvice.For(MeshSheet.Of(mesh), ConnectedPieces.Find(mesh, null).Pieces);
 }

@@ -1,6 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Preparation;
+using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 using Bostel.Scanner;
 
@@ -13,9 +13,9 @@ public class SelectionTests
     private static readonly PreparationContext Here = new(null, null);
 
     /// <summary>A square of side 8 about the centre of the view from +z.</summary>
-    private static SelectionTerm FromAbove(bool through) => new("lasso")
+    private static LassoTerm FromAbove(bool through) => new LassoTerm
     {
-        Frame = "scan",
+        Frame = Frame.Scan,
         Point = [5, 5, 0],
         Normal = [0, 0, 1],
         Right = [1, 0, 0],
@@ -54,19 +54,19 @@ public class SelectionTests
     [Fact]
     public void ASideABrushAndADistanceAreWhatTheySay()
     {
-        Expect(t => Center(t).Z > 6, new SelectionTerm("side") { Frame = "scan", Point = [0, 0, 6], Normal = [0, 0, 2] });
+        Expect(t => Center(t).Z > 6, new SideTerm { Frame = Frame.Scan, Point = [0, 0, 6], Normal = [0, 0, 2] });
         Expect(t => ToSegment(Center(t), new(0, 0, 0), new(10, 0, 0)) <= 2.5,
-            new SelectionTerm("brush") { Frame = "scan", Path = [0, 0, 0, 10, 0, 0], Radius = 2.5 });
+            new BrushTerm { Frame = Frame.Scan, Path = [0, 0, 0, 10, 0, 0], Radius = 2.5 });
         var nominal =
             new TriangleTree(Shapes.Cube(10, 1).KeepTriangles(t => Shapes.Cube(10, 1).Triangle(t) is var (a, b, c) && a.Z + b.Z + c.Z < 1));
-        var beyond = Selection.Resolve(Cube, [new("beyond") { Distance = 4 }], new(nominal, _ => RigidTransform.Identity));
+        var beyond = Selection.Resolve(Cube, [new BeyondTerm { Distance = 4 }], new(nominal, _ => RigidTransform.Identity));
         Assert.Equal(Enumerable.Range(0, Cube.TriangleCount).Select(t => Center(t).Z > 4), beyond);
     }
 
     [Fact]
     public void GrowingStopsAtTheEdgesOfTheCubeAndGoesRoundASphere()
     {
-        var top = new SelectionTerm("grow") { Frame = "scan", Point = [5, 5, 10], Angle = 15 };
+        var top = new GrowTerm { Frame = Frame.Scan, Point = [5, 5, 10], AngleDegrees = 15 };
 
         // The corners' mean normals turn in the outermost row: it may be left out, the rows inside may not.
         var selected = Selection.Resolve(Cube, [top], Here);
@@ -94,7 +94,7 @@ public class SelectionTests
         // The seed is any scanned triangle well on the face.
         var seed = Enumerable.Range(0, scan.Mesh.TriangleCount).Select(t => pose.Apply(scan.Mesh.Triangle(t).A))
             .First(p => Math.Abs(cylinder.Distance(p)) < 0.02 && Inner(bore, p, 4));
-        var selected = Selection.Resolve(scan.Mesh, [new("surface") { Point = seed.ToArray() }], context);
+        var selected = Selection.Resolve(scan.Mesh, [new SurfaceTerm { Point = seed.ToArray() }], context);
         var (on, off, missed) = (0, 0, 0);
         for (var t = 0; t < selected.Length; t++)
         {
@@ -118,50 +118,55 @@ public class SelectionTests
         var both = new TriangleMesh(
             [.. Cube.Coordinates, .. far.Coordinates], [.. Cube.Indices, .. far.Indices.Select(i => i + Cube.VertexCount)]);
         var small = Enumerable.Range(0, both.TriangleCount).Select(t => t >= Cube.TriangleCount);
-        Assert.Equal(small, Selection.Resolve(both, [new("pieces") { Triangles = 81 }], Here));
-        Assert.Equal(small, Selection.Resolve(both, [new("pieces") { Area = 100 }], Here));
-        Assert.Equal(small, Selection.Resolve(both, [new("piece") { Frame = "scan", Point = [29, 0, 0] }], Here));
+        Assert.Equal(small, Selection.Resolve(both, [new SmallPiecesTerm { Triangles = 81 }], Here));
+        Assert.Equal(small, Selection.Resolve(both, [new SmallPiecesTerm { Area = 100 }], Here));
+        Assert.Equal(small, Selection.Resolve(both, [new PieceTerm { Frame = Frame.Scan, Point = [29, 0, 0] }], Here));
     }
 
     [Fact]
     public void TermsAddTakeInvertWidenAndNarrow()
     {
-        SelectionTerm Above(double z, string op) => new("side") { Op = op, Frame = "scan", Point = [0, 0, z], Normal = [0, 0, 1] };
-        Expect(t => Center(t).Z is > 3 and <= 7, Above(3, "add"), Above(7, "take"));
-        Expect(t => Center(t).Z <= 3, Above(3, "add"), new SelectionTerm("invert"));
-        Expect(_ => true, new SelectionTerm("all"));
+        SelectionTerm Above(double z, SelectionChange op) =>
+            new SideTerm { Op = op, Frame = Frame.Scan, Point = [0, 0, z], Normal = [0, 0, 1] };
+        Expect(t => Center(t).Z is > 3 and <= 7, Above(3, SelectionChange.Add), Above(7, SelectionChange.Take));
+        Expect(t => Center(t).Z <= 3, Above(3, SelectionChange.Add), new InvertTerm());
+        Expect(_ => true, new AllTerm());
 
         // One row is what shares an edge: on the cube's sides two triangles a square, so the edge of the selection moves by half squares.
-        var wide = Selection.Resolve(Cube, [Above(7, "add"), new("widen") { Rows = 2 }], Here);
+        var wide = Selection.Resolve(Cube, [Above(7, SelectionChange.Add), new WidenTerm { Rows = 2 }], Here);
         Assert.Equal(Enumerable.Range(0, Cube.TriangleCount).Select(t => Center(t).Z > 6), wide);
-        var back = Selection.Resolve(Cube, [Above(6, "add"), new("narrow") { Rows = 2 }], Here);
+        var back = Selection.Resolve(Cube, [Above(6, SelectionChange.Add), new NarrowTerm { Rows = 2 }], Here);
         Assert.Equal(Enumerable.Range(0, Cube.TriangleCount).Select(t => Center(t).Z > 7), back);
     }
 
     [Theory]
-    [InlineData("lasso", "point, normal and right")]
-    [InlineData("brush", "path")]
-    [InlineData("beyond", "distance")]
-    [InlineData("widen", "rows")]
-    [InlineData("magic", "one of")]
-    public void AnIncompleteTermNamesWhatIsMissing(string kind, string named) =>
+    [MemberData(nameof(Incomplete))]
+    public void AnIncompleteTermNamesWhatIsMissing(SelectionTerm term, string named) =>
         Assert.Contains(
-            named, Assert.Throws<BadInputException>(() => Selection.Resolve(Cube, [new(kind)], Here)).Message, StringComparison.Ordinal);
+            named, Assert.Throws<BadInputException>(() => Selection.Resolve(Cube, [term], Here)).Message, StringComparison.Ordinal);
+
+    public static TheoryData<SelectionTerm, string> Incomplete() => new()
+    {
+        { new LassoTerm(), "point, normal and right" },
+        { new BrushTerm(), "path" },
+        { new BeyondTerm(), "distance" },
+        { new WidenTerm(), "rows" },
+    };
 
     [Fact]
     public void ACloudIsSelectedByPlaceAndRefusesWhatNeedsTriangles()
     {
         var cloud = new TriangleMesh(Cube.Coordinates, []);
-        var above = Selection.Resolve(cloud, [new("side") { Frame = "scan", Point = [0, 0, 5.5], Normal = [0, 0, 1] }], Here);
+        var above = Selection.Resolve(cloud, [new SideTerm { Frame = Frame.Scan, Point = [0, 0, 5.5], Normal = [0, 0, 1] }], Here);
         Assert.Equal(Enumerable.Range(0, cloud.VertexCount).Select(v => cloud.Vertex(v).Z > 5.5), above);
         Assert.Contains("cloud",
             Assert.Throws<BadInputException>(() => Selection.Resolve(
-            cloud, [new("grow") { Frame = "scan", Point = [0, 0, 0], Angle = 5 }], Here)).Message, StringComparison.Ordinal);
+            cloud, [new GrowTerm { Frame = Frame.Scan, Point = [0, 0, 0], AngleDegrees = 5 }], Here)).Message, StringComparison.Ordinal);
         Assert.Contains("nominal", Assert.Throws<BadInputException>(
-            () => Selection.Resolve(cloud, [new("beyond") { Distance = 5 }], Here)).Message, StringComparison.Ordinal);
+            () => Selection.Resolve(cloud, [new BeyondTerm { Distance = 5 }], Here)).Message, StringComparison.Ordinal);
     }
 
-    private static bool Inner(Core.Segmentation.NominalFace face, Vector3D p, double margin)
+    private static bool Inner(Core.Nominals.NominalFace face, Vector3D p, double margin)
     {
         var along = (p - ((Cylinder3D)face.Shape!).Point).Dot(((Cylinder3D)face.Shape).Axis);
         return along > face.Start + margin && along < face.End - margin;

@@ -1,7 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Preparation;
-using Xunit;
+using Bostel.Core.Segmentation;
 
 namespace Bostel.Core.Tests.Preparation;
 

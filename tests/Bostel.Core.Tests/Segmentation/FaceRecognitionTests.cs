@@ -2,6 +2,7 @@ using System.Text.Json;
 using Bostel.Cad;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 
 namespace Bostel.Core.Tests.Segmentation;

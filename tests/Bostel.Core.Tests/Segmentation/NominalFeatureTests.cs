@@ -1,4 +1,4 @@
-using Bostel.Core.Segmentation;
+using Bostel.Core.Nominals;
 
 namespace Bostel.Core.Tests.Segmentation;
 

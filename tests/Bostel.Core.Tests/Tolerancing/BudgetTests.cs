@@ -25,17 +25,17 @@ public class BudgetTests
     public void LengthsAreCorrectedTo20DegreesAndZonesAreNot()
     {
         var temperature = new TemperaturePlan(23, 1, 5, 0.5);
-        var length = new CharacteristicPlan(1, "length", "distance") { Nominal = 400, Lower = -0.1, Upper = 0.1 };
+        var length = new DistancePlan(1, "length") { Nominal = 400, Lower = -0.1, Upper = 0.1 };
         var share = new DeviceShare(1, 400, 0);
         var value = new CharacteristicValue(400.046, "") { Device = share, Coverage = 1 };
-        var row = Evaluation.Judge(length, value, new("simple"), new(0), temperature);
+        var row = Evaluation.Judge(length, value, new SimpleRule(), new(0), temperature);
         Assert.Equal(400, row.Measured!.Value, 400 * Math.Pow(23e-6 * 5, 2));
         Assert.Contains("25 to 20 °C", row.Method, StringComparison.Ordinal);
 
         // 23·10⁻⁶/K · 400 · 0.5 K and 10⁻⁶/K · 5 K · 400.
         Assert.Equal(2 * Math.Sqrt(Math.Pow(0.0046, 2) + Math.Pow(0.002, 2)), row.Uncertainty!.Value, 1e-9);
-        var zone = new CharacteristicPlan(1, "place", "position") { Tolerance = 0.2 };
-        var place = Evaluation.Judge(zone, value with { Value = 0.1 }, new("simple"), new(0), temperature);
+        var zone = new PositionPlan(1, "place") { Tolerance = 0.2 };
+        var place = Evaluation.Judge(zone, value with { Value = 0.1 }, new SimpleRule(), new(0), temperature);
         Assert.Equal(0.1, place.Measured!.Value, 1e-12);
         Assert.Contains(
             place.Budget, c => c.Source.Contains("not corrected", StringComparison.Ordinal) && c.Sigma is > 0.0265 and < 0.0266);

@@ -17,7 +17,9 @@ public class DecisionTests
         var json = JsonDocument.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Data", "tolerances", file))).RootElement;
         var (callout, features) = (json.GetProperty("callout"), json.GetProperty("features"));
         double? Limit(string key) => callout.TryGetProperty(key, out var v) && v.ValueKind == JsonValueKind.Number ? v.GetDouble() : null;
-        var rule = new DecisionRule(callout.GetProperty("rule").GetString()!, Limit("guardFactor") ?? 1);
+        DecisionRule rule = callout.GetProperty("rule").GetString() == "simple"
+            ? new SimpleRule()
+            : new GuardBandRule { GuardFactor = Limit("guardFactor") ?? 1 };
         var verdict = rule.Judge(features.GetProperty("measured").GetDouble(), Limit("lower"), Limit("upper"),
             features.GetProperty("expandedUncertainty").GetDouble());
         var word = verdict switch { Verdict.Conforming => "conforming", Verdict.NonConforming => "nonconforming", _ => "undetermined" };
@@ -33,5 +35,5 @@ public class DecisionTests
     [InlineData(1.0822, Verdict.NotProven)]
     [InlineData(1.0823, Verdict.NonConforming)]
     public void TheStandardsGuardBandIsOneSided(double value, Verdict verdict) =>
-        Assert.Equal(verdict, new DecisionRule().Judge(value, null, 1, 0.1));
+        Assert.Equal(verdict, new StandardRule().Judge(value, null, 1, 0.1));
 }

@@ -1,5 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Tolerancing;
@@ -99,7 +100,9 @@ public class EvidenceTests
         var whole = Scan(p => Below(p) && (p - new Vector3D(10, 10, 0)).Length < lump ? p with { Z = -6 } : p);
         var rest = whole.KeepTriangles(t =>
             !(Below(whole.Triangle(t).A) && Below(whole.Triangle(t).B) && Below(whole.Triangle(t).C) && whole.Triangle(t).A.X < missing));
-        var row = Rows(rest, new CharacteristicPlan(1, "to the bottom", kind) { Features = ["top"], Datums = ["A"], Tolerance = 0.3 })[0];
+        var row = Rows(rest, kind == "position"
+            ? new PositionPlan(1, "to the bottom") { Features = ["top"], Datums = ["A"], Tolerance = 0.3 }
+            : new ParallelismPlan(1, "to the bottom") { Features = ["top"], Datums = ["A"], Tolerance = 0.3 })[0];
         Assert.Equal(expected, row.Verdict);
         Assert.Equal(said is not null, row.Remark?.Contains(said ?? "", StringComparison.Ordinal) ?? false);
     }
@@ -136,8 +139,8 @@ public class EvidenceTests
     {
         var rows = Rows(
             scan,
-            new(1, "flat", "flatness") { Features = ["top"], Tolerance = 0.05, LeastCoverage = least },
-            new(2, "form", "profile-of-a-surface") { Faces = [_top], Tolerance = 1.2, LeastCoverage = least });
+            new FlatnessPlan(1, "flat") { Features = ["top"], Tolerance = 0.05, LeastCoverage = least },
+            new SurfaceProfilePlan(2, "form") { Faces = [_top], Tolerance = 1.2, LeastCoverage = least });
         return (rows[0], rows[1]);
     }
 
@@ -145,7 +148,7 @@ public class EvidenceTests
         _runner.Run(scan, new InspectionPlan
         {
             Prepare = new() { Steps = [] },
-            Align = new() { Method = "as-given", Start = RigidTransform.Identity.ToArray() },
+            Align = new AsGivenPlan { Start = RigidTransform.Identity.ToArray() },
             Compare = new() { MaxDistance = 1 },
             Features = [new("top", "Top", [_top]), new("bottom", "Bottom", [_bottom])],
             Datums = [new("A", ["bottom"])],

@@ -35,9 +35,9 @@ public class TwoPointSizeTests
     {
         var (left, right) = Sides(true, 0.002, 0, 1);
         var row = TwoPointSize.Of(left, right);
-        var plan = new CharacteristicPlan(1, "slot", "width") { Nominal = Wide, Lower = lower - Wide, Upper = upper - Wide };
+        var plan = new WidthPlan(1, "slot") { Nominal = Wide, Lower = lower - Wide, Upper = upper - Wide };
         var value = new CharacteristicValue(row.Value, row.Method) { Budget = row.Budget, Least = row.Least, Coverage = 1 };
-        var result = Evaluation.Judge(plan, value, new("simple"), new(0), new());
+        var result = Evaluation.Judge(plan, value, new SimpleRule(), new(0), new());
         Assert.Equal(judged, result.Measured!.Value, 1e-3);
         Assert.Equal(expected, result.Verdict);
     }

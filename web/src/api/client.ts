@@ -2,9 +2,15 @@ import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-export type PieceView = Schemas["PieceView"];
-export type RunView = Schemas["RunView"];
-export type CharacteristicView = Schemas["CharacteristicView"];
+/** The server always sends all of a result. */
+export type RunView = Omit<Schemas["RunView"], "characteristics"> & { characteristics: CharacteristicResult[] };
+export type PieceView = Omit<Schemas["PieceView"], "run"> & { run: RunView | null };
+/** A characteristic of the plan with what was measured of it. */
+export type CharacteristicResult = Required<Schemas["CharacteristicResult"]>;
+export type CharacteristicPlan = Schemas["CharacteristicPlan"];
+export type CharacteristicKind = CharacteristicPlan["kind"];
+export type AlignPlan = Schemas["AlignPlan"];
+export type DecisionRule = Schemas["DecisionRule"];
 /** The server always sends all of it. */
 export type MeasuredFeature = Required<Schemas["MeasuredFeature"]>;
 export type FeaturePlan = Schemas["FeaturePlan"];

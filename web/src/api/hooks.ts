@@ -25,7 +25,7 @@ export const useFloor = () => useQuery({ queryKey: ["floor"], queryFn: () => tak
 export const usePiece = (id: string) =>
   useQuery({
     queryKey: ["piece", id],
-    queryFn: () => take(api.GET("/api/pieces/{id}", { params: { path: { id } } })),
+    queryFn: async () => (await take(api.GET("/api/pieces/{id}", { params: { path: { id } } }))) as PieceView,
   });
 
 export const useNominal = (partId: string | undefined) =>
@@ -62,6 +62,19 @@ export const useEvidence = (piece: PieceView, no: number | null, planNumber: num
     staleTime: Infinity,
     queryFn: () =>
       take(api.GET("/api/pieces/{id}/evidence/{no}", { params: { path: { id: piece.id, no: no! } } })),
+  });
+
+/** What can be asked of picked faces, with the plan as it is. */
+export const useProposals = (partId: string, planNumber: number, faces: readonly number[]) =>
+  useQuery({
+    queryKey: ["proposals", partId, planNumber, faces.join()],
+    enabled: faces.length > 0,
+    retry: false,
+    staleTime: Infinity,
+    queryFn: () =>
+      take(
+        api.POST("/api/parts/{id}/plan/proposals", { params: { path: { id: partId } }, body: { faces: [...faces] } }),
+      ),
   });
 
 /** What steps come to on a scan, whether they are in the plan or not. */

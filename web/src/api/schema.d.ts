@@ -116,54 +116,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/parts/{id}/plan": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["plan"];
-        put: operations["savePlan"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/parts/{id}/plan/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["undoPlan"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/parts/{id}/plan/redo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["redoPlan"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/captures": {
         parameters: {
             query?: never;
@@ -644,30 +596,292 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["plan"];
+        put: operations["savePlan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undoPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["redoPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["planWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["planFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["planChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["returnToRevision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["loadPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copyPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["releasePlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Something about the data that matters for a measurement, in plain words, with the step that would mend it. */
         Advice: {
+            /** @description One sentence. */
             text: string;
+            /** @description Whether it would bias a measurement if left. */
             matters: boolean;
             step: null | components["schemas"]["PrepareStep"];
         };
-        AlignPlan: {
-            /** @default all-surfaces */
-            method: string;
+        /** @description How the scan is brought onto the nominal. The ways are a closed set; each is a file of its own beside this one. */
+        AlignPlan: components["schemas"]["AlignPlanAllSurfacesPlan"] | components["schemas"]["AlignPlanChosenFacesPlan"] | components["schemas"]["AlignPlanByDatumsPlan"] | components["schemas"]["AlignPlanReferencePointsPlan"] | components["schemas"]["AlignPlanPointPairsPlan"] | components["schemas"]["AlignPlanAsGivenPlan"];
+        /** @description Best fit to all of the nominal. */
+        AlignPlanAllSurfacesPlan: {
+            /** @enum {string} */
+            method: "all-surfaces";
+            weights?: components["schemas"]["FaceWeight"][];
+            /** @description Motions that keep the start's value. */
+            locked?: components["schemas"]["Motion"][];
+            /** @description Balances the part within its tolerance bands: those of its surface profiles, elsewhere the band of the comparison. */
+            balance?: boolean;
+            /** @description Scan to nominal, 16 numbers row by row. */
             start?: null | number[];
+            /**
+             * @description The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is
+             *     taken. Pieces delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
+             */
             prefer?: null | number[];
+        };
+        /** @description A given pose, taken as it is. */
+        AlignPlanAsGivenPlan: {
+            /** @enum {string} */
+            method: "as-given";
+            /** @description Scan to nominal, 16 numbers row by row. */
+            start?: number[];
+        };
+        /** @description By datums of the plan, in order (ISO 5459). */
+        AlignPlanByDatumsPlan: {
+            /** @enum {string} */
+            method: "datums";
+            datums?: string[];
+            /** @description Scan to nominal, 16 numbers row by row. */
+            start?: null | number[];
+            /**
+             * @description The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is
+             *     taken. Pieces delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
+             */
+            prefer?: null | number[];
+        };
+        /** @description Best fit to chosen faces. */
+        AlignPlanChosenFacesPlan: {
+            /** @enum {string} */
+            method: "faces";
             faces?: number[];
             weights?: components["schemas"]["FaceWeight"][];
-            locked?: string[];
+            /** @description Motions that keep the start's value. */
+            locked?: components["schemas"]["Motion"][];
+            /** @description Balances the part within its tolerance bands: those of its surface profiles, elsewhere the band of the comparison. */
             balance?: boolean;
-            datums?: string[];
-            points?: components["schemas"]["ReferencePointPlan"][];
-            pairs?: components["schemas"]["PointPairPlan"][];
-            /** Format: double */
-            searchDistance?: number;
+            /** @description Scan to nominal, 16 numbers row by row. */
+            start?: null | number[];
+            /**
+             * @description The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is
+             *     taken. Pieces delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
+             */
+            prefer?: null | number[];
         };
+        /** @description By points of the scan and where they belong. */
+        AlignPlanPointPairsPlan: {
+            /** @enum {string} */
+            method: "point-pairs";
+            pairs?: components["schemas"]["PointPairPlan"][];
+        };
+        /** @description By the places where the part is held. */
+        AlignPlanReferencePointsPlan: {
+            /** @enum {string} */
+            method: "reference-points";
+            points?: components["schemas"]["ReferencePointPlan"][];
+            /**
+             * Format: double
+             * @description Farthest a surface may lie from its reference point before, mm.
+             */
+            searchDistance?: number;
+            /** @description Scan to nominal, 16 numbers row by row. */
+            start?: null | number[];
+            /**
+             * @description The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is
+             *     taken. Pieces delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
+             */
+            prefer?: null | number[];
+        };
+        /** @description An alignment with the plan's section that made it and that in words. */
         AlignmentView: {
             transform: number[];
             /** Format: double */
@@ -757,68 +971,328 @@ export interface components {
             /** @default false */
             cloud: boolean;
         };
-        CharacteristicPlan: {
-            /** Format: int32 */
-            no: number;
-            name: string;
-            kind: string;
+        /**
+         * @description One row of the drawing: what it refers to, its limits, how it is evaluated. Lengths in mm, angles in degrees. The kinds are a closed
+         *     set; each is a file of its own beside this one.
+         */
+        CharacteristicPlan: components["schemas"]["CharacteristicPlanDiameterPlan"] | components["schemas"]["CharacteristicPlanWidthPlan"] | components["schemas"]["CharacteristicPlanDistancePlan"] | components["schemas"]["CharacteristicPlanAnglePlan"] | components["schemas"]["CharacteristicPlanFlatnessPlan"] | components["schemas"]["CharacteristicPlanCylindricityPlan"] | components["schemas"]["CharacteristicPlanParallelismPlan"] | components["schemas"]["CharacteristicPlanPerpendicularityPlan"] | components["schemas"]["CharacteristicPlanPositionPlan"] | components["schemas"]["CharacteristicPlanSurfaceProfilePlan"];
+        /** @description Angle between two associated features, degrees. */
+        CharacteristicPlanAnglePlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "angle";
+            /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
-            faces?: number[];
             /** Format: double */
             nominal?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
             lower?: null | number;
             /** Format: double */
             upper?: null | number;
-            /** Format: double */
-            tolerance?: null | number;
-            datums?: string[];
-            /** Format: double */
-            filter?: null | number;
-            asAligned?: boolean;
-            globalSize?: boolean;
-            straightAxis?: boolean;
-            /** Format: double */
-            leastCoverage?: null | number;
-        };
-        CharacteristicView: {
             /** Format: int32 */
             no: number;
             name: string;
-            kind: string;
-            datums: string[];
-            features: string[];
-            faces: number[];
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Cylindricity (ISO 12180-1). */
+        CharacteristicPlanCylindricityPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "cylindricity";
+            /** @description Id of the toleranced feature. */
+            features?: string[];
+            /**
+             * Format: double
+             * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
+             */
+            filter?: null | number;
             /** Format: double */
-            nominal: null | number;
-            /** Format: double */
-            lowerLimit: null | number;
-            /** Format: double */
-            upperLimit: null | number;
-            /** Format: double */
-            measured: null | number;
-            /** Format: double */
-            deviation: null | number;
-            /** Format: double */
-            beyond: number;
-            /** Format: double */
-            uncertainty: null | number;
-            budget: components["schemas"]["Contribution"][];
-            verdict: components["schemas"]["Verdict"];
-            method: string;
-            remark: null | string;
+            tolerance?: null | number;
             /** Format: int32 */
-            points: number;
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Diameter of a round feature. */
+        CharacteristicPlanDiameterPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "diameter";
+            /** @description Ids of the toleranced features: one, or two in order. */
+            features?: string[];
             /** Format: double */
-            coverage: number;
-            view: null | components["schemas"]["EvidenceView"];
-            unit: string;
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
             /** Format: int32 */
-            decimals: number;
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Distance between two associated features. */
+        CharacteristicPlanDistancePlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "distance";
+            /** @description Ids of the toleranced features: one, or two in order. */
+            features?: string[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Flatness of a plane (ISO 12781-1). */
+        CharacteristicPlanFlatnessPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "flatness";
+            /** @description Id of the toleranced feature. */
+            features?: string[];
+            /**
+             * Format: double
+             * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
+             */
+            filter?: null | number;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Parallelism of a plane or axis. */
+        CharacteristicPlanParallelismPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "parallelism";
+            /** @description Id of the toleranced feature. */
+            features?: string[];
+            datums?: string[];
+            /**
+             * Format: double
+             * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
+             */
+            filter?: null | number;
+            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
+            straightAxis?: boolean;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Perpendicularity of a plane or axis. */
+        CharacteristicPlanPerpendicularityPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "perpendicularity";
+            /** @description Id of the toleranced feature. */
+            features?: string[];
+            datums?: string[];
+            /**
+             * Format: double
+             * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
+             */
+            filter?: null | number;
+            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
+            straightAxis?: boolean;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Position of an axis, centre or plane to datums (ISO 5458). */
+        CharacteristicPlanPositionPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "position";
+            /** @description Id of the toleranced feature. */
+            features?: string[];
+            datums?: string[];
+            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
+            straightAxis?: boolean;
+            /** @description Motions that the datums leave free stay as the alignment has them, instead of being used to make the value least. */
+            asAligned?: boolean;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Profile of a surface (ISO 1660), to datums or to none. */
+        CharacteristicPlanSurfaceProfilePlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "profile-of-a-surface";
+            /** @description Faces of the nominal under the tolerance. */
+            faces?: number[];
+            datums?: string[];
+            /** @description Motions that the datums leave free stay as the alignment has them, instead of being used to make the value least. */
+            asAligned?: boolean;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Size of a slot or tab: between two opposite faces. */
+        CharacteristicPlanWidthPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "width";
+            /**
+             * @description Between the associated planes (global size, GG), instead of the greatest and least local ones (two-point size, LP; both ISO
+             *     14405-1).
+             */
+            globalSize?: boolean;
+            /** @description Ids of the toleranced features: one, or two in order. */
+            features?: string[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description A judged characteristic with how its number was obtained. */
+        CharacteristicResult: {
+            plan: components["schemas"]["CharacteristicPlan"];
+            /** Format: double */
+            nominal?: null | number;
+            /** Format: double */
+            lowerLimit?: null | number;
+            /** Format: double */
+            upperLimit?: null | number;
+            /** Format: double */
+            measured?: null | number;
+            /**
+             * Format: double
+             * @description Measured minus nominal; for geometrical kinds the measured value itself.
+             */
+            deviation?: null | number;
+            /**
+             * Format: double
+             * @description By how much the value lies beyond the nearer limit; 0 inside.
+             */
+            beyond?: number;
+            /**
+             * Format: double
+             * @description Expanded uncertainty for 95.45 %; null where it cannot be told.
+             */
+            uncertainty?: null | number;
+            /** @description What the uncertainty is made of. */
+            budget?: components["schemas"]["Contribution"][];
+            verdict?: components["schemas"]["Verdict"];
+            /** @description Criterion, datums, filter in words. */
+            method?: string;
+            /** @description What limits the number, or why there is none. */
+            remark?: null | string;
+            /** Format: int32 */
+            points?: number;
+            /** Format: double */
+            coverage?: number;
+            view?: null | components["schemas"]["EvidenceView"];
+            /** @description Unit of the numbers: "mm" or "°". */
+            unit?: null | string;
+            /**
+             * Format: int32
+             * @description Decimals the tolerance calls for: one more than its leading digit, between 3 and 5.
+             */
+            decimals?: number;
         };
         ColumnsChange: {
             columns: string;
         };
+        /** @description The band of the colour map and the limits of the search for counterparts (null: from the size of the part). */
         ComparePlan: {
             /**
              * Format: double
@@ -836,9 +1310,11 @@ export interface components {
              * Format: double
              * @default 60
              */
-            maxAngle: number;
+            maxAngleDegrees: number;
+            /** @description Places of the nominal whose deviation is read on every piece. */
             labels?: components["schemas"]["LabelPlan"][];
         };
+        /** @description A comparison: the band it was summed up in, and how counterparts were sought, in words. */
         ComparisonView: {
             /** Format: double */
             lower: number;
@@ -847,50 +1323,102 @@ export interface components {
             method: string;
             statistics: components["schemas"]["StatisticsView"];
         };
+        /** @description One connected piece of a scan: its size (mm), area (mm²), whether it belongs to the part. */
+        ConnectedPiece: {
+            /** Format: int32 */
+            number: number;
+            /** Format: int32 */
+            triangles: number;
+            /** Format: double */
+            area: number;
+            size: components["schemas"]["Vector3D"];
+            center: components["schemas"]["Vector3D"];
+            isPart: boolean;
+        };
+        /** @description One line of an uncertainty budget (JCGM 100:2008, 8). */
         Contribution: {
+            /** @description What it comes from, in words. */
             source: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Standard uncertainty that it brings to the value, in the value's unit.
+             */
             sigma: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Degrees of freedom it was told with; null: as many as matter.
+             */
             freedom?: null | number;
         };
-        /** @enum {unknown} */
+        /**
+         * @description How an ideal feature is associated with measured points (ISO 25378, ISO 14405-1).
+         * @enum {unknown}
+         */
         Criterion: "least-squares" | "minimum-zone" | "minimum-circumscribed" | "maximum-inscribed" | "outer-tangent";
+        /** @description A datum letter and the features that make it. */
         DatumPlan: {
             label: string;
             features: string[];
         };
-        DecisionRule: {
-            /** @default iso-14253-1 */
-            rule: string;
-            /**
-             * Format: double
-             * @default 1
-             */
-            guardFactor: number;
+        /**
+         * @description How a measured value is judged against its limits: with guard bands of a multiple of the expanded uncertainty U. The rules are a closed
+         *     set.
+         */
+        DecisionRule: components["schemas"]["DecisionRuleStandardRule"] | components["schemas"]["DecisionRuleGuardBandRule"] | components["schemas"]["DecisionRuleSimpleRule"];
+        /** @description Guard bands of a chosen multiple of U; 1 is the rule of ISO 14253-1:1998 and proves 97.7 %. */
+        DecisionRuleGuardBandRule: {
+            /** @enum {string} */
+            rule: "guard-band";
+            /** Format: double */
+            guardFactor?: number;
+        };
+        /** @description The value alone decides. */
+        DecisionRuleSimpleRule: {
+            /** @enum {string} */
+            rule: "simple";
+        };
+        /**
+         * @description Conformity and non-conformity must be proven with a probability of at least 95 %, one-sided (ISO 14253-1:2017, JCGM 106:2012, 8.3.3);
+         *     between them the answer is not proven.
+         */
+        DecisionRuleStandardRule: {
+            /** @enum {string} */
+            rule: "iso-14253-1";
         };
         DecisionView: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width of the guard bands over U.
+             */
             factor: number;
+            /** @description The rule as screen and report say it. */
             words: string;
         };
+        /**
+         * @description What is stated of the device (ISO 10360-13): errors of length up to E = A + L·B, and by how much it shows a perfect surface wider than
+         *     it is, beyond the noise that the points themselves tell.
+         */
         DevicePlan: {
             /**
              * Format: double
+             * @description A, mm.
              * @default 0.01
              */
             lengthError: number;
             /**
              * Format: double
+             * @description B, mm/m.
              * @default 0
              */
             lengthErrorPerMetre: number;
             /**
              * Format: double
+             * @description Of form, mm.
              * @default 0
              */
             probingError: number;
         };
+        /** @description Where to look from to see a characteristic's evidence: a point, the direction from it to the eye, the width of what matters. */
         EvidenceView: {
             target: number[];
             direction: number[];
@@ -914,12 +1442,17 @@ export interface components {
             body: number;
             color: null | string;
         };
+        /** @description How much a face counts in the alignment; 0 leaves it out. */
         FaceWeight: {
             /** Format: int32 */
             face: number;
             /** Format: double */
             weight: number;
         };
+        /**
+         * @description What is measured: one feature made of nominal faces. Points nearer than double? FeaturePlan.EdgeMargin to the border of the faces are left out
+         *     (null: the larger of 0.5 mm and three mean scan edges).
+         */
         FeaturePlan: {
             id: string;
             name: string;
@@ -927,9 +1460,16 @@ export interface components {
             criterion?: components["schemas"]["Criterion"];
             /** Format: double */
             edgeMargin?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Farthest a point may lie from the nominal face, mm.
+             */
             searchDistance?: number;
         };
+        /**
+         * @description An orthographic camera in nominal coordinates: the point in the middle, the direction from it to the eye, what is up, and the height of
+         *     the picture in mm.
+         */
         FigureCamera: {
             target: number[];
             direction: number[];
@@ -937,6 +1477,7 @@ export interface components {
             /** Format: double */
             span: number;
         };
+        /** @description A view that belongs into the report: enough to draw the same picture of every piece, without a screen. */
         FigurePlan: {
             camera: components["schemas"]["FigureCamera"];
             showDeviation?: boolean;
@@ -953,6 +1494,12 @@ export interface components {
             parts: components["schemas"]["PartSummary"][];
             pieces: components["schemas"]["PieceSummary"][];
         };
+        /**
+         * @description What the places of a rule are given in. The scan's own coordinates do not carry over to another piece.
+         * @enum {unknown}
+         */
+        Frame: "nominal" | "scan";
+        /** @description A hole as the data sheet lists it. */
         HoleEntry: {
             /** Format: double */
             diameter: number;
@@ -962,6 +1509,7 @@ export interface components {
             edges: number;
             center: components["schemas"]["Vector3D"];
         };
+        /** @description Everything that is done to a piece of a part, as data. The schema is published in docs/plan.schema.json; unknown fields are refused. */
         InspectionPlan: {
             schema?: string;
             part?: string;
@@ -975,13 +1523,18 @@ export interface components {
             decision?: components["schemas"]["DecisionRule"];
             device?: components["schemas"]["DevicePlan"];
             temperature?: components["schemas"]["TemperaturePlan"];
+            /** @description The report's figures in order; none: the whole part from one side. */
             figures?: components["schemas"]["FigurePlan"][];
         };
+        /** @description The watched folder and what came of the files last put there. */
         IntakeView: {
             folder: string;
             recent: components["schemas"]["AuditView"][];
         };
-        /** @enum {unknown} */
+        /**
+         * @description What a job does.
+         * @enum {unknown}
+         */
         JobKind: "nominal" | "receive" | "capture" | "prepare" | "align" | "compare" | "measure" | "evaluate" | "run-plan" | "issue";
         /** @enum {unknown} */
         JobState: "queued" | "running" | "done" | "failed" | "cancelled";
@@ -999,15 +1552,26 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
         };
+        /** @description A label pinned at a place of the nominal, mm. What it reads is found on every piece anew. */
         LabelPlan: {
             point: number[];
         };
+        /** @description What a label reads on one piece: the deviation of the measured scan vertex nearest to its place. Null: none lies near enough. */
         LabelReading: {
+            /** @description The label's place, nominal coordinates, mm. */
             point: number[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Deviation, mm.
+             */
             value: null | number;
+            /** @description The vertex it was read at, nominal coordinates, mm. */
             at: null | number[];
         };
+        /**
+         * @description What was left out of a feature: how many points, how much surface they stand for (mm²), and how far the farthest lies from the nominal
+         *     (signed, mm).
+         */
         LeftOut: {
             /** Format: int32 */
             count: number;
@@ -1016,13 +1580,20 @@ export interface components {
             /** Format: double */
             extreme: number;
         };
+        /** @description Measures a feature as its plan says, whether it is in the plan of the part or not. */
         MeasureRequest: {
             feature: components["schemas"]["FeaturePlan"];
         };
+        /**
+         * @description What is kept of a measured feature: how it was measured (FeaturePlan MeasuredFeature.Plan: faces, criterion, margin, search distance), its numbers,
+         *     and how sure they are (standard deviations, mm and rad). The points themselves are found again from the scan. string? MeasuredFeature.Failure says
+         *     why there are no numbers.
+         */
         MeasuredFeature: {
             plan: components["schemas"]["FeaturePlan"];
             failure?: null | string;
             kind?: string;
+            /** @description The shape as numbers, see double[]? NominalModelStore.Numbers(Shape? shape). */
             measured?: number[];
             nominal?: number[];
             /** Format: int32 */
@@ -1043,45 +1614,98 @@ export interface components {
             /** Format: double */
             directionSigma?: number;
         };
+        /** @description A feature measured just now, with the residuals of the scan vertices it rests on. */
         MeasuredView: {
             feature: components["schemas"]["MeasuredFeature"];
             residuals: number[];
             evidence: components["schemas"]["StageEvidence"];
         };
+        /** @description What a file holds, measured: lengths mm, areas mm², volumes mm³. Of a cloud only counts, bounds and spacing are known. */
         MeshSheet: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Points.
+             */
             vertices: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description 0 for a cloud.
+             */
             triangles: number;
+            /** @description Of the bounds. */
             size: components["schemas"]["Vector3D"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Of all triangles.
+             */
             area: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Enclosed; null when the surface is not closed or not of one sense.
+             */
             volume: null | number;
+            /** @description No border edge. */
             closed: boolean;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Connected pieces.
+             */
             pieces: number;
+            /** @description Closed border loops, largest first; at most the first hundred. */
             holes: components["schemas"]["HoleEntry"][];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description All closed border loops.
+             */
             holeCount: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Edges of one triangle.
+             */
             borderEdges: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Edges of three triangles and more.
+             */
             nonManifoldEdges: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Triangles without area.
+             */
             degenerate: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Triangles there twice.
+             */
             duplicate: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Edges whose two triangles disagree in sense.
+             */
             flippedEdges: number;
+            /** @description Closed, of one sense, and enclosing negative volume. */
             insideOut: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Or the spacing of a cloud.
+             */
             meanEdge: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 95th over 5th percentile of the edge lengths: how uneven the density is.
+             */
             edgeSpread: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Standard deviation along the normal, an upper estimate (see Roughness).
+             */
             noise: number;
         };
+        /**
+         * @description The six motions of a rigid body: shifts along the nominal's axes, and turns about axes parallel to them through the middle of its box.
+         * @enum {unknown}
+         */
+        Motion: "turn-x" | "turn-y" | "turn-z" | "shift-x" | "shift-y" | "shift-z";
         NewPart: {
             number: string;
             name: string;
@@ -1118,6 +1742,7 @@ export interface components {
             remarks: string[];
             bodies: components["schemas"]["BodyView"][];
         };
+        /** @description A password that is told once and must be changed at the next sign-in. */
         OneTimePassword: {
             name: string;
             password: string;
@@ -1161,18 +1786,14 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
         };
-        Piece: {
-            /** Format: int32 */
-            number: number;
-            /** Format: int32 */
-            triangles: number;
-            /** Format: double */
-            area: number;
-            size: components["schemas"]["Vector3D"];
-            center: components["schemas"]["Vector3D"];
-            isPart: boolean;
+        /** @description Faces of the nominal in the order they were picked. */
+        PickedFaces: {
+            faces: number[];
         };
-        /** @enum {unknown} */
+        /**
+         * @description How far a piece is. Out of date: something changed since its verdict.
+         * @enum {unknown}
+         */
         PieceState: "waiting" | "evaluated" | "out-of-date" | "issued";
         PieceSummary: {
             /** Format: uuid */
@@ -1222,12 +1843,61 @@ export interface components {
             jobs: components["schemas"]["JobView"][];
         };
         PiecesView: {
-            pieces: components["schemas"]["Piece"][];
+            pieces: components["schemas"]["ConnectedPiece"][];
+        };
+        /** @description One thing that differs between two revisions of a plan. */
+        PlanChange: {
+            /** @description The station it belongs to. */
+            section: string;
+            /** @description What it is about, as in PlanLine. */
+            key: string;
+            /** @description What was said of it; null: it is new. */
+            before: null | string;
+            /** @description What is said of it now; null: it was removed. */
+            after: null | string;
+            /** @description The change as a sentence. */
+            words?: null | string;
+        };
+        PlanCopy: {
+            /** Format: int32 */
+            basedOn: number;
+            /**
+             * Format: uuid
+             * @description The part whose plan is taken.
+             */
+            from: string;
         };
         PlanEdit: {
             /** Format: int32 */
             basedOn: number;
             plan: components["schemas"]["InspectionPlan"];
+        };
+        /** @description One thing that a plan says. */
+        PlanLine: {
+            /** @description The part of the plan it stands in, as the stations are called. */
+            section: string;
+            /** @description What it is about; the same in two revisions of a plan for the same thing. */
+            key: string;
+            /** @description What is said of it. */
+            words: string;
+        };
+        PlanLoad: {
+            /** Format: int32 */
+            basedOn: number;
+            fileName: string;
+            /** @description The file's text, a plan of this version or an earlier one. */
+            json: string;
+        };
+        PlanRelease: {
+            /** Format: int32 */
+            number: number;
+        };
+        /** @description Back to the revision of a number. */
+        PlanReturn: {
+            /** Format: int32 */
+            basedOn: number;
+            /** Format: int32 */
+            number: number;
         };
         PlanStep: {
             /** Format: int32 */
@@ -1240,8 +1910,16 @@ export interface components {
             canRedo: boolean;
             plan: components["schemas"]["InspectionPlan"];
             decision: components["schemas"]["DecisionView"];
+            /** @description Device and temperature as screen and report say them. */
             conditions: string;
         };
+        /**
+         * @description A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius"
+         *     (round faces grow by the value), "shift" (moved by the vector), "tilt" (turned by the value in degrees about the vector through the
+         *     face's centre), "bow" (the middle of the face raised by the value), "worn" (taken away inward, by up to the value, unevenly), "warp"
+         *     (the part bent along its longest side, its ends raised by the value), "shrunk" (smaller about its centre by the value in percent),
+         *     "missing" (no data).
+         */
         PlantedError: {
             kind: string;
             faces: number[];
@@ -1252,6 +1930,7 @@ export interface components {
             value: number;
             vector?: null | number[];
         };
+        /** @description A point of the scan as delivered (mm) and where it belongs on the nominal. */
         PointPairPlan: {
             scan: number[];
             nominal: number[];
@@ -1261,6 +1940,7 @@ export interface components {
              */
             weight: number;
         };
+        /** @description What preparing did, for the record in the report: loose pieces of the raw scan, and each step in order. */
         PreparationRecord: {
             /** Format: int32 */
             trianglesBefore: number;
@@ -1272,43 +1952,172 @@ export interface components {
             piecesDropped: number;
             /** Format: double */
             areaDropped: number;
-            pieces: components["schemas"]["Piece"][];
+            pieces: components["schemas"]["ConnectedPiece"][];
             steps?: null | components["schemas"]["StepRecord"][];
         };
+        /** @description How the scan is prepared: steps in order, each a rule that holds for the next piece too. */
         PreparePlan: {
             steps?: components["schemas"]["PrepareStep"][];
         };
-        PrepareStep: {
-            kind: string;
+        /**
+         * @description One step of preparation, as a rule that means the same on the next piece, and what it does. Lengths in mm, areas in mm². The kinds are a
+         *     closed set; each is a file of its own beside this one. The same step on the same scan gives the same bits.
+         */
+        PrepareStep: components["schemas"]["PrepareStepKeepPartStep"] | components["schemas"]["PrepareStepKeepLargestStep"] | components["schemas"]["PrepareStepDropPiecesStep"] | components["schemas"]["PrepareStepDropStep"] | components["schemas"]["PrepareStepFillStep"] | components["schemas"]["PrepareStepRefillStep"] | components["schemas"]["PrepareStepReduceStep"] | components["schemas"]["PrepareStepSmoothStep"] | components["schemas"]["PrepareStepSpikesStep"] | components["schemas"]["PrepareStepCleanStep"] | components["schemas"]["PrepareStepOrientStep"] | components["schemas"]["PrepareStepFlipStep"] | components["schemas"]["PrepareStepSplitStep"] | components["schemas"]["PrepareStepThinStep"] | components["schemas"]["PrepareStepMeshStep"];
+        /** @description Removes triangles without area and those there twice. */
+        PrepareStepCleanStep: {
+            /** @enum {string} */
+            kind: "clean";
+            /** @description Switched off: kept in the list, not carried out. */
             off?: boolean;
-            selection?: null | components["schemas"]["SelectionTerm"][];
+        };
+        /** @description Drops connected pieces with fewer triangles or less area than given. */
+        PrepareStepDropPiecesStep: {
+            /** @enum {string} */
+            kind: "drop-pieces";
             /** Format: int32 */
             triangles?: null | number;
             /** Format: double */
             area?: null | number;
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Drops what is selected. */
+        PrepareStepDropStep: {
+            /** @enum {string} */
+            kind: "drop";
+            selection?: null | components["schemas"]["SelectionTerm"][];
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Closes holes up to a diameter. What is filled counts as not measured. */
+        PrepareStepFillStep: {
+            /** @enum {string} */
+            kind: "fill";
             /** Format: double */
+            maxDiameter?: null | number;
+            /** @description Only the holes whose centre lies near these points (x y z by turns), of those up to the diameter. */
+            near?: null | number[];
+            /** @description What the points are given in. */
+            frame?: components["schemas"]["Frame"];
+            /** @description Follow the curvature; flat otherwise. */
+            curved?: boolean;
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Turns all triangles over. */
+        PrepareStepFlipStep: {
+            /** @enum {string} */
+            kind: "flip";
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Drops all connected pieces but the largest. */
+        PrepareStepKeepLargestStep: {
+            /** @enum {string} */
+            kind: "keep-largest";
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Drops all connected pieces that are not the part. */
+        PrepareStepKeepPartStep: {
+            /** @enum {string} */
+            kind: "keep-part";
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Meshes a cloud by a ball rolled over it. */
+        PrepareStepMeshStep: {
+            /** @enum {string} */
+            kind: "mesh";
+            /**
+             * Format: double
+             * @description Of the ball; null: from the spacing of the points.
+             */
+            radius?: null | number;
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Turns triangles to the sense of their piece. */
+        PrepareStepOrientStep: {
+            /** @enum {string} */
+            kind: "orient";
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Reduces the number of triangles: to a number, to a share, or as far as a deviation allows. */
+        PrepareStepReduceStep: {
+            /** @enum {string} */
+            kind: "reduce";
+            /** Format: int32 */
+            triangles?: null | number;
+            /**
+             * Format: double
+             * @description The share of triangles to keep, above 0 and below 1.
+             */
             share?: null | number;
             /** Format: double */
             maxDeviation?: null | number;
-            /** Format: double */
-            maxDiameter?: null | number;
-            near?: null | number[];
-            frame?: string;
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Cuts out what is selected and closes the gap by a patch, which counts as not measured. */
+        PrepareStepRefillStep: {
+            /** @enum {string} */
+            kind: "refill";
+            /** @description Follow the curvature; flat otherwise. */
             curved?: boolean;
+            selection?: null | components["schemas"]["SelectionTerm"][];
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Smooths what is selected, or everything without a selection, and says how far points were moved. */
+        PrepareStepSmoothStep: {
+            /** @enum {string} */
+            kind: "smooth";
             /** Format: int32 */
             passes?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description No vertex is moved farther.
+             */
             maxDisplacement?: null | number;
-            /** Format: double */
+            selection?: null | components["schemas"]["SelectionTerm"][];
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Removes points that stand out from their surroundings; of a cloud, those that lie alone. */
+        PrepareStepSpikesStep: {
+            /** @enum {string} */
+            kind: "spikes";
+            /**
+             * Format: double
+             * @description How many times the noise they stand out.
+             */
             sigmas?: null | number;
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Takes edges of more than two triangles apart. */
+        PrepareStepSplitStep: {
+            /** @enum {string} */
+            kind: "split";
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
+        };
+        /** @description Thins a cloud to a spacing. */
+        PrepareStepThinStep: {
+            /** @enum {string} */
+            kind: "thin";
             /** Format: double */
             spacing?: null | number;
-            /** Format: double */
-            radius?: null | number;
+            /** @description Switched off: kept in the list, not carried out. */
+            off?: boolean;
         };
         PreviewRequest: {
             steps: components["schemas"]["PrepareStep"][];
         };
+        /** @description The scan after some steps: what they did, its data sheet and advice. */
         PreviewView: {
             record: components["schemas"]["PreparationRecord"];
             sheet: components["schemas"]["MeshSheet"];
@@ -1316,12 +2125,20 @@ export interface components {
             /** Format: double */
             largestDisplacement: number;
         };
+        /** @description A characteristic that picked faces may have. */
+        Proposal: {
+            /** @description With the nominal's own value and general tolerances (ISO 2768 m and K) to begin from. */
+            characteristic: components["schemas"]["CharacteristicPlan"];
+            /** @description Features it needs that the plan does not have yet. */
+            newFeatures: components["schemas"]["FeaturePlan"][];
+        };
         ReadingsRequest: {
             labels: components["schemas"]["LabelPlan"][];
         };
         ReadingsView: {
             readings: components["schemas"]["LabelReading"][];
         };
+        /** @description A place where the part is held: point and direction in nominal coordinates, mm. */
         ReferencePointPlan: {
             name: string;
             point: number[];
@@ -1359,8 +2176,37 @@ export interface components {
             withdrawnBy: null | string;
             withdrawnWhy: null | string;
         };
+        /** @description A revision of a plan: who made it from which other, what they changed in words, and what came of it. */
+        RevisionView: {
+            /** Format: int32 */
+            number: number;
+            /**
+             * Format: int32
+             * @description The revision it was made from; null: the first.
+             */
+            parent: null | number;
+            isHead: boolean;
+            createdBy: string;
+            /** Format: date-time */
+            createdAt: string;
+            releasedBy: null | string;
+            /** Format: date-time */
+            releasedAt: null | string;
+            /** @description What it says otherwise than its parent. */
+            changes: components["schemas"]["PlanChange"][];
+            /**
+             * Format: int32
+             * @description Reports issued on it and not withdrawn.
+             */
+            reports: number;
+        };
         /** @enum {unknown} */
         Role: "reader" | "inspector" | "approver" | "administrator" | null;
+        /**
+         * @description What is kept of a piece. Each station's outcome is today's, or the last one made and then out of date; the stations say which.
+         *     bool RunView.Stale is of the verdict: it must not be issued. The stages say what to draw while looking at the alignment, and at what
+         *     was compared and measured in it.
+         */
         RunView: {
             /** Format: uuid */
             id: null | string;
@@ -1372,36 +2218,145 @@ export interface components {
             comparison: null | components["schemas"]["ComparisonView"];
             verdict: null | components["schemas"]["Verdict"];
             features: components["schemas"]["MeasuredFeature"][];
-            characteristics: components["schemas"]["CharacteristicView"][];
+            characteristics: components["schemas"]["CharacteristicResult"][];
             alignStage: null | components["schemas"]["StageSource"];
             compareStage: null | components["schemas"]["StageSource"];
         };
+        /**
+         * @description Whether what a term names is added to the selection or taken away from it.
+         * @enum {unknown}
+         */
+        SelectionChange: "add" | "take";
         SelectionRequest: {
             steps: components["schemas"]["PrepareStep"][];
             terms: components["schemas"]["SelectionTerm"][];
         };
-        SelectionTerm: {
-            kind: string;
-            op?: string;
-            frame?: string;
-            point?: null | number[];
-            normal?: null | number[];
-            right?: null | number[];
-            path?: null | number[];
-            /** Format: double */
-            radius?: null | number;
-            /** Format: double */
-            angle?: null | number;
+        /**
+         * @description One term of a selection, as a rule: it names places and sizes, never triangle numbers, so that it means the same on the next piece.
+         *     Terms are worked through in order. Lengths in mm. The kinds are a closed set.
+         */
+        SelectionTerm: components["schemas"]["SelectionTermLassoTerm"] | components["schemas"]["SelectionTermBrushTerm"] | components["schemas"]["SelectionTermSideTerm"] | components["schemas"]["SelectionTermGrowTerm"] | components["schemas"]["SelectionTermSurfaceTerm"] | components["schemas"]["SelectionTermPieceTerm"] | components["schemas"]["SelectionTermBeyondTerm"] | components["schemas"]["SelectionTermSmallPiecesTerm"] | components["schemas"]["SelectionTermLooseTerm"] | components["schemas"]["SelectionTermAllTerm"] | components["schemas"]["SelectionTermInvertTerm"] | components["schemas"]["SelectionTermWidenTerm"] | components["schemas"]["SelectionTermNarrowTerm"];
+        /** @description Everything. */
+        SelectionTermAllTerm: {
+            /** @enum {string} */
+            kind: "all";
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description What lies farther than a distance from the nominal. */
+        SelectionTermBeyondTerm: {
+            /** @enum {string} */
+            kind: "beyond";
             /** Format: double */
             distance?: null | number;
-            /** Format: int32 */
-            triangles?: null | number;
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description What lies within a radius of a stroke. */
+        SelectionTermBrushTerm: {
+            /** @enum {string} */
+            kind: "brush";
+            /** @description Points of the stroke, x y z by turns. */
+            path?: number[];
             /** Format: double */
-            area?: null | number;
+            radius?: null | number;
+            frame?: components["schemas"]["Frame"];
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description Spreads while the surface turns by no more than an angle from one triangle to the next. */
+        SelectionTermGrowTerm: {
+            /** @enum {string} */
+            kind: "grow";
+            /** Format: double */
+            angleDegrees?: null | number;
+            point?: number[];
+            frame?: components["schemas"]["Frame"];
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description Exchanges what is selected and what is not. */
+        SelectionTermInvertTerm: {
+            /** @enum {string} */
+            kind: "invert";
+        };
+        /** @description What lies inside an outline drawn over a view. */
+        SelectionTermLassoTerm: {
+            /** @enum {string} */
+            kind: "lasso";
+            /** @description Origin of the plane it is drawn in. */
+            point?: number[];
+            /** @description The direction toward the eye. */
+            normal?: number[];
+            /** @description The direction to the right in that plane. */
+            right?: number[];
+            /** @description Corners, x and y by turns, mm from the origin along right and up. */
+            path?: number[];
+            /** @description Whether what is hidden behind is taken, too. */
+            through?: boolean;
+            frame?: components["schemas"]["Frame"];
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description All pieces but the part. */
+        SelectionTermLooseTerm: {
+            /** @enum {string} */
+            kind: "loose";
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description Takes away the outermost rows of what is selected. */
+        SelectionTermNarrowTerm: {
+            /** @enum {string} */
+            kind: "narrow";
             /** Format: int32 */
             rows?: null | number;
-            through?: boolean;
         };
+        /** @description The whole connected piece. */
+        SelectionTermPieceTerm: {
+            /** @enum {string} */
+            kind: "piece";
+            point?: number[];
+            frame?: components["schemas"]["Frame"];
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description What lies ahead of a plane. */
+        SelectionTermSideTerm: {
+            /** @enum {string} */
+            kind: "side";
+            point?: number[];
+            normal?: number[];
+            frame?: components["schemas"]["Frame"];
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description Connected pieces with fewer triangles or less area than given. */
+        SelectionTermSmallPiecesTerm: {
+            /** @enum {string} */
+            kind: "pieces";
+            /** Format: int32 */
+            triangles?: null | number;
+            /**
+             * Format: double
+             * @description mm².
+             */
+            area?: null | number;
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description Spreads over one plane, cylinder, sphere, cone or torus. */
+        SelectionTermSurfaceTerm: {
+            /** @enum {string} */
+            kind: "surface";
+            /**
+             * Format: double
+             * @description Half width of the band about it, mm; null: from the noise.
+             */
+            distance?: null | number;
+            point?: number[];
+            frame?: components["schemas"]["Frame"];
+            op?: components["schemas"]["SelectionChange"];
+        };
+        /** @description Adds the neighbours of what is selected, row by row. */
+        SelectionTermWidenTerm: {
+            /** @enum {string} */
+            kind: "widen";
+            /** Format: int32 */
+            rows?: null | number;
+        };
+        /** @description What terms select on the scan after some steps: a bit for each triangle (each point of a cloud), lowest bit first, as base64. */
         SelectionView: {
             /** Format: int32 */
             count: number;
@@ -1411,11 +2366,13 @@ export interface components {
             area: number;
             mask: string;
         };
+        /** @description Who is signed in; an empty name and no role: nobody. With a password given by somebody else nothing can be done before it is changed. */
         SessionView: {
             user: string;
             role: null | components["schemas"]["Role"];
             mustChangePassword: boolean;
         };
+        /** @description A file's data sheet, what to mind about it, and for a text of points how its columns were taken. */
         SheetView: {
             sheet: components["schemas"]["MeshSheet"];
             advice: components["schemas"]["Advice"][];
@@ -1426,12 +2383,18 @@ export interface components {
             user: string;
             password: string;
         };
+        /** @description What a value rests on and what it lacks, for showing on the stage. */
         StageEvidence: {
+            /** @description Scan vertices of the toleranced features. */
             used: number[];
+            /** @description Isolated scan vertices that were left out. */
             leftOut: number[];
+            /** @description Scan vertices without counterpart that count against the value. */
             unmatched: number[];
+            /** @description Places of the nominal that were not measured, 3·K coordinates, mm. */
             missing: number[];
         };
+        /** @description A mesh in a pose, with deviations or without: what the stage draws. */
         StageSource: {
             preparedKey: string;
             transform: null | number[];
@@ -1468,53 +2431,72 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description What a step did to one scan. */
         StepRecord: {
+            /** @description Of the step. */
             kind: string;
+            /** @description One sentence for the record and the report. */
             said: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description After the step.
+             */
             triangles: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description After the step.
+             */
             vertices: number;
             /**
              * Format: double
+             * @description How far any point was moved or the surface now deviates, mm; 0 when nothing moved.
              * @default 0
              */
             moved: number;
             /**
              * Format: double
+             * @description mm².
              * @default 0
              */
             areaRemoved: number;
             /**
              * Format: double
+             * @description Of patches, mm².
              * @default 0
              */
             areaAdded: number;
+            /** @description What may bias a measurement, if anything. */
             caution?: null | string;
             /**
              * Format: int32
+             * @description Whole connected pieces that went.
              * @default 0
              */
             piecesDropped: number;
         };
+        /** @description The part's temperature when it was measured (ISO 1, ISO/TR 16015). Sizes and distances are corrected to 20 °C. */
         TemperaturePlan: {
             /**
              * Format: double
+             * @description Coefficient of linear expansion, 10⁻⁶/K; 0: temperature is not looked at.
              * @default 0
              */
             expansion: number;
             /**
              * Format: double
+             * @description Its standard uncertainty, 10⁻⁶/K.
              * @default 0
              */
             expansionUncertainty: number;
             /**
              * Format: double
+             * @description From 20 °C, K.
              * @default 0
              */
             deviation: number;
             /**
              * Format: double
+             * @description Standard uncertainty of that, K.
              * @default 0
              */
             uncertainty: number;
@@ -1532,6 +2514,7 @@ export interface components {
             /** Format: int64 */
             length: number;
         };
+        /** @description A point or direction in space, double precision. Lengths are millimetres. */
         Vector3D: {
             /** Format: double */
             x?: number;
@@ -1771,106 +2754,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-        };
-    };
-    plan: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanView"];
-                };
-            };
-        };
-    };
-    savePlan: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PlanEdit"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanView"];
-                };
-            };
-        };
-    };
-    undoPlan: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PlanStep"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanView"];
-                };
-            };
-        };
-    };
-    redoPlan: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PlanStep"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanView"];
-                };
             };
         };
     };
@@ -2584,6 +3467,331 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OneTimePassword"];
+                };
+            };
+        };
+    };
+    plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    savePlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    undoPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanStep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    redoPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanStep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    planWords: {
+        parameters: {
+            query?: {
+                number?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLine"][];
+                };
+            };
+        };
+    };
+    planFile: {
+        parameters: {
+            query?: {
+                number?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    revisions: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+        };
+    };
+    planChanges: {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanChange"][];
+                };
+            };
+        };
+    };
+    proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickedFaces"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+        };
+    };
+    returnToRevision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanReturn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    loadPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanLoad"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    copyPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanCopy"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    releasePlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
                 };
             };
         };

@@ -1,36 +1,34 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useMemo, useRef, useState, type KeyboardEvent } from "react";
-import type { CharacteristicView, PieceView, Verdict } from "../api/client";
+import type { CharacteristicPlan, CharacteristicResult, PieceView, Verdict } from "../api/client";
+import { datumsOf, decimals, kindOf, limitsOf } from "../plan/characteristics";
 import { useBench } from "../stage/bench";
 import { fixed, signed } from "../ui/format";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
+import { rowsOf, sorted, type Row, type SortKey, verdictOf, verdicts } from "./rows";
 import { zone } from "./zone";
 
-type SortKey = "no" | "name" | "verdict" | "beyond";
-
-const severity: Record<Verdict, number> = { "non-conforming": 0, "not-proven": 1, "not-measured": 2, conforming: 3 };
-const rank = (r: CharacteristicView) => severity[r.verdict ?? "not-measured"];
-const verdicts = Object.keys(severity) as Verdict[];
-
-/** Every characteristic, one row each. Up and down step through them while the stage flies to each. */
-export function Ledger({
-  piece,
-  guardFactor,
-  onPick,
-}: {
+interface Props {
   piece: PieceView;
+  characteristics: readonly CharacteristicPlan[];
   /** Width of the guard bands in U; 0 under simple acceptance. */
   guardFactor: number;
-  onPick: (row: CharacteristicView) => void;
-}) {
-  const [open, setOpen] = useState(true);
+  folded: boolean;
+  onFold: () => void;
+  onPick: (row: Row) => void;
+}
+
+/** Every characteristic of the plan, one row each. Up and down step through them while the stage flies to each. */
+export function Ledger({ piece, characteristics, guardFactor, folded, onFold, onPick }: Props) {
   const [filter, setFilter] = useState<Verdict | null>(null);
   const [sort, setSort] = useState<SortKey>("no");
-  const [height, setHeight] = useState(208);
   const chosen = useBench((s) => s.characteristic);
   const body = useRef<HTMLTableSectionElement>(null);
-  const all = useMemo(() => piece.run?.characteristics ?? [], [piece.run]);
-  const rows = useMemo(() => sorted(filter ? all.filter((r) => r.verdict === filter) : all, sort), [all, filter, sort]);
+  const all = useMemo(() => rowsOf(characteristics, piece.run?.characteristics ?? []), [characteristics, piece.run]);
+  const rows = useMemo(
+    () => sorted(filter ? all.filter((r) => verdictOf(r) === filter) : all, sort),
+    [all, filter, sort],
+  );
   const step = (e: KeyboardEvent, index: number) => {
     const next = e.key === "ArrowDown" ? index + 1 : e.key === "ArrowUp" ? index - 1 : -1;
     if ((e.key === "ArrowDown" || e.key === "ArrowUp") && rows[next]) {
@@ -45,90 +43,72 @@ export function Ledger({
     }
   };
   return (
-    <section aria-label="Ledger of characteristics" className="border-t border-line bg-panel">
-      <div className="flex h-8 items-center gap-3 px-3">
+    <section aria-label="Ledger of characteristics" className="@container flex h-full flex-col bg-panel">
+      <div className="flex h-8 shrink-0 items-center gap-3 px-3">
         <button
           type="button"
           className="flex items-center gap-1 font-semibold"
-          onClick={() => setOpen(!open)}
-          aria-expanded={open}
+          onClick={onFold}
+          aria-expanded={!folded}
+          title={folded ? "Unfold the ledger" : "Fold the ledger to this line"}
         >
-          {open ? <ChevronDown size={14} /> : <ChevronUp size={14} />} Ledger
+          {folded ? <ChevronUp size={14} /> : <ChevronDown size={14} />} Ledger
         </button>
-        <span className="text-soft">
+        <span className="truncate text-soft">
           {all.length > 0
             ? `${all.length} characteristics`
-            : "No characteristic is evaluated yet. Run the plan, or walk the path station by station."}
+            : "The plan has no characteristic yet: pick faces on the Evaluate station and say what is asked of them."}
         </span>
-        {piece.run?.stale && <span className="rounded border border-brass px-1.5 text-xs text-brass">out of date</span>}
+        {piece.run?.stale && (
+          <span className="rounded border border-brass px-1.5 text-xs whitespace-nowrap text-brass">
+            {piece.run.planNumber !== null && piece.run.planNumber !== piece.planNumber
+              ? `out of date: of plan ${piece.run.planNumber}`
+              : "out of date"}
+          </span>
+        )}
         <div className="ml-auto flex gap-1" hidden={all.length === 0}>
           {verdicts.map((v) => (
             <button
               key={v}
               type="button"
               aria-pressed={filter === v}
+              aria-label={`Only ${verdictWord[v]}`}
+              title={`${verdictWord[v]}: show only these`}
               onClick={() => setFilter(filter === v ? null : v)}
-              className={`flex items-center gap-1 rounded border px-1.5 text-xs ${filter === v ? "border-indigo bg-tint" : "border-line"}`}
+              className={`flex items-center gap-1 rounded border px-1.5 text-xs whitespace-nowrap ${filter === v ? "border-indigo bg-tint" : "border-line"}`}
             >
-              <VerdictShape verdict={v} size={11} /> {all.filter((r) => r.verdict === v).length} {verdictWord[v]}
+              <VerdictShape verdict={v} size={11} /> {all.filter((r) => verdictOf(r) === v).length}
+              <span className="hidden @4xl:inline">{verdictWord[v]}</span>
             </button>
           ))}
         </div>
-        {all.length > 0 && <Grip height={height} onHeight={setHeight} />}
       </div>
-      {open && all.length > 0 && (
-        <div className="overflow-auto border-t border-line" style={{ height }}>
+      {!folded && all.length > 0 && (
+        <div className="min-h-0 flex-1 overflow-auto border-t border-line" tabIndex={-1}>
           <table className="w-full border-collapse text-[13px]">
             <thead className="sticky top-0 z-10 bg-panel text-xs text-soft">
               <tr>
                 <Head label="no." by="no" {...{ sort, setSort }} />
                 <Head label="characteristic" by="name" left {...{ sort, setSort }} />
-                <th className="px-2 text-right font-normal">nominal</th>
                 <th className="px-2 text-right font-normal">limits</th>
                 <th className="px-2 text-right font-normal">measured</th>
-                <th className="px-2 text-right font-normal">deviation</th>
+                <Head label="deviation" by="deviation" {...{ sort, setSort }} />
                 <th className="w-[150px] px-2 text-left font-normal">zone</th>
                 <th className="px-2 text-right font-normal">±U</th>
-                <Head label="beyond" by="beyond" {...{ sort, setSort }} />
+                <th className="hidden px-2 text-right font-normal @5xl:table-cell">beyond</th>
                 <Head label="verdict" by="verdict" left {...{ sort, setSort }} />
               </tr>
             </thead>
             <tbody ref={body}>
-              {rows.map((r, i) => (
-                <tr
-                  key={r.no}
-                  tabIndex={0}
-                  aria-selected={chosen === r.no}
-                  onClick={() => onPick(r)}
-                  onKeyDown={(e) => step(e, i)}
-                  data-testid={`row-${r.no}`}
-                  className={`cursor-pointer border-t border-line/60 ${chosen === r.no ? "bg-tint" : "hover:bg-page"}`}
-                >
-                  <td className="num px-2 text-right">{r.no}</td>
-                  <td className="px-2 py-1">
-                    {r.name}{" "}
-                    {r.datums.length > 0 && <span className="num text-xs text-soft">{r.datums.join("|")}</span>}
-                  </td>
-                  <td className="num px-2 text-right">{fixed(r.nominal, r.decimals)}</td>
-                  <td className="num px-2 text-right whitespace-nowrap">
-                    {r.lowerLimit === null
-                      ? `≤ ${fixed(r.upperLimit, r.decimals)}`
-                      : `${fixed(r.lowerLimit, r.decimals)} … ${fixed(r.upperLimit, r.decimals)}`}
-                  </td>
-                  <td className="num px-2 text-right font-semibold" data-testid={`measured-${r.no}`}>
-                    {fixed(r.measured, r.decimals)}
-                    {r.measured !== null && r.unit === "°" ? "°" : ""}
-                  </td>
-                  <td className="num px-2 text-right">{r.nominal === null ? "" : signed(r.deviation, r.decimals)}</td>
-                  <td className="px-2">
-                    <ZoneBar row={r} guardFactor={guardFactor} />
-                  </td>
-                  <td className="num px-2 text-right">{fixed(r.uncertainty, r.decimals)}</td>
-                  <td className="num px-2 text-right">{r.beyond > 0 ? fixed(r.beyond, r.decimals) : ""}</td>
-                  <td className="px-2">
-                    <VerdictMark verdict={r.verdict} />
-                  </td>
-                </tr>
+              {rows.map((row, i) => (
+                <Line
+                  key={row.plan.no}
+                  row={row}
+                  guardFactor={guardFactor}
+                  chosen={chosen === row.plan.no}
+                  onPick={() => onPick(row)}
+                  onKey={(e) => step(e, i)}
+                />
               ))}
             </tbody>
           </table>
@@ -138,7 +118,60 @@ export function Ledger({
   );
 }
 
-function ZoneBar({ row, guardFactor }: { row: CharacteristicView; guardFactor: number }) {
+interface LineProps {
+  row: Row;
+  guardFactor: number;
+  chosen: boolean;
+  onPick: () => void;
+  onKey: (e: KeyboardEvent) => void;
+}
+
+function Line({ row, guardFactor, chosen, onPick, onKey }: LineProps) {
+  const { plan, result } = row;
+  const d = decimals(plan);
+  const limits = limitsOf(plan);
+  const unit = kindOf(plan.kind).unit === "°" ? "°" : "";
+  return (
+    <tr
+      tabIndex={0}
+      aria-selected={chosen}
+      onClick={onPick}
+      onKeyDown={onKey}
+      data-testid={`row-${plan.no}`}
+      className={`cursor-pointer border-t border-line/60 ${chosen ? "bg-tint" : "hover:bg-page"}`}
+    >
+      <td className="num px-2 text-right">{plan.no}</td>
+      <td className="px-2 py-1">
+        {plan.name}{" "}
+        {datumsOf(plan).length > 0 && <span className="num text-xs text-soft">{datumsOf(plan).join("|")}</span>}
+      </td>
+      <td className="num px-2 text-right whitespace-nowrap">
+        {limits.lower === null
+          ? `≤ ${fixed(limits.upper, d)}`
+          : `${fixed(limits.lower, d)} … ${fixed(limits.upper, d)}`}
+      </td>
+      <td
+        className={`num px-2 text-right font-semibold ${row.changed ? "text-soft italic" : ""}`}
+        title={row.changed ? "Measured before this characteristic was changed" : undefined}
+        data-testid={`measured-${plan.no}`}
+      >
+        {fixed(result?.measured, d)}
+        {result?.measured != null ? unit : ""}
+      </td>
+      <td className="num px-2 text-right">{limits.nominal === null ? "" : signed(result?.deviation, d)}</td>
+      <td className="px-2">{result && <ZoneBar row={result} guardFactor={guardFactor} />}</td>
+      <td className="num px-2 text-right">{fixed(result?.uncertainty, d)}</td>
+      <td className="num hidden px-2 text-right @5xl:table-cell">
+        {result && result.beyond > 0 ? fixed(result.beyond, d) : ""}
+      </td>
+      <td className="px-2 whitespace-nowrap">
+        <VerdictMark verdict={verdictOf(row)} />
+      </td>
+    </tr>
+  );
+}
+
+function ZoneBar({ row, guardFactor }: { row: CharacteristicResult; guardFactor: number }) {
   const z = zone(row, guardFactor);
   const w = (t: number) => 4 + 126 * t;
   if (!z) {
@@ -194,39 +227,4 @@ function Head({ label, by, left, sort, setSort }: HeadProps) {
       </button>
     </th>
   );
-}
-
-function Grip({ height, onHeight }: { height: number; onHeight: (h: number) => void }) {
-  return (
-    <div
-      role="separator"
-      aria-orientation="horizontal"
-      aria-label="Height of the ledger"
-      aria-valuenow={height}
-      tabIndex={0}
-      className="h-4 w-8 cursor-ns-resize border-y-2 border-line"
-      onKeyDown={(e) =>
-        e.key === "ArrowUp"
-          ? onHeight(Math.min(500, height + 24))
-          : e.key === "ArrowDown" && onHeight(Math.max(80, height - 24))
-      }
-      onPointerDown={(e) => {
-        const [y, h, element] = [e.clientY, height, e.currentTarget];
-        element.setPointerCapture(e.pointerId);
-        const move = (m: globalThis.PointerEvent) => onHeight(Math.max(80, Math.min(500, h + y - m.clientY)));
-        element.addEventListener("pointermove", move);
-        element.addEventListener("pointerup", () => element.removeEventListener("pointermove", move), { once: true });
-      }}
-    />
-  );
-}
-
-function sorted(rows: CharacteristicView[], by: SortKey): CharacteristicView[] {
-  const order: Record<SortKey, (a: CharacteristicView, b: CharacteristicView) => number> = {
-    no: (a, b) => a.no - b.no,
-    name: (a, b) => a.name.localeCompare(b.name),
-    verdict: (a, b) => rank(a) - rank(b) || a.no - b.no,
-    beyond: (a, b) => b.beyond - a.beyond || a.no - b.no,
-  };
-  return [...rows].sort(order[by]);
 }

@@ -1,4 +1,4 @@
-import type { CharacteristicView } from "../api/client";
+import type { CharacteristicResult } from "../api/client";
 
 /** A measured value inside its tolerance zone, all in shares of the bar's width. */
 export interface Zone {
@@ -16,7 +16,7 @@ export interface Zone {
  * its middle half (or, for one-sided limits, from its left edge), clamped at both ends.
  */
 export function zone(
-  c: Pick<CharacteristicView, "lowerLimit" | "upperLimit" | "measured" | "uncertainty">,
+  c: Pick<CharacteristicResult, "lowerLimit" | "upperLimit" | "measured" | "uncertainty">,
   guardFactor: number,
 ): Zone | null {
   if (c.measured === null || c.upperLimit === null) {

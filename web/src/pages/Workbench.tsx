@@ -1,8 +1,10 @@
 import { useCallback, useEffect, useRef } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { CharacteristicView, JobKind, LabelPlan, PrepareStep } from "../api/client";
+import type { CharacteristicPlan, JobKind, LabelPlan, PrepareStep } from "../api/client";
 import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanChange, useStartJob } from "../api/hooks";
 import { Ledger } from "../ledger/Ledger";
+import type { Row } from "../ledger/rows";
+import { facesOf } from "../plan/characteristics";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
 import { useOpened } from "../shell/title";
@@ -18,6 +20,7 @@ import { Issue } from "../stations/issue/Issue";
 import { Prepare } from "../stations/prepare/Prepare";
 import { Receive } from "../stations/receive/Receive";
 import { typing } from "../ui/typing";
+import { WorkbenchLayout } from "./WorkbenchLayout";
 
 const sheets = {
   receive: Receive,
@@ -31,6 +34,7 @@ const sheets = {
 
 const none: PrepareStep[] = [];
 const noLabels: LabelPlan[] = [];
+const noCharacteristics: CharacteristicPlan[] = [];
 
 /** One piece: path above, stage and worksheet side by side, ledger and readout below. */
 export function Workbench() {
@@ -131,34 +135,23 @@ export function Workbench() {
   const pick = useCallback(
     (hit: Hit | null, extend: boolean) => {
       const bench = useBench.getState();
-      if (station === "features" && hit?.on === "nominal" && hit.label !== null) {
-        const { faces } = bench;
-        set({
-          faces: extend
-            ? faces.includes(hit.label)
-              ? faces.filter((f) => f !== hit.label)
-              : [...faces, hit.label]
-            : [hit.label],
-        });
-      } else if (bench.pinning && hit && hit.deviation !== null && !Number.isNaN(hit.deviation)) {
+      if (bench.pinning && hit && hit.deviation !== null && !Number.isNaN(hit.deviation)) {
         labelled((labels) => [...labels, { point: [...hit.point] }]);
+      } else {
+        bench.picks.at(-1)?.(hit, extend);
       }
     },
-    [station, set, labelled],
+    [labelled],
   );
 
   const pickRow = useCallback(
-    (row: CharacteristicView) => {
-      const faces =
-        row.faces.length > 0
-          ? row.faces
-          : row.features.flatMap((f) => stored?.plan.features?.find((p) => p.id === f)?.faces ?? []);
-      set({ characteristic: row.no, faces });
-      if (row.view) {
-        useBench.getState().view?.fly(row.view.target, row.view.direction, row.view.size);
+    ({ plan: c, result }: Row) => {
+      set({ characteristic: c.no, faces: facesOf(c, stored?.plan.features ?? []) });
+      if (result?.view) {
+        useBench.getState().view?.fly(result.view.target, result.view.direction, result.view.size);
       }
 
-      if (station !== "evaluate" && station !== "compare" && station !== "features") {
+      if (station !== "evaluate") {
         go("evaluate");
       }
     },
@@ -181,21 +174,34 @@ export function Workbench() {
   return (
     <div className="flex h-full min-h-0 flex-col" data-faces={faceCount?.length}>
       <Path stations={data.stations} current={station} onGo={go} />
-      <div className="grid min-h-0 flex-1 grid-cols-[1fr_360px]">
-        <Stage
-          piece={data}
-          nominal={nominal.data ?? null}
-          station={station}
-          steps={stored.plan.prepare?.steps ?? none}
-          labels={stored.plan.compare?.labels ?? noLabels}
-          onRemoveLabel={mayWork ? (index) => labelled((all) => all.filter((_, i) => i !== index)) : null}
-          onPick={pick}
-        />
-        <aside className="min-h-0 border-l border-line bg-panel" aria-label={`Worksheet: ${station}`}>
-          <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />
-        </aside>
-      </div>
-      <Ledger piece={data} guardFactor={stored.decision.factor} onPick={pickRow} />
+      <WorkbenchLayout
+        stage={
+          <Stage
+            piece={data}
+            nominal={nominal.data ?? null}
+            station={station}
+            steps={stored.plan.prepare?.steps ?? none}
+            labels={stored.plan.compare?.labels ?? noLabels}
+            onRemoveLabel={mayWork ? (index) => labelled((all) => all.filter((_, i) => i !== index)) : null}
+            onPick={pick}
+          />
+        }
+        ledger={(folded, onFold) => (
+          <Ledger
+            piece={data}
+            characteristics={stored.plan.characteristics ?? noCharacteristics}
+            guardFactor={stored.decision.factor}
+            folded={folded}
+            onFold={onFold}
+            onPick={pickRow}
+          />
+        )}
+        worksheet={
+          <aside className="h-full min-h-0" aria-label={`Worksheet: ${station}`}>
+            <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />
+          </aside>
+        }
+      />
       <Readout piece={data} nominal={nominal.data ?? null} />
     </div>
   );

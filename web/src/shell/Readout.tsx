@@ -26,7 +26,7 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
   const job = activeJob(piece.jobs);
   const last = piece.jobs[0];
   const task = useLongTask();
-  const face = hover?.on === "nominal" && hover.label !== null ? nominal?.faces[hover.label] : undefined;
+  const face = hover?.face != null ? nominal?.faces[hover.face] : undefined;
   return (
     <footer
       className="flex h-7 shrink-0 items-center gap-5 border-t border-line bg-panel px-3 text-xs"

@@ -51,6 +51,11 @@ export class NominalLayer {
     this.table.dispose();
   }
 
+  /** Whether any face is chosen, and must show even where the nominal itself does not. */
+  get marked(): boolean {
+    return this.states.includes(2);
+  }
+
   markFaces(chosen: readonly number[], hovered: number | null) {
     this.states.fill(0);
     if (hovered !== null) {

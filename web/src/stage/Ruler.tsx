@@ -75,6 +75,9 @@ export function Ruler() {
           <pattern id="beyond" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
             <rect width="2" height="6" fill="#1e2a32" opacity="0.45" />
           </pattern>
+          <pattern id="short" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+            <rect width="2" height="6" fill="#1e2a32" opacity="0.45" />
+          </pattern>
         </defs>
         {bars.bins.map((w, i) => {
           const v = -range + ((i + 0.5) / BINS) * 2 * range;
@@ -93,7 +96,7 @@ export function Ruler() {
           );
         })}
         <rect x="0" y="0" width="16" height={y(limits.upper)} fill="url(#beyond)" />
-        <rect x="0" y={y(limits.lower)} width="16" height={HEIGHT - y(limits.lower)} fill="url(#beyond)" />
+        <rect x="0" y={y(limits.lower)} width="16" height={HEIGHT - y(limits.lower)} fill="url(#short)" />
         <line x1="0" x2="70" y1={y(0)} y2={y(0)} stroke="var(--ink)" strokeDasharray="2 2" />
         <text x="74" y={y(0) + 4} className="num" fontSize="11" fill="var(--soft)">
           0

@@ -150,6 +150,7 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
       deviation: (colours && compared) || moved !== null,
       hideWithin,
       pick: picksNominal ? "nominal" : "scan",
+      faces: (station === "evaluate" || station === "align") && transform !== null,
     });
   }, [
     view,
@@ -165,7 +166,7 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     nominalMesh.data,
   ]);
 
-  const hoveredFace = hover?.on === "nominal" ? hover.label : null;
+  const hoveredFace = hover?.on === "nominal" ? hover.face : null;
   useEffect(() => view?.markFaces(faces, hoveredFace), [view, faces, hoveredFace, nominalMesh.data]);
 
   useEffect(() => {

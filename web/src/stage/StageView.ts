@@ -28,6 +28,10 @@ export interface Hit {
   vertex: number | null;
   deviation: number | null;
   label: number | null;
+  /** Of the nominal, also where the scan lies over it. */
+  face: number | null;
+  /** The place on the nominal under the cursor and its normal. */
+  nominal: { point: [number, number, number]; normal: [number, number, number] } | null;
 }
 
 export interface Display {
@@ -37,6 +41,8 @@ export interface Display {
   deviation: boolean;
   hideWithin: boolean;
   pick: "scan" | "nominal";
+  /** Faces of the nominal can be picked through the scan. */
+  faces: boolean;
 }
 
 const CLICK_SLACK = 4;
@@ -61,6 +67,7 @@ export class StageView {
     deviation: false,
     hideWithin: false,
     pick: "scan",
+    faces: false,
   };
   private pending = false;
   private moving = false;
@@ -318,7 +325,8 @@ export class StageView {
     }
 
     if (this.nominal) {
-      this.nominal.mesh.visible = d.nominalAlpha > 0;
+      this.nominal.mesh.visible = d.nominalAlpha > 0 || (d.edges && this.nominal.marked);
+      this.nominal.material.uniforms.veil.value = d.nominalAlpha > 0 ? 0.8 : 0.55;
       this.nominal.material.uniforms.alpha.value = d.nominalAlpha;
       this.nominal.material.uniforms.eye.value.copy(back);
       this.nominal.material.depthWrite = d.nominalAlpha >= 1;
@@ -353,6 +361,8 @@ export class StageView {
         vertex: null,
         deviation: null,
         label: this.nominal!.labels[hit.faceIndex] ?? null,
+        face: this.nominal!.labels[hit.faceIndex] ?? null,
+        nominal: { point, normal },
       };
     }
 
@@ -365,7 +375,19 @@ export class StageView {
       vertex,
       deviation,
       label: this.scan!.data.geometry.labels?.[hit.faceIndex] ?? null,
+      ...(this.display.faces ? this.nominalUnder() : { face: null, nominal: null }),
     };
+  }
+
+  /** What of the nominal the ray of the last pick meets first. */
+  private nominalUnder(): Pick<Hit, "face" | "nominal"> {
+    const hit = this.nominal && this.ray.intersectObject(this.nominal.mesh, false)[0];
+    return hit?.faceIndex == null
+      ? { face: null, nominal: null }
+      : {
+          face: this.nominal!.labels[hit.faceIndex] ?? null,
+          nominal: { point: hit.point.toArray(), normal: hit.face!.normal.toArray() },
+        };
   }
 
   private pointer = (e: PointerEvent) => {

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import type { Schemas } from "../api/client";
 import type { Evidence } from "./EvidenceLayer";
+import type { Pick } from "./picking";
 import type { Hit, StageView } from "./StageView";
 
 export type Station = "receive" | "prepare" | "align" | "features" | "compare" | "evaluate" | "issue";
@@ -38,6 +39,8 @@ interface Bench {
   evidence: Evidence | null;
   characteristic: number | null;
   pinning: boolean;
+  /** What a click on the stage means: the last one has it. */
+  picks: readonly Pick[];
   set: (change: Partial<Bench>) => void;
 }
 
@@ -55,5 +58,6 @@ export const useBench = create<Bench>((set) => ({
   evidence: null,
   characteristic: null,
   pinning: false,
+  picks: [],
   set: (change) => set(change),
 }));

@@ -31,12 +31,13 @@ export function drawingFor(tool: Tool, view: StageView, options: () => Options, 
   let points: number[] = [];
   let seed: Hit | null = null;
   let from = 0;
-  const base = (): SelectionTerm => ({ kind: tool, frame: "scan", op: options().op, through: options().through });
+  const base = () => ({ frame: "scan" as const, op: options().op });
   const outlined = (): SelectionTerm => {
     const plane = view.viewPlane();
     return {
       ...base(),
       kind: "lasso",
+      through: options().through,
       point: plane.point,
       normal: plane.normal,
       right: plane.right,
@@ -49,7 +50,12 @@ export function drawingFor(tool: Tool, view: StageView, options: () => Options, 
       points.push(...hit.point);
     }
   };
-  const grown = (angle: number): SelectionTerm => ({ ...base(), point: seed!.point, angle });
+  const grown = (angle: number): SelectionTerm => ({
+    ...base(),
+    kind: "grow",
+    point: seed!.point,
+    angleDegrees: angle,
+  });
   return {
     start(x, y) {
       [path, points, seed, from] = [[[x, y]], [], null, x];
@@ -66,9 +72,10 @@ export function drawingFor(tool: Tool, view: StageView, options: () => Options, 
         } else if (tool === "side") {
           // The surface itself and what lies behind it: the plane is raised a little over its noise.
           const { point, normal } = seed;
-          to.done({ ...base(), point: point.map((p, k) => p + ABOVE * normal[k]), normal: normal.map((n) => -n) });
-        } else {
-          to.done({ ...base(), point: seed.point });
+          const raised = point.map((p, k) => p + ABOVE * normal[k]);
+          to.done({ ...base(), kind: "side", point: raised, normal: normal.map((n) => -n) });
+        } else if (tool === "surface" || tool === "piece") {
+          to.done({ ...base(), kind: tool, point: seed.point });
         }
       }
     },
@@ -95,7 +102,7 @@ export function drawingFor(tool: Tool, view: StageView, options: () => Options, 
       if ((tool === "lasso" || tool === "box") && path.length >= 3) {
         to.done(outlined());
       } else if (tool === "brush" && points.length > 0) {
-        to.done({ ...base(), path: points, radius: options().radius });
+        to.done({ ...base(), kind: "brush", path: points, radius: options().radius });
       } else if (tool === "grow" && seed) {
         to.done(grown(dragAngle(options().angle, path.at(-1)![0] - from)));
       }

@@ -72,7 +72,8 @@ void main() {
       color = (p.x % 5 == 0 && p.y % 5 == 0) ? vec3(0.12, 0.16, 0.2) : base;
     } else if (vDeviation < lower || vDeviation > upper) {
       color = ramp(vDeviation);
-      if ((p.x + 9000 - p.y) % 9 < 3) color *= 0.55;
+      // The hatch leans with the sign, so that the ends can be told apart without colour.
+      if ((p.x + (vDeviation > 0.0 ? 9000 - p.y : p.y)) % 9 < 3) color *= 0.55;
     } else {
       color = hideWithin ? vec3(0.894, 0.886, 0.863) : ramp(vDeviation);
     }
@@ -114,11 +115,16 @@ export function nominalMaterial(faces: number): { material: ShaderMaterial; stat
   const material = new ShaderMaterial({
     side: DoubleSide,
     transparent: true,
+    polygonOffset: true,
+    polygonOffsetFactor: -1,
+    polygonOffsetUnits: -4,
     uniforms: {
       table: { value: table },
       faces: { value: states.length },
       eye: { value: new Vector3(0, 0, 1) },
       alpha: { value: 0.25 },
+      // How strongly marked faces show.
+      veil: { value: 0.8 },
       tint: { value: new Color(0xa9b1d0) },
     },
     vertexShader: `
@@ -133,7 +139,7 @@ void main() {
 }`,
     fragmentShader: `
 uniform sampler2D table;
-uniform float faces, alpha;
+uniform float faces, alpha, veil;
 uniform vec3 eye, tint;
 varying float vFace;
 varying vec3 vWorld;
@@ -142,7 +148,8 @@ void main() {
   float shade = 0.45 + 0.55 * abs(dot(n, eye));
   float state = texture2D(table, vec2((vFace + 0.5) / faces, 0.5)).r;
   vec3 color = state > 1.5 ? vec3(0.722, 0.525, 0.184) : state > 0.5 ? vec3(0.36, 0.44, 0.72) : tint;
-  gl_FragColor = vec4(shade * color, state > 0.5 ? max(alpha, 0.8) : alpha);
+  if (alpha == 0.0 && state < 1.5) discard;
+  gl_FragColor = vec4(shade * color, state > 0.5 ? max(alpha, veil) : alpha);
 }`,
   });
   return { material, states, table };

@@ -58,6 +58,32 @@ export const Input = (props: InputHTMLAttributes<HTMLInputElement>) => (
 
 export const Select = (props: SelectHTMLAttributes<HTMLSelectElement>) => <select {...props} className={box} />;
 
+/** A switch with its words beside it. */
+export function Check({
+  checked,
+  onChange,
+  disabled,
+  children,
+}: {
+  checked: boolean;
+  onChange: (on: boolean) => void;
+  disabled?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <label className="flex items-start gap-2">
+      <input
+        type="checkbox"
+        className="mt-0.5"
+        checked={checked}
+        disabled={disabled}
+        onChange={(e) => onChange(e.target.checked)}
+      />
+      <span>{children}</span>
+    </label>
+  );
+}
+
 /** A table of facts: name left, value right. */
 export function Facts({ rows }: { rows: (readonly [string, ReactNode] | false | null | undefined)[] }) {
   return (

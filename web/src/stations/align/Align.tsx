@@ -1,21 +1,19 @@
 import { useRef } from "react";
-import type { InspectionPlan } from "../../api/client";
-import { usePlanEdit } from "../../api/hooks";
+import type { AlignPlan } from "../../api/client";
+import { usePlanChange } from "../../api/hooks";
 import { capital, count, fixed, percent } from "../../ui/format";
 import { say } from "../../ui/notices";
 import { Button, Facts } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
-
-type AlignPlan = NonNullable<InspectionPlan["align"]>;
+import { AlignEditor } from "./AlignEditor";
+import { startOf } from "./methods";
 
 export function Align({ piece, plan, nominal, busy, start }: StationProps) {
-  const edit = usePlanEdit(piece.partId);
-  const planned = plan.plan.align?.method ?? "all-surfaces";
-  const changed = plan.plan.align?.start != null || plan.plan.align?.prefer != null;
+  const { mutate, isPending: saving } = usePlanChange(piece.partId);
+  const planned: AlignPlan = plan.plan.align ?? startOf("all-surfaces");
   // The pose that a person chose is kept in the plan: undone like any edit, and repeated on the next piece and by the command line.
-  const keep = (align: AlignPlan) =>
-    edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, align } }, { onSuccess: () => start("align") });
+  const keep = (align: AlignPlan) => mutate((p) => ({ ...p, align }), { onSuccess: () => start("align") });
   const file = useRef<HTMLInputElement>(null);
   const a = piece.run?.alignment;
   const load = async (chosen: File | undefined) => {
@@ -46,7 +44,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             disabled={busy || !nominal || piece.vertices === 0}
             onClick={() => start("align")}
           >
-            {planned === "all-surfaces" ? "Fit to all surfaces" : "Align as planned"}
+            {a ? "Align again" : "Align"}
           </Button>
           <a
             className={`inline-flex h-8 items-center rounded border border-line px-3 font-medium hover:bg-tint ${a ? "" : "pointer-events-none opacity-45"}`}
@@ -58,11 +56,6 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           <Button onClick={() => file.current?.click()} disabled={busy || piece.vertices === 0}>
             Load transform
           </Button>
-          {(planned !== "all-surfaces" || changed) && (
-            <Button onClick={() => keep({ method: "all-surfaces" })} disabled={busy || edit.isPending}>
-              Fit anew
-            </Button>
-          )}
           <input
             ref={file}
             type="file"
@@ -85,6 +78,13 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           </p>
         </Attention>
       )}
+      <AlignEditor
+        plan={plan.plan}
+        align={planned}
+        transform={a?.transform ?? null}
+        disabled={busy || saving}
+        onChange={(to) => mutate((p) => ({ ...p, align: to(p.align ?? startOf("all-surfaces")) }))}
+      />
       {a && (
         <>
           <Block title="How well it lies">
@@ -115,8 +115,8 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
                     RMS {fixed(alternative.rms, 4)} mm, {fixed(alternative.timesWorse, 2)} × as far off
                   </span>
                   <Button
-                    onClick={() => keep({ ...plan.plan.align!, prefer: alternative.transform })}
-                    disabled={busy || edit.isPending}
+                    onClick={() => keep({ ...planned, prefer: alternative.transform } as AlignPlan)}
+                    disabled={busy || saving || !("prefer" in startOf(planned.method))}
                   >
                     Take this one
                   </Button>

@@ -1,9 +1,11 @@
 import { Pin } from "lucide-react";
-import { usePlanEdit } from "../../api/hooks";
+import { usePlanChange } from "../../api/hooks";
+import type { InspectionPlan } from "../../api/client";
 import { useBench } from "../../stage/bench";
 import { within } from "../../stage/histogram";
 import { capital, count, fixed, percent, signed } from "../../ui/format";
 import { Button, Facts, Field, Input } from "../../ui/parts";
+import { NumberField } from "../../ui/NumberField";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 
@@ -11,7 +13,9 @@ const tightness = [0.2, 0.1, 0.05, 0.02, 0.01];
 
 export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
   const { limits, hideWithin, showEdges, pinning, deviations, areas, set } = useBench();
-  const edit = usePlanEdit(piece.partId);
+  const { mutate, isPending: saving } = usePlanChange(piece.partId);
+  const keep = (compare: Partial<NonNullable<InspectionPlan["compare"]>>) =>
+    mutate((p) => ({ ...p, compare: { ...p.compare, ...compare } as NonNullable<InspectionPlan["compare"]> }));
   const comparison = piece.run?.comparison;
   const s = comparison?.statistics;
   const labels = plan.plan.compare?.labels ?? [];
@@ -33,13 +37,8 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
             {s ? "Compare again" : "Compare"}
           </Button>
           <Button
-            disabled={busy || !changed || edit.isPending}
-            onClick={() =>
-              edit.mutate({
-                basedOn: plan.number,
-                plan: { ...plan.plan, compare: { ...kept!, lower: round(limits.lower), upper: round(limits.upper) } },
-              })
-            }
+            disabled={busy || !changed || saving}
+            onClick={() => keep({ lower: round(limits.lower), upper: round(limits.upper) })}
           >
             Keep band in plan
           </Button>
@@ -93,18 +92,30 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
             >
               <Pin size={14} /> {pinning ? "Click on the part …" : "Pin labels"}
             </Button>
-            <Button
-              disabled={labels.length === 0 || busy || edit.isPending}
-              onClick={() =>
-                edit.mutate({
-                  basedOn: plan.number,
-                  plan: { ...plan.plan, compare: { ...kept!, labels: [] } },
-                })
-              }
-            >
+            <Button disabled={labels.length === 0 || busy || saving} onClick={() => keep({ labels: [] })}>
               Remove {labels.length || ""} {labels.length === 1 ? "label" : "labels"}
             </Button>
           </div>
+          <Block title="Counterparts">
+            <div className="grid grid-cols-2 gap-2">
+              <NumberField
+                label="Sought within, mm"
+                value={kept?.maxDistance}
+                empty="from the part"
+                min={0}
+                disabled={busy || saving}
+                onChange={(maxDistance) => keep({ maxDistance })}
+              />
+              <NumberField
+                label="Normals agree within, °"
+                value={kept?.maxAngleDegrees ?? 60}
+                min={0}
+                max={180}
+                disabled={busy || saving}
+                onChange={(v) => keep({ maxAngleDegrees: v ?? 60 })}
+              />
+            </div>
+          </Block>
           <Block title="Whole part, weighted by area">
             <p className="mb-1 text-soft">{capital(comparison!.method)}.</p>
             <Facts

@@ -1,110 +1,112 @@
-import { useEffect, useState } from "react";
-import type { CharacteristicView, PlanView } from "../../api/client";
-import { useEvidence, usePlanEdit } from "../../api/hooks";
+import { useCallback, useEffect } from "react";
+import type { CharacteristicResult, InspectionPlan } from "../../api/client";
+import { useEvidence, usePlanChange } from "../../api/hooks";
+import { characteristicKinds } from "../../plan/characteristics";
 import { useBench } from "../../stage/bench";
 import type { Evidence } from "../../stage/EvidenceLayer";
-import { count, fixed, percent, words } from "../../ui/format";
-import { Button, Facts, Field, Input, Select } from "../../ui/parts";
+import { pickedFaces, usePick, type Pick } from "../../stage/picking";
+import { count, fixed, percent } from "../../ui/format";
+import { Button, Facts } from "../../ui/parts";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
-import { CharacteristicForm, type CharacteristicPlan } from "./CharacteristicForm";
+import { CharacteristicEditor } from "./CharacteristicEditor";
 import { Conditions } from "./Conditions";
+import { DecisionEditor } from "./DecisionEditor";
+import { Proposals, type Proposal } from "./Proposals";
 
+/** What is asked of the part, what came of it, and why that can be believed. */
 export function Evaluate({ piece, plan, busy, start }: StationProps) {
-  const chosen = useBench((s) => s.characteristic);
-  // The plan as it was when the form was opened: if somebody saves meanwhile, the server refuses this edit and says so.
-  const [editing, setEditing] = useState<{ row: CharacteristicPlan | null; plan: PlanView } | null>(null);
-  const edit = usePlanEdit(piece.partId);
-  const all = plan.plan.characteristics ?? [];
-  const row = piece.run?.characteristics.find((c) => c.no === chosen);
-  const planned = all.find((c) => c.no === chosen);
-  const evidence = useEvidence(piece, row ? row.no : null, plan.number).data ?? null;
-  const set = useBench((s) => s.set);
+  const { characteristic: chosen, faces, set } = useBench();
+  const { mutate } = usePlanChange(piece.partId);
+  const change = useCallback((to: (p: InspectionPlan) => InspectionPlan) => mutate(to), [mutate]);
+  const planned = (plan.plan.characteristics ?? []).find((c) => c.no === chosen);
+  const row = planned && piece.run?.characteristics.find((c) => c.plan.no === chosen);
+  const evidence = useEvidence(piece, row ? row.plan.no : null, plan.number).data ?? null;
   useEffect(() => {
     set({ evidence });
     return () => set({ evidence: null });
   }, [evidence, set]);
-  const save = (based: PlanView, rows: CharacteristicPlan[]) =>
-    edit.mutate(
-      { basedOn: based.number, plan: { ...based.plan, characteristics: rows } },
-      { onSettled: () => setEditing(null) },
+  usePick(
+    useCallback<Pick>(
+      (hit, extend) => {
+        if (hit?.face != null) {
+          set({ characteristic: null, faces: pickedFaces(useBench.getState().faces, hit.face, extend) });
+        }
+      },
+      [set],
+    ),
+  );
+  const take = (p: Proposal) =>
+    mutate(
+      (now) => ({
+        ...now,
+        features: [...(now.features ?? []), ...p.newFeatures],
+        characteristics: [...(now.characteristics ?? []), p.characteristic],
+      }),
+      { onSuccess: () => set({ characteristic: p.characteristic.no }) },
     );
   return (
     <Worksheet
       title="Evaluate"
-      lead={row ? `Characteristic ${row.no}: ${row.name}` : "Pick a row of the ledger to see its evidence."}
+      lead={
+        planned
+          ? `Characteristic ${planned.no}: ${planned.name}`
+          : "Pick a row of the ledger to see its evidence, or faces on the stage (Shift for more) to ask something of them."
+      }
       action={
-        <>
-          <Button
-            tone="primary"
-            className="flex-1"
-            disabled={busy || piece.vertices === 0}
-            onClick={() => start("evaluate")}
-          >
-            {piece.run?.characteristics.length ? "Evaluate again" : "Evaluate"}
-          </Button>
-          <Button disabled={busy} onClick={() => setEditing({ row: null, plan })}>
-            Add characteristic
-          </Button>
-        </>
+        <Button
+          tone="primary"
+          className="flex-1"
+          disabled={busy || piece.vertices === 0}
+          onClick={() => start("evaluate")}
+        >
+          {piece.run?.characteristics.length ? "Evaluate again" : "Evaluate"}
+        </Button>
       }
     >
       {piece.run?.stale && (
         <Attention>
-          The plan, the nominal or the scan changed since this was evaluated. Evaluate again: only what is out of date
-          is done.
+          The plan, the nominal or the scan changed since this was evaluated
+          {piece.run.planNumber !== null && piece.run.planNumber !== plan.number
+            ? ` on plan ${piece.run.planNumber}; the plan is now ${plan.number}`
+            : ""}
+          . Evaluate again: only what is out of date is done.
         </Attention>
       )}
       {row && <Result row={row} evidence={evidence} />}
       {planned && (
-        <div className="flex gap-2">
-          <Button disabled={busy} onClick={() => setEditing({ row: planned, plan })}>
-            Edit
-          </Button>
-          <Button
-            disabled={busy}
-            onClick={() =>
-              save(
-                plan,
-                all.filter((c) => c.no !== planned.no),
-              )
-            }
-          >
-            Remove
-          </Button>
-        </div>
-      )}
-      <Conditions
-        plan={plan}
-        disabled={busy || edit.isPending}
-        onChange={(conditions) => edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, ...conditions } })}
-      />
-      <Rule
-        plan={plan}
-        disabled={busy || edit.isPending}
-        onChange={(decision) => edit.mutate({ basedOn: plan.number, plan: { ...plan.plan, decision } })}
-      />
-      {editing !== null && (
-        <CharacteristicForm
-          plan={editing.plan.plan}
-          start={editing.row}
-          onClose={() => setEditing(null)}
-          onSave={(made) => {
-            const rows = editing.plan.plan.characteristics ?? [];
-            save(editing.plan, editing.row ? rows.map((c) => (c.no === editing.row!.no ? made : c)) : [...rows, made]);
+        <CharacteristicEditor
+          key={planned.no}
+          plan={plan.plan}
+          characteristic={planned}
+          disabled={busy}
+          onChange={(edit) =>
+            mutate(
+              (p) => ({ ...p, characteristics: p.characteristics?.map((c) => (c.no === planned.no ? edit(c) : c)) }),
+              { onSuccess: () => set({ characteristic: edit(planned).no }) },
+            )
+          }
+          onRemove={() => {
+            set({ characteristic: null, faces: [] });
+            change((p) => ({ ...p, characteristics: p.characteristics?.filter((c) => c.no !== planned.no) }));
           }}
         />
       )}
+      {!planned && (
+        <Proposals partId={piece.partId} planNumber={plan.number} faces={faces} disabled={busy} onTake={take} />
+      )}
+      <Conditions plan={plan} disabled={busy} onChange={change} />
+      <DecisionEditor plan={plan} disabled={busy} onChange={change} />
     </Worksheet>
   );
 }
 
-function Result({ row, evidence }: { row: CharacteristicView; evidence: Evidence | null }) {
+function Result({ row, evidence }: { row: CharacteristicResult; evidence: Evidence | null }) {
   const d = row.decimals;
   const unit = row.unit;
   return (
-    <Block title={words(row.kind)}>
+    <Block title={characteristicKinds[row.plan.kind].name}>
       <div className="mb-2 flex items-baseline justify-between">
         <span className="num text-xl font-semibold">
           {fixed(row.measured, d)} <span className="text-base font-normal">{unit}</span>
@@ -139,11 +141,11 @@ function marks({ used, leftOut, unmatched, missing }: Evidence): string {
     [missing.length / 3, "places not measured (squares)"],
   ];
   const said = kinds.filter(([n]) => n > 0).map(([n, what]) => `${count(n)} ${what}`);
-  return said.length > 0 ? `On the stage: ${said.join(", ")}.` : "";
+  return `On the stage: ${said.join(", ")}.`;
 }
 
 /** What the uncertainty is made of: standard uncertainties and their shares of the variance. */
-function Budget({ row }: { row: CharacteristicView }) {
+function Budget({ row }: { row: CharacteristicResult }) {
   const variance = row.budget.reduce((sum, c) => sum + c.sigma ** 2, 0);
   return (
     <table className="mt-2 w-full text-xs">
@@ -160,64 +162,5 @@ function Budget({ row }: { row: CharacteristicView }) {
         ))}
       </tbody>
     </table>
-  );
-}
-
-const rules = {
-  "iso-14253-1": "95 % conformance probability (ISO 14253-1:2017)",
-  "guard-band": "guard bands of a chosen width",
-  simple: "simple acceptance",
-};
-
-/** The plan's decision rule, in the words that the report prints, and the choice of another. */
-function Rule({
-  plan,
-  disabled,
-  onChange,
-}: {
-  plan: PlanView;
-  disabled: boolean;
-  onChange: (decision: NonNullable<PlanView["plan"]["decision"]>) => void;
-}) {
-  const decision = plan.plan.decision ?? { rule: "iso-14253-1", guardFactor: 1 };
-  return (
-    <Block title="Decision rule">
-      <div className="grid grid-cols-[1fr_5.5rem] gap-2">
-        <Field label="Rule">
-          <Select
-            value={decision.rule}
-            disabled={disabled}
-            onChange={(e) => onChange({ ...decision, rule: e.target.value })}
-          >
-            {Object.entries(rules).map(([rule, said]) => (
-              <option key={rule} value={rule}>
-                {said}
-              </option>
-            ))}
-          </Select>
-        </Field>
-        {decision.rule === "guard-band" && (
-          <Field label="Width, U">
-            <Input
-              type="number"
-              min={0}
-              step="any"
-              disabled={disabled}
-              defaultValue={decision.guardFactor}
-              onBlur={(e) => {
-                const guardFactor = Number(e.target.value);
-                if (guardFactor !== decision.guardFactor) {
-                  onChange({ ...decision, guardFactor });
-                }
-              }}
-            />
-          </Field>
-        )}
-      </div>
-      <p className="mt-2 text-xs text-soft">
-        {plan.decision.words}
-        {plan.decision.factor > 0 && " (shaded in the zone bars); between them the verdict is not proven"}.
-      </p>
-    </Block>
   );
 }

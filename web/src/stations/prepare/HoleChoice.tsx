@@ -10,7 +10,7 @@ export function HoleChoice({
   holes,
   change,
 }: {
-  step: PrepareStep;
+  step: Extract<PrepareStep, { kind: "fill" }>;
   holes: Schemas["HoleEntry"][];
   change: (step: PrepareStep) => void;
 }) {

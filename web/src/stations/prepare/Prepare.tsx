@@ -11,7 +11,7 @@ import { AdviceList } from "./AdviceList";
 import { LoosePieces } from "./LoosePieces";
 import { SelectTools, withSelection } from "./SelectTools";
 import { StepForm } from "./StepForm";
-import { kindOf, stepKinds, withStep } from "./stepKinds";
+import { kindOf, newStep, selectionOf, stepKinds, stepNames, withStep, type StepName } from "./stepKinds";
 import { StepList } from "./StepList";
 
 /** From a raw scan to a trustworthy mesh: advice, steps that are kept in the plan, and tools to select what they act on. */
@@ -46,8 +46,7 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
     });
     clear();
   });
-  const begin = (kind: string) =>
-    set({ draft: { kind, ...kindOf(kind).start }, place: null, trying: false, tool: null });
+  const begin = (kind: StepName) => set({ draft: newStep(kind), place: null, trying: false, tool: null });
   const outcome = tried.data?.record.steps?.at(draft?.kind === "mesh" ? 0 : -1);
   const record = piece.run?.preparation;
   const sheet = kept.data?.sheet;
@@ -112,7 +111,7 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
           outcomes={kept.data?.record.steps ?? null}
           disabled={busy || edit.isPending || draft !== null}
           onChange={save}
-          onEdit={(i) => set({ draft: steps[i], place: i, terms: steps[i].selection ?? [], trying: false })}
+          onEdit={(i) => set({ draft: steps[i], place: i, terms: selectionOf(steps[i]), trying: false })}
         />
         {!draft && (
           <select
@@ -120,18 +119,18 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
             className="mt-2 h-8 w-full rounded border border-line bg-panel px-2"
             value=""
             disabled={busy}
-            onChange={(e) => begin(e.target.value)}
+            onChange={(e) => begin(e.target.value as StepName)}
           >
             <option value="" disabled>
               Add a step …
             </option>
             {(["Pieces", "Selection", "Surface", "Repair", "Cloud"] as const).map((group) => (
               <optgroup key={group} label={group}>
-                {stepKinds
-                  .filter((k) => k.group === group)
-                  .map((k) => (
-                    <option key={k.kind} value={k.kind}>
-                      {k.name}
+                {stepNames
+                  .filter((kind) => stepKinds[kind].group === group)
+                  .map((kind) => (
+                    <option key={kind} value={kind}>
+                      {stepKinds[kind].name}
                     </option>
                   ))}
               </optgroup>

@@ -4,7 +4,7 @@ import { usePreparing, type Tool } from "../../stage/preparing";
 import { count, fixed } from "../../ui/format";
 import { Button, Field, Input } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
-import { termWords } from "./stepKinds";
+import { kindOf, termWords, type StepName } from "./stepKinds";
 
 const tools: { tool: Tool; name: string; icon: typeof Lasso }[] = [
   { tool: "lasso", name: "Outline", icon: Lasso },
@@ -17,7 +17,7 @@ const tools: { tool: Tool; name: string; icon: typeof Lasso }[] = [
 ];
 
 /** Selecting on the stage and by rule, and what may be done with the selection. */
-export function SelectTools({ onUse }: { onUse: (kind: string) => void }) {
+export function SelectTools({ onUse }: { onUse: (kind: StepName) => void }) {
   const { tool, op, through, radius, angle, terms, selected, draft, place, trying, set } = usePreparing();
   const add = (term: SelectionTerm) => set({ terms: [...terms, term] });
   return (
@@ -158,4 +158,4 @@ const Small = (props: { onClick: () => void; children: React.ReactNode }) => (
 
 /** A step of a kind with what is selected now. */
 export const withSelection = (step: PrepareStep, terms: SelectionTerm[]): PrepareStep =>
-  terms.length > 0 ? { ...step, selection: terms } : step;
+  terms.length > 0 && kindOf(step.kind).selection ? ({ ...step, selection: terms } as PrepareStep) : step;

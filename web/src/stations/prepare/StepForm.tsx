@@ -1,7 +1,7 @@
 import type { PrepareStep, Schemas } from "../../api/client";
 import { Button, Field, Input } from "../../ui/parts";
 import { HoleChoice } from "./HoleChoice";
-import { isComplete, kindOf } from "./stepKinds";
+import { isComplete, kindOf, selectionOf, valueOf } from "./stepKinds";
 
 interface Props {
   step: PrepareStep;
@@ -41,8 +41,10 @@ export function StepForm({ step, change, trying, busy, said, caution, error, hol
             type="number"
             step="any"
             min={0}
-            value={step[f.key] ?? ""}
-            onChange={(e) => change({ ...step, [f.key]: e.target.value === "" ? null : Number(e.target.value) })}
+            value={(valueOf(step, f.key) as number | null | undefined) ?? ""}
+            onChange={(e) =>
+              change({ ...step, [f.key]: e.target.value === "" ? null : Number(e.target.value) } as PrepareStep)
+            }
           />
         </Field>
       ))}
@@ -51,8 +53,8 @@ export function StepForm({ step, change, trying, busy, said, caution, error, hol
           <input
             type="checkbox"
             className="mt-0.5"
-            checked={step[s.key] ?? false}
-            onChange={(e) => change({ ...step, [s.key]: e.target.checked })}
+            checked={valueOf(step, s.key) === true}
+            onChange={(e) => change({ ...step, [s.key]: e.target.checked } as PrepareStep)}
           />
           <span>
             {s.label}
@@ -61,12 +63,12 @@ export function StepForm({ step, change, trying, busy, said, caution, error, hol
         </label>
       ))}
       {step.kind === "fill" && holes.length > 0 && <HoleChoice step={step} holes={holes} change={change} />}
-      {kind.selection === "needs" && !step.selection?.length && (
+      {kind.selection === "needs" && selectionOf(step).length === 0 && (
         <p className="text-xs text-soft">Select on the stage what it acts on.</p>
       )}
       {kind.selection === "may" && (
         <p className="text-xs text-soft">
-          {step.selection?.length ? "Acts on the selection." : "Acts on everything: nothing is selected."}
+          {selectionOf(step).length > 0 ? "Acts on the selection." : "Acts on everything: nothing is selected."}
         </p>
       )}
       {trying && said && (

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Pencil, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
 import type { PrepareStep, Schemas } from "../../api/client";
-import { kindOf, termWords } from "./stepKinds";
+import { kindOf, selectionOf, termWords } from "./stepKinds";
 
 interface Props {
   steps: PrepareStep[];
@@ -50,8 +50,8 @@ export function StepList({ steps, outcomes, disabled, onChange, onEdit }: Props)
                 <Trash2 size={14} />
               </Act>
             </div>
-            {step.selection && step.selection.length > 0 && (
-              <p className="pl-5 text-xs text-soft">{step.selection.map(termWords).join(", ")}</p>
+            {selectionOf(step).length > 0 && (
+              <p className="pl-5 text-xs text-soft">{selectionOf(step).map(termWords).join(", ")}</p>
             )}
             {outcome && <p className="pl-5 text-xs">{outcome.said}</p>}
             {outcome?.caution && <p className="pl-5 text-xs text-brass">{outcome.caution}</p>}

@@ -1,56 +1,52 @@
 import type { PrepareStep, SelectionTerm } from "../../api/client";
 import { count, fixed } from "../../ui/format";
 
-export interface StepField {
-  key:
-    | "triangles"
-    | "area"
-    | "share"
-    | "maxDeviation"
-    | "maxDiameter"
-    | "passes"
-    | "maxDisplacement"
-    | "sigmas"
-    | "spacing"
-    | "radius";
+export type StepName = PrepareStep["kind"];
+type StepOf<K extends StepName> = Extract<PrepareStep, { kind: K }>;
+
+/** The names of a step's fields that hold values of a type. */
+type KeysOf<S, V> = {
+  [K in keyof S]-?: NonNullable<S[K]> extends V ? (V extends NonNullable<S[K]> ? K : never) : never;
+}[keyof S] &
+  string;
+
+export interface StepField<Key extends string = string> {
+  key: Key;
   label: string;
   hint?: string;
   optional?: boolean;
 }
 
-export interface StepKind {
-  kind: string;
+export interface StepKind<K extends StepName = StepName> {
   name: string;
   about: string;
   group: "Pieces" | "Selection" | "Surface" | "Repair" | "Cloud";
-  fields: StepField[];
-  switches?: { key: "curved"; label: string; hint?: string }[];
+  fields: StepField<KeysOf<StepOf<K>, number>>[];
+  switches?: { key: Exclude<KeysOf<StepOf<K>, boolean>, "off">; label: string; hint?: string }[];
   /** Acts on a selection; "may" act on everything without one. */
   selection?: "needs" | "may";
-  start: Partial<PrepareStep>;
+  start: Partial<StepOf<K>>;
 }
 
 const curved = { key: "curved" as const, label: "Follow the curvature around" };
 
-export const stepKinds: readonly StepKind[] = [
-  {
-    kind: "keep-part",
+/** Every kind of step; the compiler finds one that is missing. */
+export const stepKinds: { readonly [K in StepName]: StepKind<K> } = {
+  "keep-part": {
     name: "Keep only the part",
     about: "Drops every connected piece but the one whose area is nearest to the nominal's.",
     group: "Pieces",
     fields: [],
     start: {},
   },
-  {
-    kind: "keep-largest",
+  "keep-largest": {
     name: "Keep only the largest piece",
     about: "Drops every connected piece but the one of most area.",
     group: "Pieces",
     fields: [],
     start: {},
   },
-  {
-    kind: "drop-pieces",
+  "drop-pieces": {
     name: "Drop small pieces",
     about: "Drops connected pieces below a number of triangles or an area.",
     group: "Pieces",
@@ -60,8 +56,7 @@ export const stepKinds: readonly StepKind[] = [
     ],
     start: { triangles: 500 },
   },
-  {
-    kind: "drop",
+  drop: {
     name: "Drop the selection",
     about: "Takes the selected triangles out.",
     group: "Selection",
@@ -69,8 +64,7 @@ export const stepKinds: readonly StepKind[] = [
     selection: "needs",
     start: {},
   },
-  {
-    kind: "refill",
+  refill: {
     name: "Refill the selection",
     about: "Cuts the selection out and closes it from its surroundings. The patch counts as not measured.",
     group: "Selection",
@@ -79,8 +73,7 @@ export const stepKinds: readonly StepKind[] = [
     selection: "needs",
     start: { curved: true },
   },
-  {
-    kind: "smooth",
+  smooth: {
     name: "Smooth",
     about: "Takes noise out without shrinking. No point is moved farther than the limit; borders stay.",
     group: "Selection",
@@ -91,8 +84,7 @@ export const stepKinds: readonly StepKind[] = [
     selection: "may",
     start: { passes: 10, maxDisplacement: 0.02 },
   },
-  {
-    kind: "fill",
+  fill: {
     name: "Fill holes",
     about: "Closes holes up to a size. Patches count as not measured: they enter no fit and no statistic.",
     group: "Surface",
@@ -100,8 +92,7 @@ export const stepKinds: readonly StepKind[] = [
     switches: [curved],
     start: { maxDiameter: 5, curved: true },
   },
-  {
-    kind: "reduce",
+  reduce: {
     name: "Reduce triangles",
     about: "Fewer triangles with edges and curvature kept. The reached deviation is measured and stated.",
     group: "Surface",
@@ -111,89 +102,93 @@ export const stepKinds: readonly StepKind[] = [
     ],
     start: { share: 0.5 },
   },
-  {
-    kind: "spikes",
+  spikes: {
     name: "Remove spikes",
     about: "Single points that stand out from their neighbours by more than so many times the noise.",
     group: "Surface",
     fields: [{ key: "sigmas", label: "Times the noise" }],
     start: { sigmas: 8 },
   },
-  {
-    kind: "clean",
+  clean: {
     name: "Remove useless triangles",
     about: "Triangles without area, and those that are there twice.",
     group: "Repair",
     fields: [],
     start: {},
   },
-  {
-    kind: "orient",
+  orient: {
     name: "Orient triangles alike",
     about: "Turns the triangles of each piece to one sense, outward where it is closed.",
     group: "Repair",
     fields: [],
     start: {},
   },
-  {
-    kind: "flip",
+  flip: {
     name: "Turn inside out",
     about: "Turns every triangle over.",
     group: "Repair",
     fields: [],
     start: {},
   },
-  {
-    kind: "split",
+  split: {
     name: "Split branching edges",
     about: "Takes edges of three triangles and more apart. No point is moved.",
     group: "Repair",
     fields: [],
     start: {},
   },
-  {
-    kind: "thin",
+  thin: {
     name: "Thin the cloud",
     about: "Keeps points at an even spacing.",
     group: "Cloud",
     fields: [{ key: "spacing", label: "Spacing, mm" }],
     start: { spacing: 0.5 },
   },
-  {
-    kind: "mesh",
+  mesh: {
     name: "Mesh the cloud",
     about: "Rolls a ball over the points. Every vertex is a measured point; holes stay open.",
     group: "Cloud",
     fields: [{ key: "radius", label: "Radius of the ball, mm", hint: "From the spacing when empty.", optional: true }],
     start: {},
   },
-];
+};
 
-export const kindOf = (kind: string): StepKind =>
-  stepKinds.find((k) => k.kind === kind) ?? { ...stepKinds[0], kind, name: kind };
+export const stepNames = Object.keys(stepKinds) as StepName[];
+
+/** A kind without its own type, for forms that show any. */
+export const kindOf = (kind: StepName) => stepKinds[kind] as unknown as StepKind & { fields: StepField[] };
+
+/** A new step as its kind begins. */
+export const newStep = (kind: StepName) => ({ kind, ...stepKinds[kind].start }) as PrepareStep;
+
+/** A field of a step by its name, as its kind lists it. */
+export const valueOf = (step: PrepareStep, key: string): unknown => (step as unknown as Record<string, unknown>)[key];
+
+/** What a step acts on; nothing for kinds that take no selection. */
+export const selectionOf = (step: PrepareStep): SelectionTerm[] => ("selection" in step ? (step.selection ?? []) : []);
 
 /** Whether a step has everything its kind needs. */
 export function isComplete(step: PrepareStep): boolean {
   const kind = kindOf(step.kind);
-  const given = (key: StepField["key"]) => (step[key] ?? 0) > 0;
+  const given = (key: string) => Number(valueOf(step, key) ?? 0) > 0;
   const optional = kind.fields.filter((f) => f.optional);
   return (
     kind.fields.every((f) => f.optional || given(f.key)) &&
     (optional.length === 0 || step.kind === "mesh" || optional.some((f) => given(f.key))) &&
-    (kind.selection !== "needs" || (step.selection?.length ?? 0) > 0)
+    (kind.selection !== "needs" || selectionOf(step).length > 0)
   );
 }
 
 /** One term of a selection in words. */
 export function termWords(term: SelectionTerm): string {
-  const verb = term.op === "take" ? "without" : "with";
+  const verb = "op" in term && term.op === "take" ? "without" : "with";
   switch (term.kind) {
     case "lasso":
       return `${verb} an outline${term.through ? ", through the part" : ""}`;
     case "brush":
       return `${verb} a stroke of ${fixed(term.radius, 1)} mm`;
     case "grow":
-      return `${verb} what turns less than ${fixed(term.angle, 1)}°`;
+      return `${verb} what turns less than ${fixed(term.angleDegrees, 1)}°`;
     case "surface":
       return `${verb} one surface`;
     case "piece":
@@ -209,11 +204,12 @@ export function termWords(term: SelectionTerm): string {
     case "loose":
       return `${verb} all loose pieces`;
     case "widen":
+      return `wider by ${term.rows} rows`;
     case "narrow":
-      return `${term.kind === "widen" ? "wider" : "narrower"} by ${term.rows} rows`;
+      return `narrower by ${term.rows} rows`;
     case "invert":
       return "the rest instead";
-    default:
+    case "all":
       return "everything";
   }
 }

@@ -1,0 +1,25 @@
+using System.Collections.Concurrent;
+using System.Reflection;
+using System.Text.Json.Serialization;
+using Bostel.Core.Fitting;
+
+namespace Bostel.Core;
+
+/// <summary>
+/// The names of closed sets of types as plans write them: those declared with <see cref="JsonDerivedTypeAttribute"/>. Safe to call from any
+/// thread.
+/// </summary>
+public static class Kinds
+{
+    private static readonly ConcurrentDictionary<Type, (Type Type, string Name)[]> Known = new();
+
+    /// <summary>The names of a set, in the order of their declaration.</summary>
+    public static IReadOnlyList<string> Of<T>() => [.. Names(typeof(T)).Select(k => k.Name)];
+
+    /// <summary>The name of a member's own type.</summary>
+    public static string NameOf<T>(T member)
+        where T : notnull => Names(typeof(T)).First(k => k.Type == member.GetType()).Name;
+
+    private static (Type Type, string Name)[] Names(Type set) => Known.GetOrAdd(set, t =>
+        [.. t.GetCustomAttributes<JsonDerivedTypeAttribute>(inherit: false).Select(a => (a.DerivedType, (string)a.TypeDiscriminator!))]);
+}

@@ -1,0 +1,123 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Bostel.Core.Features;
+using Bostel.Core.Fitting;
+using Bostel.Core.Tolerancing;
+using static System.FormattableString;
+
+namespace Bostel.Core.Plans;
+
+/// <summary>One thing that a plan says.</summary>
+/// <param name="Section">The part of the plan it stands in, as the stations are called.</param>
+/// <param name="Key">What it is about; the same in two revisions of a plan for the same thing.</param>
+/// <param name="Words">What is said of it.</param>
+public sealed record PlanLine(string Section, string Key, string Words);
+
+/// <summary>A plan in words, one line for each thing it says: for people who read it, and for telling two revisions apart.</summary>
+public static class PlanWords
+{
+    /// <summary>Lists longer than this are counted, not written out.</summary>
+    private const int MostListed = 6;
+
+    /// <summary>Everything the plan says, in the order of the work.</summary>
+    public static IReadOnlyList<PlanLine> Of(InspectionPlan plan) =>
+    [
+        new("Part", "part", $"{plan.Part} {plan.Revision}".Trim()),
+        .. plan.Prepare.Steps.Select((s, i) => new PlanLine("Prepare", $"step {i + 1}", WithFields(Spaced(s.Kind), ToNode(s), "kind"))),
+        new("Align", "method", WithFields(plan.Align.Words, ToNode(plan.Align), "method", "faces", "datums")),
+        .. plan.Features.Select(f => new PlanLine("Features", $"feature {f.Id}", Feature(f))),
+        .. plan.Datums.Select(d => new PlanLine("Features", $"datum {d.Label}", string.Join(" and ", d.Features.Select(plan.NameOf)))),
+        new("Compare", "colour band", Invariant($"{Signed(plan.Compare.Lower)} to {Signed(plan.Compare.Upper)} mm")),
+        new("Compare", "search", Search(plan.Compare)),
+        .. plan.Compare.Labels.Select((l, i) => new PlanLine("Compare", $"label {i + 1}", At(l.Point))),
+        .. plan.Characteristics.Select(c => new PlanLine("Evaluate", $"characteristic {c.No}", Characteristic(c, plan))),
+        new("Evaluate", "decision", plan.Decision.Words),
+        new("Evaluate", "device", plan.Device.Words),
+        new("Evaluate", "temperature", plan.Temperature.Words),
+        .. plan.Figures.Select((f, i) => new PlanLine("Issue", $"figure {i + 1}", Figure(f))),
+    ];
+
+    private static string Feature(FeaturePlan f) => $"{f.Name}: {Criterion(f.Criterion)} fit of {Counted(f.Faces, "face")}"
+        + Invariant($", points within {f.SearchDistance:0.####} mm")
+        + (f.EdgeMargin is { } margin ? Invariant($", those nearer than {margin:0.####} mm to the border left out") : "");
+
+    private static string Criterion(Criterion criterion) => Spaced(JsonNamingPolicy.KebabCaseLower.ConvertName(criterion.ToString()));
+
+    private static string Characteristic(CharacteristicPlan c, InspectionPlan plan)
+    {
+        var of = c.Refers.Features.Count > 0
+            ? string.Join(" and ", c.Refers.Features.Select(plan.NameOf))
+            : Counted(c.Refers.Faces, "face");
+        var to = c.Refers.Datums.Count > 0 ? $" to {string.Join(" | ", c.Refers.Datums)}" : "";
+        return WithFields($"{c.Name}: {Spaced(c.Kind)} of {of}{to}, {Limits(c.Limits, c.Unit)}", ToNode(c),
+            "kind", "no", "name", "features", "faces", "datums", "nominal", "lower", "upper", "tolerance");
+    }
+
+    private static string Search(ComparePlan compare) => "counterparts within "
+        + (compare.MaxDistance is { } most ? Invariant($"{most:0.####} mm") : "a distance that the size of the part gives")
+        + Invariant($", whose normal agrees within {compare.MaxAngleDegrees:0.#}°");
+
+    private static string Limits(Limits limits, string unit) => limits switch
+    {
+        { Nominal: { } n, Lower: { } l, Upper: { } u } => Invariant($"{n:0.######} {Signed(l - n)} {Signed(u - n)} {unit}"),
+        { Nominal: { } n, Upper: { } u } => Invariant($"{n:0.######} {unit}, at most {u:0.######} {unit}"),
+        { Nominal: { } n, Lower: { } l } => Invariant($"{n:0.######} {unit}, at least {l:0.######} {unit}"),
+        { Upper: { } u } => Invariant($"at most {u:0.######} {unit}"),
+        _ => "no limits",
+    };
+
+    private static string Figure(FigurePlan f) =>
+        (f.Caption.Length > 0 ? $"'{f.Caption}', " : "") + Invariant($"from {At(f.Camera.Direction)}, {f.Camera.Span:0.#} mm high")
+        + (f.ShowDeviation ? Invariant($", colours from {Signed(f.Lower)} to {Signed(f.Upper)} mm") : "")
+        + (f.Labels.Count > 0 ? $", {f.Labels.Count} labels" : "");
+
+    /// <summary>What a member of a closed set says beyond its main sentence: its fields that are not empty, by their names.</summary>
+    private static string WithFields(string main, JsonObject member, params string[] except)
+    {
+        var said = member.Where(f => !except.Contains(f.Key)).Select(f => Field(Spaced(JsonNamingPolicy.KebabCaseLower.ConvertName(f.Key)),
+            f.Value)).Where(s => s.Length > 0);
+        return string.Join(", ", said.Prepend(main));
+    }
+
+    private static string Field(string name, JsonNode? value) => value switch
+    {
+        JsonArray { Count: 0 } or null => "",
+        JsonArray list when list.All(n => n is JsonValue) => list.Count <= MostListed
+            ? $"{name} {string.Join(", ", list.Select(n => Plain(n!)))}"
+            : $"{list.Count} numbers as {name} ({Fingerprint(list)})",
+        JsonArray list => $"{name} ({string.Join("; ", list.OfType<JsonObject>().Select(m => Nested(m)))})",
+        JsonObject member => $"{name} ({Nested(member)})",
+        _ => value.GetValueKind() switch
+        {
+            JsonValueKind.False => "",
+            JsonValueKind.True => name,
+            _ => $"{name} {Plain(value)}",
+        },
+    };
+
+    /// <summary>A term of a list begins with its kind where it has one.</summary>
+    private static string Nested(JsonObject member) =>
+        string.Join(", ", member.Select(f => f.Key == "kind" ? Spaced(Plain(f.Value!)) : Field(f.Key, f.Value)).Where(s => s.Length > 0));
+
+    /// <summary>Long paths are not read; whether two are the same is.</summary>
+    private static string Fingerprint(JsonArray list) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(list.ToJsonString())))[..6];
+
+    private static string Plain(JsonNode value) =>
+        value.GetValueKind() == JsonValueKind.String ? value.GetValue<string>() : value.ToJsonString();
+
+    private static JsonObject ToNode<T>(T value) => JsonSerializer.SerializeToNode(value, InspectionPlan.Json)!.AsObject();
+
+    private static string At(double[] p) => Invariant($"{p[0]:0.###}, {p[1]:0.###}, {p[2]:0.###}");
+
+    private static string Counted(IReadOnlyList<int> faces, string what) => faces.Count <= MostListed
+        ? $"{what}{(faces.Count == 1 ? "" : "s")} {string.Join(", ", faces)}"
+        : $"{faces.Count} {what}s ({string.Join(", ", faces.Take(MostListed))}, …)";
+
+    private static string Signed(double value) => value.ToString("+0.######;−0.######;0", CultureInfo.InvariantCulture);
+
+    private static string Spaced(string name) => name.Replace('-', ' ');
+}

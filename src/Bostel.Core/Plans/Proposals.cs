@@ -1,0 +1,220 @@
+using Bostel.Core.Features;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
+using Bostel.Core.Tolerancing;
+using static System.FormattableString;
+
+namespace Bostel.Core.Plans;
+
+/// <summary>A characteristic that picked faces may have.</summary>
+/// <param name="Characteristic">With the nominal's own value and general tolerances (ISO 2768 m and K) to begin from.</param>
+/// <param name="NewFeatures">Features it needs that the plan does not have yet.</param>
+public sealed record Proposal(CharacteristicPlan Characteristic, IReadOnlyList<FeaturePlan> NewFeatures);
+
+/// <summary>What can be asked of faces that a person picked on the nominal. Faces of one surface make one feature.</summary>
+public static class Proposals
+{
+    private const double Parallel = 1e-4;
+
+    /// <summary>Everything that fits the faces, the likeliest first; empty when nothing is picked.</summary>
+    /// <param name="faces">Ids of the picked faces, in the order they were picked.</param>
+    /// <exception cref="BadInputException">The nominal has no such face.</exception>
+    public static IReadOnlyList<Proposal> For(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces)
+    {
+        if (faces.Count == 0)
+        {
+            return [];
+        }
+
+        var picked = Picked(nominal, plan, faces);
+        var next = new Next(nominal, plan);
+        var proposals = picked.All(p => p.Result.Shape is not null && p.Result.Nominal.Shape is not null) ? picked switch
+        {
+            [var one] => next.OfOne(one.Result),
+            [var first, var second] => next.OfTwo(first.Result, second.Result),
+            _ => [],
+        }
+        : [];
+        var profile = new SurfaceProfilePlan(next.No, "Profile")
+        {
+            Faces = [.. faces],
+            Datums = next.DatumsBut([]),
+            Tolerance = Math.Round(plan.Compare.Upper - plan.Compare.Lower, 6),
+        };
+        return [.. proposals.Select(c => new Proposal(c, [.. picked.Where(p => p.IsNew).Select(p => p.Result.Plan)])), new(profile, [])];
+    }
+
+    /// <summary>The feature that one picked surface makes: the plan's own where it has one, else a new one of the whole surface.</summary>
+    public static FeaturePlan FeatureOf(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces) =>
+        Picked(nominal, plan, faces)[0].Result.Plan;
+
+    private static List<(FeatureResult Result, bool IsNew)> Picked(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces)
+    {
+        var surfaces = NominalFeatures.Find(nominal);
+        var groups = faces.Select(nominal.Face).GroupBy(f => surfaces.First(s => s.Faces.Contains(f.Id)));
+        var picked = new List<(FeatureResult, bool)>();
+        var features = plan.Features.ToList();
+        foreach (var group in groups)
+        {
+            var exactly = group.Select(f => f.Id).ToHashSet();
+            var known = features.FirstOrDefault(f => exactly.SetEquals(f.Faces))
+                ?? features.FirstOrDefault(f => f.Faces.ToHashSet().SetEquals(group.Key.Faces));
+            var feature = known ?? Named(group.Key, nominal.Face(group.Key.Faces[0]), features);
+            features.Add(feature);
+            picked.Add((AsNominal(nominal, feature), known is null));
+        }
+
+        return picked;
+    }
+
+    private static FeaturePlan Named(NominalFeature surface, NominalFace face, List<FeaturePlan> others)
+    {
+        var size = face.Shape switch
+        {
+            Cylinder3D c => Invariant($" ø{2 * c.Radius:0.###}"),
+            Sphere3D s => Invariant($" ø{2 * s.Radius:0.###}"),
+            _ => "",
+        };
+        var name = char.ToUpperInvariant(surface.Kind[0]) + surface.Kind[1..] + size;
+        var unique = name;
+        for (var i = 2; others.Any(f => f.Name == unique); i++)
+        {
+            unique = $"{name} ({i})";
+        }
+
+        var id = $"{surface.Kind}-{face.Id}";
+        for (var i = 2; others.Any(f => f.Id == id); i++)
+        {
+            id = $"{surface.Kind}-{face.Id}-{i}";
+        }
+
+        return new(id, unique, surface.Faces);
+    }
+
+    /// <summary>The feature as it would be measured on a perfect part.</summary>
+    private static FeatureResult AsNominal(NominalModel nominal, FeaturePlan feature)
+    {
+        var own = feature.Faces.ToHashSet();
+        var points = new List<double>();
+        for (var t = 0; t < nominal.FaceOfTriangle.Length; t++)
+        {
+            if (own.Contains(nominal.FaceOfTriangle[t]))
+            {
+                var (a, b, c) = nominal.Mesh.Triangle(t);
+                points.AddRange([a.X, a.Y, a.Z, b.X, b.Y, b.Z, c.X, c.Y, c.Z]);
+            }
+        }
+
+        var face = nominal.Face(feature.Faces[0]);
+        return new(feature, face, face.Shape!, [.. points], new double[points.Count / 3]);
+    }
+
+    /// <summary>Makes the characteristics with the next number.</summary>
+    private sealed class Next(NominalModel nominal, InspectionPlan plan)
+    {
+        public int No { get; } = 1 + plan.Characteristics.Select(c => c.No).DefaultIfEmpty().Max();
+
+        public IReadOnlyList<CharacteristicPlan> OfOne(FeatureResult f)
+        {
+            string[] of = [f.Plan.Id];
+            var length = Diagonal(f);
+            var place = new PositionPlan(No, $"{f.Plan.Name} position") { Features = of, Datums = DatumsBut(of), Tolerance = Place(length) };
+            IEnumerable<CharacteristicPlan> position = place.Datums.Length > 0 ? [place] : [];
+            return f.Shape switch
+            {
+                Plane3D => [
+                    new FlatnessPlan(No, $"{f.Plan.Name} flatness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
+                    .. Orientation(f, length), .. position],
+                Cylinder3D => [
+                    Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position,
+                    .. Orientation(f, length),
+                    new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
+                Sphere3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
+                _ => [],
+            };
+        }
+
+        public IReadOnlyList<CharacteristicPlan> OfTwo(FeatureResult a, FeatureResult b)
+        {
+            string[] of = [a.Plan.Id, b.Plan.Id];
+            var name = $"{a.Plan.Name} to {b.Plan.Name}";
+            var turned = Turned(a, b);
+            var made = new List<CharacteristicPlan>();
+            if (a.Shape is Plane3D first && b.Shape is Plane3D second && turned < Parallel)
+            {
+                var distance = Size.Distance(a, b).Value;
+                if (first.Normal.Dot(second.Normal) < 0)
+                {
+                    made.Add(Sized(new WidthPlan(No, $"{name} width") { Features = of }, distance));
+                }
+
+                made.Add(Sized(new DistancePlan(No, $"{name} distance") { Features = of }, distance));
+            }
+            else if (turned is null || IsAlong(a, b, turned.Value))
+            {
+                made.Add(Sized(new DistancePlan(No, $"{name} distance") { Features = of }, Size.Distance(a, b).Value));
+            }
+
+            if (turned > Parallel)
+            {
+                var angle = Math.Round(Size.Angle(a, b, 45).Value, 4);
+                var side = Math.Min(Diagonal(a), Diagonal(b));
+                var allowed = GeneralTolerance.OfAngle(side);
+                made.Add(new AnglePlan(No, $"{name} angle") { Features = of, Nominal = angle, Lower = -allowed, Upper = allowed });
+            }
+
+            return made;
+        }
+
+        /// <summary>All datums that are not made of the features themselves.</summary>
+        public string[] DatumsBut(string[] features) =>
+            [.. plan.Datums.Where(d => !d.Features.Intersect(features).Any()).Select(d => d.Label)];
+
+        private IEnumerable<CharacteristicPlan> Orientation(FeatureResult f, double length)
+        {
+            string[] of = [f.Plan.Id];
+            foreach (var datum in plan.Datums.Where(d => d.Features.Length == 1 && d.Features[0] != f.Plan.Id))
+            {
+                var feature = plan.Features.First(p => p.Id == datum.Features[0]);
+                var to = AsNominal(nominal, feature);
+                if (Turned(f, to) is { } turned)
+                {
+                    // A plane's direction is its normal, an axis' its own: between the two the words swap.
+                    var isPlaneAndAxis = f.Shape is Plane3D != to.Shape is Plane3D;
+                    var angle = isPlaneAndAxis ? (Math.PI / 2) - turned : turned;
+                    var tolerance = GeneralTolerance.OfOrientation(length);
+                    if (angle < Parallel)
+                    {
+                        yield return new ParallelismPlan(No, $"{f.Plan.Name} parallelism")
+                        { Features = of, Datums = [datum.Label], Tolerance = tolerance };
+                    }
+                    else if (angle > (Math.PI / 2) - Parallel)
+                    {
+                        yield return new PerpendicularityPlan(No, $"{f.Plan.Name} perpendicularity")
+                        { Features = of, Datums = [datum.Label], Tolerance = tolerance };
+                    }
+                }
+            }
+        }
+
+        /// <summary>Angle between the directions of two features, 0 to π/2; null where one has none.</summary>
+        private static double? Turned(FeatureResult a, FeatureResult b) =>
+            a.NominalDirection is { } u && b.NominalDirection is { } v ? u.LineAngleTo(v) : null;
+
+        /// <summary>Whether there is one distance: axes that are parallel, or an axis that runs along a plane.</summary>
+        private static bool IsAlong(FeatureResult a, FeatureResult b, double turned) =>
+            a.Shape is Plane3D == b.Shape is Plane3D ? turned < Parallel : turned > (Math.PI / 2) - Parallel;
+
+        private static double Diagonal(FeatureResult f) => Box3D.Of(Enumerable.Range(0, f.Points.Length / 3).Select(i => Vector3D.At(f.Points, i))).Diagonal;
+
+        private static double Place(double length) => 2 * GeneralTolerance.OfLength(length);
+
+        private static DimensionalPlan Sized(DimensionalPlan plan, double nominal)
+        {
+            var value = Math.Round(nominal, 4);
+            var allowed = GeneralTolerance.OfLength(value);
+            return plan with { Nominal = value, Lower = -allowed, Upper = allowed };
+        }
+    }
+}

@@ -1,0 +1,98 @@
+using System.Text.Json.Serialization;
+using Bostel.Core.Features;
+
+namespace Bostel.Core.Tolerancing;
+
+/// <summary>
+/// One row of the drawing: what it refers to, its limits, how it is evaluated. Lengths in mm, angles in degrees. The kinds are a closed
+/// set; each is a file of its own beside this one.
+/// </summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(DiameterPlan), "diameter")]
+[JsonDerivedType(typeof(WidthPlan), "width")]
+[JsonDerivedType(typeof(DistancePlan), "distance")]
+[JsonDerivedType(typeof(AnglePlan), "angle")]
+[JsonDerivedType(typeof(FlatnessPlan), "flatness")]
+[JsonDerivedType(typeof(CylindricityPlan), "cylindricity")]
+[JsonDerivedType(typeof(ParallelismPlan), "parallelism")]
+[JsonDerivedType(typeof(PerpendicularityPlan), "perpendicularity")]
+[JsonDerivedType(typeof(PositionPlan), "position")]
+[JsonDerivedType(typeof(SurfaceProfilePlan), "profile-of-a-surface")]
+public abstract record CharacteristicPlan(int No, string Name)
+{
+    /// <summary>
+    /// Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+    /// </summary>
+    public double? LeastCoverage { get; init; }
+
+    /// <summary>The kind as plans and reports write it.</summary>
+    [JsonIgnore]
+    public string Kind => Kinds.NameOf(this);
+
+    /// <summary>What of the plan and of the nominal it refers to.</summary>
+    [JsonIgnore]
+    public abstract References Refers { get; }
+
+    /// <summary>Nominal value and limits; a limit that is null does not bind.</summary>
+    [JsonIgnore]
+    public abstract Limits Limits { get; }
+
+    /// <summary>Unit of its numbers: "mm" or "°".</summary>
+    [JsonIgnore]
+    public virtual string Unit => "mm";
+
+    /// <summary>Whether its value is a length that grows with the part's temperature.</summary>
+    [JsonIgnore]
+    public virtual bool IsLength => false;
+
+    [JsonIgnore]
+    public double RequiredCoverage => LeastCoverage ?? UsualCoverage;
+
+    /// <summary>A datum is an average of its feature.</summary>
+    [JsonIgnore]
+    public double RequiredDatumCoverage => Math.Min(RequiredCoverage, Coverages.OfAverages);
+
+    /// <summary>The share that must be measured where the plan does not say.</summary>
+    protected abstract double UsualCoverage { get; }
+
+    /// <summary>The same without anything that only judges the value: what its number rests on.</summary>
+    internal abstract CharacteristicPlan Unjudged { get; }
+
+    /// <summary>What is missing or wrong, one sentence each, without regard to the rest of the plan.</summary>
+    internal virtual IEnumerable<string> Faults()
+    {
+        if (LeastCoverage is { } least && !(least is >= 0 and <= 1))
+        {
+            yield return "leastCoverage is a share from 0 to 1.";
+        }
+    }
+
+    /// <exception cref="BadInputException">It cannot be measured, and why.</exception>
+    internal abstract Evaluated Evaluate(EvaluationContext context);
+
+    /// <exception cref="BadInputException">The plan names too few.</exception>
+    internal Features.FeatureResult Feature(int index, EvaluationContext context) => Refers.Features.Count > index
+        ? context.Feature(Refers.Features[index])
+        : throw new BadInputException($"Characteristic {No} names {Refers.Features.Count} features; {Kind} needs {index + 1}.");
+
+    /// <exception cref="BadInputException">No datum is named.</exception>
+    internal DatumSystem System(EvaluationContext context) => Refers.Datums.Count > 0
+        ? context.System(Refers.Datums)
+        : throw new BadInputException($"Characteristic {No}: {Kind} needs at least one datum.");
+}
+
+/// <summary>What a characteristic refers to: features and datums of the plan, faces of the nominal.</summary>
+public sealed record References(IReadOnlyList<string> Features, IReadOnlyList<string> Datums, IReadOnlyList<int> Faces);
+
+/// <summary>Nominal value and limits, not deviations; mm or degrees.</summary>
+public sealed record Limits(double? Nominal, double? Lower, double? Upper);
+
+/// <summary>Shares of a surface that must be measured before conformity counts as proven.</summary>
+internal static class Coverages
+{
+    /// <summary>Size and place are averages.</summary>
+    public const double OfAverages = 0.5;
+
+    /// <summary>Form, orientation and profile are decided by the worst place, which may be where nothing was measured.</summary>
+    public const double OfExtremes = 0.8;
+}

@@ -1,0 +1,84 @@
+using System.Text.Json.Serialization;
+
+namespace Bostel.Core.Tolerancing;
+
+/// <summary>A dimension with limit deviations (ISO 14405): diameter, width, distance or angle.</summary>
+public abstract record DimensionalPlan(int No, string Name) : CharacteristicPlan(No, Name)
+{
+    /// <summary>Ids of the toleranced features: one, or two in order.</summary>
+    public string[] Features { get; init; } = [];
+
+    public double? Nominal { get; init; }
+
+    /// <summary>Limit deviations from the nominal; one may be missing.</summary>
+    public double? Lower { get; init; }
+    public double? Upper { get; init; }
+
+    [JsonIgnore]
+    public override References Refers => new(Features, [], []);
+
+    [JsonIgnore]
+    public override Limits Limits => new(Nominal, Nominal + Lower, Nominal + Upper);
+
+    [JsonIgnore]
+    public override bool IsLength => true;
+
+    protected override double UsualCoverage => Coverages.OfAverages;
+
+    internal override CharacteristicPlan Unjudged => this with { Nominal = null, Lower = null, Upper = null, LeastCoverage = null };
+
+    internal override IEnumerable<string> Faults()
+    {
+        if (Nominal is null || (Lower is null && Upper is null) || Lower > Upper)
+        {
+            yield return $"a {Kind} needs a nominal and limits with the lower not above the upper.";
+        }
+
+        foreach (var fault in base.Faults())
+        {
+            yield return fault;
+        }
+    }
+}
+
+/// <summary>Diameter of a round feature.</summary>
+public sealed record DiameterPlan(int No, string Name) : DimensionalPlan(No, Name)
+{
+    internal override Evaluated Evaluate(EvaluationContext context) => Size.Diameter(Feature(0, context));
+}
+
+/// <summary>Size of a slot or tab: between two opposite faces.</summary>
+public sealed record WidthPlan(int No, string Name) : DimensionalPlan(No, Name)
+{
+    /// <summary>
+    /// Between the associated planes (global size, GG), instead of the greatest and least local ones (two-point size, LP; both ISO
+    /// 14405-1).
+    /// </summary>
+    public bool GlobalSize { get; init; }
+
+    internal override Evaluated Evaluate(EvaluationContext context) => GlobalSize
+        ? Size.Distance(Feature(0, context), Feature(1, context))
+        : TwoPointSize.Of(Feature(0, context), Feature(1, context));
+}
+
+/// <summary>Distance between two associated features.</summary>
+public sealed record DistancePlan(int No, string Name) : DimensionalPlan(No, Name)
+{
+    internal override Evaluated Evaluate(EvaluationContext context) => Size.Distance(Feature(0, context), Feature(1, context));
+}
+
+/// <summary>Angle between two associated features, degrees.</summary>
+public sealed record AnglePlan(int No, string Name) : DimensionalPlan(No, Name)
+{
+    [JsonIgnore]
+    public override string Unit => "°";
+
+    [JsonIgnore]
+    public override bool IsLength => false;
+
+    /// <summary>An angle and its supplement are told apart by what the drawing asks for.</summary>
+    internal override CharacteristicPlan Unjudged => this with { Lower = null, Upper = null, LeastCoverage = null };
+
+    internal override Evaluated Evaluate(EvaluationContext context) =>
+        Size.Angle(Feature(0, context), Feature(1, context), Nominal ?? 0);
+}

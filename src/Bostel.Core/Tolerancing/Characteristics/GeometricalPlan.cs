@@ -1,0 +1,29 @@
+using System.Text.Json.Serialization;
+
+namespace Bostel.Core.Tolerancing;
+
+/// <summary>A geometrical tolerance (ISO 1101): the width or diameter of a zone, mm.</summary>
+public abstract record GeometricalPlan(int No, string Name) : CharacteristicPlan(No, Name)
+{
+    public double? Tolerance { get; init; }
+
+    [JsonIgnore]
+    public override Limits Limits => new(null, null, Tolerance);
+
+    protected override double UsualCoverage => Coverages.OfExtremes;
+
+    internal override CharacteristicPlan Unjudged => this with { Tolerance = null, LeastCoverage = null };
+
+    internal override IEnumerable<string> Faults()
+    {
+        if (!(Tolerance > 0))
+        {
+            yield return $"{Kind} needs a tolerance above 0.";
+        }
+
+        foreach (var fault in base.Faults())
+        {
+            yield return fault;
+        }
+    }
+}

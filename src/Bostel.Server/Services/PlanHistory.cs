@@ -1,0 +1,115 @@
+using Bostel.Core;
+using Bostel.Core.Plans;
+using Bostel.Data;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bostel.Server.Services;
+
+/// <summary>A revision of a plan: who made it from which other, what they changed in words, and what came of it.</summary>
+/// <param name="Parent">The revision it was made from; null: the first.</param>
+/// <param name="Changes">What it says otherwise than its parent.</param>
+/// <param name="Reports">Reports issued on it and not withdrawn.</param>
+public sealed record RevisionView(
+    int Number, int? Parent, bool IsHead, string CreatedBy, DateTimeOffset CreatedAt, string? ReleasedBy, DateTimeOffset? ReleasedAt,
+    IReadOnlyList<PlanChange> Changes, int Reports);
+
+/// <summary>Looks through a plan's revisions and brings plans in from elsewhere: an earlier revision, a file, another part.</summary>
+public sealed class PlanHistory(BostelContext context, PlanService plans, MeshCache meshes)
+{
+    /// <summary>Revisions in one answer.</summary>
+    private const int Page = 50;
+
+    /// <summary>The newest revisions before a number, newest first.</summary>
+    public async Task<IReadOnlyList<RevisionView>> RevisionsAsync(Guid partId, int? before, CancellationToken cancel)
+    {
+        var plan = await PlanAsync(partId, cancel);
+        var page = await context.PlanRevisions.AsNoTracking().Where(r => r.PlanId == plan.Id && r.Number < (before ?? int.MaxValue))
+            .OrderByDescending(r => r.Number).Take(Page).ToListAsync(cancel);
+        var parents = page.Select(r => r.Parent).ToHashSet();
+        var bodies = (await context.PlanRevisions.AsNoTracking().Where(r => r.PlanId == plan.Id && parents.Contains(r.Number))
+            .ToListAsync(cancel)).ToDictionary(r => r.Number);
+        var issued = await context.Reports.AsNoTracking().Where(r => r.Piece!.PartId == partId && r.WithdrawnAt == null)
+            .GroupBy(r => r.PlanNumber).ToDictionaryAsync(g => g.Key, g => g.Count(), cancel);
+        return
+        [
+            .. page.Select(r => new RevisionView(
+                r.Number, r.Parent, r.Number == plan.Head, r.CreatedBy, r.CreatedAt, r.ReleasedBy, r.ReleasedAt,
+                r.Parent is { } parent ? PlanChange.Between(plans.Parsed(bodies[parent]), plans.Parsed(r)) : [],
+                issued.GetValueOrDefault(r.Number))),
+        ];
+    }
+
+    /// <summary>A revision's plan; null: the one in force.</summary>
+    public async Task<InspectionPlan> AtAsync(Guid partId, int? number, CancellationToken cancel)
+    {
+        var plan = await PlanAsync(partId, cancel);
+        return plans.Parsed(await RevisionAsync(plan, number ?? plan.Head, cancel));
+    }
+
+    /// <summary>Goes back: an earlier revision's plan becomes a new revision, so that nothing in between is lost.</summary>
+    public async Task<StoredPlan> ReturnAsync(Guid partId, int basedOn, int number, string who, CancellationToken cancel) =>
+        await plans.SaveAsync(partId, basedOn, await AtAsync(partId, number, cancel), who, cancel);
+
+    /// <summary>Takes a plan from a file, of this version or an earlier one.</summary>
+    /// <exception cref="BadInputException">Not a plan, or one for another nominal; names the file.</exception>
+    public async Task<StoredPlan> LoadAsync(
+        Guid partId, int basedOn, string fileName, string json, string who, CancellationToken cancel) =>
+        await TakeAsync(partId, basedOn, InspectionPlan.Parse(json, fileName), fileName, who, cancel);
+
+    /// <summary>Takes the plan in force of another part.</summary>
+    /// <exception cref="BadInputException">It names faces that this part's nominal does not have.</exception>
+    public async Task<StoredPlan> CopyAsync(Guid partId, int basedOn, Guid from, string who, CancellationToken cancel)
+    {
+        var body = await AtAsync(from, null, cancel);
+        return await TakeAsync(partId, basedOn, body, $"the plan of {body.Part}", who, cancel);
+    }
+
+    /// <summary>Marks a revision as released for use.</summary>
+    public async Task<IReadOnlyList<RevisionView>> ReleaseAsync(Guid partId, int number, string who, CancellationToken cancel)
+    {
+        var plan = await PlanAsync(partId, cancel);
+        var revision = await context.PlanRevisions.SingleOrDefaultAsync(r => r.PlanId == plan.Id && r.Number == number, cancel)
+            ?? throw Missing(number);
+        if (revision.ReleasedAt is null)
+        {
+            (revision.ReleasedBy, revision.ReleasedAt) = (who, DateTimeOffset.UtcNow);
+            context.Record(who, "released the plan", $"plan of {plans.Parsed(revision).Part}", $"revision {number}");
+            await context.SaveChangesAsync(cancel);
+            await EventHub.NotifyAsync(context, new("plan", plan.Id, plan.PartId), cancel);
+        }
+
+        return await RevisionsAsync(partId, null, cancel);
+    }
+
+    /// <summary>What can be asked of faces picked on the part's nominal.</summary>
+    public async Task<IReadOnlyList<Proposal>> ProposeAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel)
+    {
+        var nominal = await context.Parts.AsNoTracking().Where(p => p.Id == partId).Select(p => p.Nominal).SingleOrDefaultAsync(cancel)
+            ?? throw new NotFoundException("This part has no nominal yet.");
+        var model = (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Nominal;
+        return Proposals.For(model, await AtAsync(partId, null, cancel), faces);
+    }
+
+    private async Task<StoredPlan> TakeAsync(
+        Guid partId, int basedOn, InspectionPlan body, string name, string who, CancellationToken cancel)
+    {
+        var part = await context.Parts.AsNoTracking().Include(p => p.Nominal).SingleOrDefaultAsync(p => p.Id == partId, cancel)
+            ?? throw new NotFoundException("There is no such part.");
+        if (part.Nominal is { } nominal)
+        {
+            body.CheckFaces((await meshes.RunnerAsync(nominal.ModelSha, cancel)).Nominal, name);
+        }
+
+        return await plans.SaveAsync(partId, basedOn, body with { Part = part.Number, Revision = part.Revision }, who, cancel);
+    }
+
+    private async Task<Plan> PlanAsync(Guid partId, CancellationToken cancel) =>
+        await context.Plans.AsNoTracking().SingleOrDefaultAsync(p => p.PartId == partId, cancel)
+        ?? throw new NotFoundException("There is no such part.");
+
+    private async Task<PlanRevision> RevisionAsync(Plan plan, int number, CancellationToken cancel) =>
+        await context.PlanRevisions.AsNoTracking().SingleOrDefaultAsync(r => r.PlanId == plan.Id && r.Number == number, cancel)
+        ?? throw Missing(number);
+
+    private static NotFoundException Missing(int number) => new($"The plan has no revision {number}.");
+}

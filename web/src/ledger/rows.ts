@@ -1,0 +1,50 @@
+import type { CharacteristicPlan, CharacteristicResult, Verdict } from "../api/client";
+
+/** A characteristic of the plan with what was measured of it, if it was. */
+export interface Row {
+  plan: CharacteristicPlan;
+  result: CharacteristicResult | null;
+  /** The plan asks for something else than what was measured. */
+  changed: boolean;
+}
+
+export type SortKey = "no" | "name" | "verdict" | "deviation";
+
+const severity: Record<Verdict, number> = { "non-conforming": 0, "not-proven": 1, "not-measured": 2, conforming: 3 };
+
+export const verdicts = Object.keys(severity) as Verdict[];
+
+/** A row that was changed since has no verdict. */
+export const verdictOf = (row: Row): Verdict => (row.changed ? null : row.result?.verdict) ?? "not-measured";
+
+/** The plan's characteristics with their results; what is no longer in the plan is left out. */
+export function rowsOf(plans: readonly CharacteristicPlan[], results: readonly CharacteristicResult[]): Row[] {
+  const byNumber = new Map(results.map((r) => [r.plan.no, r]));
+  return plans.map((plan) => {
+    const result = byNumber.get(plan.no) ?? null;
+    return { plan, result, changed: result !== null && JSON.stringify(result.plan) !== JSON.stringify(plan) };
+  });
+}
+
+/** Of how much of its tolerance a value uses, for sorting the worst first. */
+const used = ({ result: r }: Row): number => {
+  if (r?.measured == null || r.upperLimit === null) {
+    return -1;
+  }
+
+  const [low, high] = [r.lowerLimit ?? 0, r.upperLimit];
+  return (
+    Math.abs(r.measured - (r.lowerLimit === null ? 0 : (low + high) / 2)) /
+    (r.lowerLimit === null ? high : (high - low) / 2)
+  );
+};
+
+export function sorted(rows: readonly Row[], by: SortKey): Row[] {
+  const order: Record<SortKey, (a: Row, b: Row) => number> = {
+    no: (a, b) => a.plan.no - b.plan.no,
+    name: (a, b) => a.plan.name.localeCompare(b.plan.name),
+    verdict: (a, b) => severity[verdictOf(a)] - severity[verdictOf(b)] || a.plan.no - b.plan.no,
+    deviation: (a, b) => used(b) - used(a) || a.plan.no - b.plan.no,
+  };
+  return [...rows].sort(order[by]);
+}

@@ -1,0 +1,345 @@
+import { X } from "lucide-react";
+import { useCallback, useState } from "react";
+import type { AlignPlan, InspectionPlan } from "../../api/client";
+import { useBench } from "../../stage/bench";
+import { usePick, type Pick } from "../../stage/picking";
+import { fixed } from "../../ui/format";
+import { NumberField } from "../../ui/NumberField";
+import { Button, Check, Field, Select } from "../../ui/parts";
+import { Block } from "../../ui/Worksheet";
+import { Faces } from "../evaluate/CharacteristicEditor";
+import { back, lacks, methods, startOf, type Method, type MethodPlan } from "./methods";
+
+type To = (to: (align: AlignPlan) => AlignPlan) => void;
+
+interface Props {
+  plan: InspectionPlan;
+  align: AlignPlan;
+  /** Of the scan on the stage; null while it is not aligned. */
+  transform: readonly number[] | null;
+  disabled: boolean;
+  onChange: To;
+}
+
+/** How the scan is brought onto the nominal. A way is kept in the plan once it has all it needs. */
+export function AlignEditor({ plan, align, transform, disabled, onChange }: Props) {
+  const [draft, setDraft] = useState<AlignPlan | null>(null);
+  const shown = draft ?? align;
+  const missing = lacks(shown);
+  const put: To = (to) => {
+    const next = to(shown);
+    if (lacks(next) === null) {
+      setDraft(null);
+      onChange((now) => (now.method === next.method ? to(now) : next));
+    } else {
+      setDraft(next);
+    }
+  };
+  return (
+    <Block title="The way">
+      <div className="space-y-2">
+        <Field label="Way of aligning">
+          <Select
+            value={shown.method}
+            disabled={disabled}
+            onChange={(e) => {
+              const method = e.target.value as Method;
+              setDraft(null);
+              if (method !== align.method) {
+                const start = startOf(method);
+                if (lacks(start) === null) {
+                  onChange(() => start);
+                } else {
+                  setDraft(start);
+                }
+              }
+            }}
+          >
+            {Object.entries(methods).map(([method, { name }]) => (
+              <option key={method} value={method}>
+                {name}
+              </option>
+            ))}
+          </Select>
+        </Field>
+        <p className="text-xs text-soft">{methods[shown.method].about}</p>
+        {shown.method === "faces" && (
+          <Faces
+            faces={shown.faces ?? []}
+            disabled={disabled}
+            onChange={(faces) => put((a) => ({ ...a, faces }) as AlignPlan)}
+          />
+        )}
+        {shown.method === "datums" && (
+          <DatumOrder
+            of={shown.datums ?? []}
+            all={(plan.datums ?? []).map((d) => d.label)}
+            disabled={disabled}
+            onChange={(datums) => put((a) => ({ ...a, datums }) as AlignPlan)}
+          />
+        )}
+        {shown.method === "reference-points" && <Points align={shown} disabled={disabled} onChange={put} />}
+        {shown.method === "point-pairs" && (
+          <Pairs align={shown} transform={transform} disabled={disabled} onChange={put} />
+        )}
+        {(shown.method === "all-surfaces" || shown.method === "faces") && (
+          <Fit align={shown} disabled={disabled} onChange={put} />
+        )}
+        {"prefer" in shown && (shown.prefer ?? shown.start) && (
+          <Button disabled={disabled} onClick={() => put((a) => ({ ...a, start: null, prefer: null }) as AlignPlan)}>
+            Forget the pose that was chosen
+          </Button>
+        )}
+        {missing && <p className="text-brass">{missing} Until then the plan keeps its present way.</p>}
+      </div>
+    </Block>
+  );
+}
+
+function DatumOrder({
+  of,
+  all,
+  disabled,
+  onChange,
+}: {
+  of: string[];
+  all: string[];
+  disabled: boolean;
+  onChange: (of: string[]) => void;
+}) {
+  const free = all.filter((l) => !of.includes(l));
+  return (
+    <div className="flex flex-wrap items-center gap-1">
+      {of.map((l) => (
+        <Button
+          key={l}
+          className="num h-7 px-2"
+          disabled={disabled}
+          title={`Take datum ${l} out`}
+          onClick={() => onChange(of.filter((x) => x !== l))}
+        >
+          {l} <X size={12} />
+        </Button>
+      ))}
+      {free.map((l) => (
+        <Button
+          key={l}
+          tone="quiet"
+          className="num h-7 border-dashed border-line px-2"
+          disabled={disabled}
+          title={`Datum ${l} next`}
+          onClick={() => onChange([...of, l])}
+        >
+          + {l}
+        </Button>
+      ))}
+      {all.length === 0 && (
+        <p className="text-xs text-soft">The plan has no datum; make one on the Features station.</p>
+      )}
+    </div>
+  );
+}
+
+const motions = ["shift-x", "shift-y", "shift-z", "turn-x", "turn-y", "turn-z"] as const;
+
+/** Of a fit: motions that are not allowed, faces that weigh otherwise, both sides alike. */
+function Fit({
+  align,
+  disabled,
+  onChange,
+}: {
+  align: MethodPlan<"all-surfaces"> | MethodPlan<"faces">;
+  disabled: boolean;
+  onChange: To;
+}) {
+  const picked = useBench((s) => s.faces);
+  const locked = align.locked ?? [];
+  const weights = align.weights ?? [];
+  const put = (change: object) => onChange((a) => ({ ...a, ...change }) as AlignPlan);
+  return (
+    <details>
+      <summary className="cursor-pointer text-soft">
+        {locked.length + weights.length > 0 || align.balance
+          ? `With ${[locked.length > 0 && `${locked.length} motions locked`, weights.length > 0 && `${weights.length} faces weighed`, align.balance && "balance"].filter(Boolean).join(", ")}`
+          : "Locked motions, weights, balance"}
+      </summary>
+      <div className="mt-2 space-y-2">
+        <div className="grid grid-cols-3 gap-1">
+          {motions.map((m) => (
+            <Check
+              key={m}
+              checked={locked.includes(m)}
+              disabled={disabled}
+              onChange={(on) => put({ locked: on ? [...locked, m] : locked.filter((x) => x !== m) })}
+            >
+              no {m.replace("-", " ")}
+            </Check>
+          ))}
+        </div>
+        <Check checked={align.balance ?? false} disabled={disabled} onChange={(balance) => put({ balance })}>
+          Balance: the least greatest deviation instead of least squares
+        </Check>
+        {weights.map((w) => (
+          <div key={w.face} className="flex items-end gap-2">
+            <NumberField
+              label={`Weight of face ${w.face}`}
+              value={w.weight}
+              min={0}
+              disabled={disabled}
+              onChange={(weight) =>
+                put({ weights: weights.map((x) => (x.face === w.face ? { ...x, weight: weight ?? 1 } : x)) })
+              }
+            />
+            <Button
+              disabled={disabled}
+              aria-label={`Weigh face ${w.face} as all others`}
+              onClick={() => put({ weights: weights.filter((x) => x.face !== w.face) })}
+            >
+              <X size={14} />
+            </Button>
+          </div>
+        ))}
+        <WeighPicked
+          picked={picked.filter((f) => !weights.some((w) => w.face === f))}
+          disabled={disabled}
+          onWeigh={(faces) => put({ weights: [...weights, ...faces.map((face) => ({ face, weight: 10 }))] })}
+        />
+      </div>
+    </details>
+  );
+}
+
+function WeighPicked({
+  picked,
+  disabled,
+  onWeigh,
+}: {
+  picked: number[];
+  disabled: boolean;
+  onWeigh: (faces: number[]) => void;
+}) {
+  const set = useBench((s) => s.set);
+  usePick(
+    useCallback<Pick>(
+      (hit) => {
+        if (hit?.face != null) {
+          set({ faces: [hit.face] });
+        }
+      },
+      [set],
+    ),
+  );
+  return picked.length > 0 ? (
+    <Button disabled={disabled} onClick={() => onWeigh(picked)}>
+      Weigh the picked face ten times
+    </Button>
+  ) : (
+    <p className="text-xs text-soft">Click a face on the stage to weigh it.</p>
+  );
+}
+
+/** Places of the nominal, each met along its own direction. */
+function Points({
+  align,
+  disabled,
+  onChange,
+}: {
+  align: MethodPlan<"reference-points">;
+  disabled: boolean;
+  onChange: To;
+}) {
+  const points = align.points ?? [];
+  const put = (to: typeof points) => onChange((a) => ({ ...a, points: to }) as AlignPlan);
+  usePick((hit) => {
+    if (hit?.nominal && !disabled) {
+      const { point, normal } = hit.nominal;
+      put([...points, { name: `P${points.length + 1}`, point, direction: normal, weight: 1, offset: 0 }]);
+    }
+  });
+  return (
+    <>
+      <ol className="num space-y-1 text-xs">
+        {points.map((p, i) => (
+          <li key={i} className="flex items-center justify-between gap-2 border-t border-line/60">
+            <span>
+              {p.name} {p.point.map((v) => fixed(v, 1)).join(" ")}
+            </span>
+            <Remove
+              name={p.name}
+              disabled={disabled}
+              onClick={() => put(points.filter((_, k) => k !== i).map((x, k) => ({ ...x, name: `P${k + 1}` })))}
+            />
+          </li>
+        ))}
+      </ol>
+      <NumberField
+        label="Measured within, mm"
+        value={align.searchDistance ?? 5}
+        min={0}
+        disabled={disabled}
+        onChange={(d) => onChange((a) => ({ ...a, searchDistance: d ?? 5 }) as AlignPlan)}
+      />
+    </>
+  );
+}
+
+/** Places of the scan with the places of the nominal they belong to: first one is clicked, then the other. */
+function Pairs({
+  align,
+  transform,
+  disabled,
+  onChange,
+}: {
+  align: MethodPlan<"point-pairs">;
+  transform: readonly number[] | null;
+  disabled: boolean;
+  onChange: To;
+}) {
+  const [scan, setScan] = useState<number[] | null>(null);
+  const pairs = align.pairs ?? [];
+  const put = (to: typeof pairs) => onChange((a) => ({ ...a, pairs: to }) as AlignPlan);
+  usePick((hit) => {
+    if (!hit || disabled || !transform) {
+      return;
+    }
+
+    if (scan === null) {
+      setScan(back(transform, hit.point));
+    } else if (hit.nominal) {
+      put([...pairs, { scan, nominal: hit.nominal.point, weight: 1 }]);
+      setScan(null);
+    }
+  });
+  return (
+    <>
+      <p role="status">
+        {!transform
+          ? "Align once in any way: pairs are picked where scan and nominal are both shown."
+          : scan
+            ? "Now click the place of the nominal it belongs to."
+            : "Click a place of the scan."}
+      </p>
+      <ol className="num space-y-1 text-xs">
+        {pairs.map((p, i) => (
+          <li key={i} className="flex items-center justify-between gap-2 border-t border-line/60">
+            <span>
+              {p.scan.map((v) => fixed(v, 1)).join(" ")} → {p.nominal.map((v) => fixed(v, 1)).join(" ")}
+            </span>
+            <Remove name={`pair ${i + 1}`} disabled={disabled} onClick={() => put(pairs.filter((_, k) => k !== i))} />
+          </li>
+        ))}
+      </ol>
+    </>
+  );
+}
+
+const Remove = ({ name, ...rest }: { name: string; disabled: boolean; onClick: () => void }) => (
+  <button
+    type="button"
+    aria-label={`Remove ${name}`}
+    className="rounded p-1 hover:bg-tint disabled:opacity-30"
+    {...rest}
+  >
+    <X size={13} />
+  </button>
+);

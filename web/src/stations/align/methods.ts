@@ -1,0 +1,67 @@
+import type { AlignPlan } from "../../api/client";
+
+export type Method = AlignPlan["method"];
+export type MethodPlan<M extends Method> = Extract<AlignPlan, { method: M }>;
+
+const identity = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+const fit = { weights: [], locked: [], balance: false, start: null, prefer: null };
+
+/** Every way of aligning as it begins; the compiler finds one that is missing. */
+export const methods: { readonly [M in Method]: { name: string; about: string; start: MethodPlan<M> } } = {
+  "all-surfaces": {
+    name: "Fit to all surfaces",
+    about: "Least squares over everything that was measured.",
+    start: { method: "all-surfaces", ...fit },
+  },
+  faces: {
+    name: "Fit to chosen faces",
+    about: "Least squares over the chosen faces alone.",
+    start: { method: "faces", faces: [], ...fit },
+  },
+  datums: {
+    name: "Set from datums",
+    about: "Each datum takes, in its order, the motions that it holds; what stays free is as fitted.",
+    start: { method: "datums", datums: [], start: null, prefer: null },
+  },
+  "reference-points": {
+    name: "Set from reference points",
+    about: "Places of the nominal, each met along its own direction: three, two and one of them hold all six motions.",
+    start: { method: "reference-points", points: [], searchDistance: 5, start: null, prefer: null },
+  },
+  "point-pairs": {
+    name: "Set from point pairs",
+    about: "Places of the scan and the places of the nominal they belong to; three pairs and more.",
+    start: { method: "point-pairs", pairs: [] },
+  },
+  "as-given": {
+    name: "Take a transform as it is",
+    about: "A pose from a file, used without any fit.",
+    start: { method: "as-given", start: identity },
+  },
+};
+
+/** A way of aligning as it begins, without its own type. */
+export const startOf = (method: Method): AlignPlan => methods[method].start;
+
+/** What keeps a way from being carried out yet; null when nothing. */
+export function lacks(align: AlignPlan): string | null {
+  switch (align.method) {
+    case "faces":
+      return align.faces?.length ? null : "Choose the faces on the stage.";
+    case "datums":
+      return align.datums?.length ? null : "Choose at least one datum.";
+    case "reference-points":
+      return (align.points?.length ?? 0) >= 3 ? null : "Pick three places and more on the nominal.";
+    case "point-pairs":
+      return (align.pairs?.length ?? 0) >= 3 ? null : "Pick three pairs and more.";
+    case "all-surfaces":
+    case "as-given":
+      return null;
+  }
+}
+
+/** A point moved back through a rigid transform, 16 numbers row-major. */
+export function back(t: readonly number[], p: readonly number[]): number[] {
+  const d = [p[0] - t[3], p[1] - t[7], p[2] - t[11]];
+  return [0, 1, 2].map((c) => t[c] * d[0] + t[4 + c] * d[1] + t[8 + c] * d[2]);
+}

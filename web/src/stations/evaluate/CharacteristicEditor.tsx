@@ -1,0 +1,234 @@
+import { useCallback, useState } from "react";
+import type { CharacteristicKind, CharacteristicPlan, InspectionPlan } from "../../api/client";
+import {
+  changed,
+  characteristicKinds,
+  datumsOf,
+  facesOf,
+  featuresOf,
+  kindOf,
+  valueOf,
+} from "../../plan/characteristics";
+import { useBench } from "../../stage/bench";
+import { pickedFaces, usePick, type Pick } from "../../stage/picking";
+import { plural } from "../../ui/format";
+import { NumberField, TextField } from "../../ui/NumberField";
+import { Button, Check, Field, Select } from "../../ui/parts";
+import { Block } from "../../ui/Worksheet";
+
+interface Props {
+  plan: InspectionPlan;
+  characteristic: CharacteristicPlan;
+  disabled: boolean;
+  onChange: (change: (c: CharacteristicPlan) => CharacteristicPlan) => void;
+  onRemove: () => void;
+}
+
+const rank = ["Primary", "Secondary", "Tertiary"];
+
+/** One row of the drawing, edited beside the part: each change is kept at once and can be undone. */
+export function CharacteristicEditor({ plan, characteristic: c, disabled, onChange, onRemove }: Props) {
+  const kind = kindOf(c.kind);
+  const put = (change: Record<string, unknown>) => onChange((now) => changed(now, change));
+  const number = (label: string, key: string, options: { empty?: string; min?: number; max?: number } = {}) => (
+    <NumberField
+      label={label}
+      value={valueOf(c, key) as number | null | undefined}
+      onChange={(v) => put({ [key]: v })}
+      disabled={disabled}
+      {...options}
+    />
+  );
+  const alike = (Object.keys(characteristicKinds) as CharacteristicKind[]).filter((k) => {
+    const other = kindOf(k);
+    return other.of === kind.of && other.limits === kind.limits && other.unit === kind.unit;
+  });
+  const features = plan.features ?? [];
+  return (
+    <Block title="What is asked">
+      <div className="space-y-2">
+        <TextField label="Name" value={c.name} onChange={(name) => put({ name })} disabled={disabled} />
+        <div className="grid grid-cols-[1fr_76px] gap-2">
+          <Field label="Kind">
+            <Select
+              value={c.kind}
+              disabled={disabled || alike.length === 1}
+              onChange={(e) => onChange((now) => asKind(now, e.target.value as CharacteristicKind))}
+            >
+              {alike.map((k) => (
+                <option key={k} value={k}>
+                  {characteristicKinds[k].name}
+                </option>
+              ))}
+            </Select>
+          </Field>
+          <NumberField
+            label="No."
+            value={c.no}
+            min={1}
+            onChange={(no) => no !== null && put({ no: Math.round(no) })}
+            disabled={disabled}
+          />
+        </div>
+        {kind.of === "faces" ? (
+          <Faces faces={facesOf(c, features)} disabled={disabled} onChange={(faces) => put({ faces })} />
+        ) : (
+          <div className={kind.of === 2 ? "grid grid-cols-2 gap-2" : ""}>
+            {Array.from({ length: kind.of }, (_, i) => (
+              <Field key={i} label={kind.of === 1 ? "Feature" : i === 0 ? "From" : "To"}>
+                <Select
+                  value={featuresOf(c)[i] ?? ""}
+                  disabled={disabled}
+                  onChange={(e) => put({ features: featuresOf(c).map((id, k) => (k === i ? e.target.value : id)) })}
+                >
+                  {features.map((f) => (
+                    <option key={f.id} value={f.id}>
+                      {f.name}
+                    </option>
+                  ))}
+                </Select>
+              </Field>
+            ))}
+          </div>
+        )}
+        {kind.limits === "deviations" ? (
+          <div className="grid grid-cols-3 gap-2">
+            {number(`Nominal, ${kind.unit}`, "nominal")}
+            {number("Lower deviation", "lower", { empty: "none" })}
+            {number("Upper deviation", "upper", { empty: "none" })}
+          </div>
+        ) : (
+          <div className="grid grid-cols-2 gap-2">
+            {number("Tolerance, mm", "tolerance", { min: 0 })}
+            {kind.filter && number("Gaussian filter, mm", "filter", { empty: "none", min: 0 })}
+          </div>
+        )}
+        {kind.datums && (
+          <Datums
+            of={datumsOf(c)}
+            all={(plan.datums ?? []).map((d) => d.label)}
+            disabled={disabled}
+            onChange={(datums) => put({ datums })}
+          />
+        )}
+        {kind.switches.map((s) => (
+          <Check
+            key={s.key}
+            checked={valueOf(c, s.key) === true}
+            disabled={disabled}
+            onChange={(on) => put({ [s.key]: on })}
+          >
+            {s.label}
+          </Check>
+        ))}
+        {number("Least share measured, 0 to 1", "leastCoverage", { empty: "usual for the kind", min: 0, max: 1 })}
+        <Button tone="quiet" className="text-bad" disabled={disabled} onClick={onRemove}>
+          Remove from the plan
+        </Button>
+      </div>
+    </Block>
+  );
+}
+
+/** The same asked as another kind that takes the same. */
+function asKind(c: CharacteristicPlan, kind: CharacteristicKind): CharacteristicPlan {
+  const to = kindOf(kind);
+  const keys = [
+    ...["no", "name", "leastCoverage", "features", "faces", "nominal", "lower", "upper", "tolerance"],
+    ...(to.datums ? ["datums"] : []),
+    ...(to.filter ? ["filter"] : []),
+    ...to.switches.map((s) => s.key),
+  ];
+  const kept = keys.map((k) => [k, valueOf(c, k)] as const).filter(([, v]) => v !== undefined);
+  return { kind, ...Object.fromEntries(kept) } as CharacteristicPlan;
+}
+
+/** Datums by rank; the next is asked for once the one before is chosen. */
+function Datums({
+  of,
+  all,
+  disabled,
+  onChange,
+}: {
+  of: string[];
+  all: string[];
+  disabled: boolean;
+  onChange: (datums: string[]) => void;
+}) {
+  if (all.length === 0) {
+    return <p className="text-xs text-soft">The plan has no datum yet; make one on the Features station.</p>;
+  }
+
+  return (
+    <div className="grid grid-cols-3 gap-2">
+      {rank.slice(0, Math.min(rank.length, of.length + 1)).map((name, i) => (
+        <Field key={name} label={`${name} datum`}>
+          <Select
+            value={of[i] ?? ""}
+            disabled={disabled}
+            onChange={(e) =>
+              onChange(e.target.value === "" ? of.slice(0, i) : [...of.slice(0, i), e.target.value, ...of.slice(i + 1)])
+            }
+          >
+            <option value="">none</option>
+            {all
+              .filter((l) => !of.includes(l) || l === of[i])
+              .map((l) => (
+                <option key={l} value={l}>
+                  {l}
+                </option>
+              ))}
+          </Select>
+        </Field>
+      ))}
+    </div>
+  );
+}
+
+/** Faces that are chosen on the stage: while choosing, a click adds a face or takes it away. */
+export function Faces({
+  faces,
+  disabled,
+  onChange,
+}: {
+  faces: readonly number[];
+  disabled: boolean;
+  onChange: (faces: number[]) => void;
+}) {
+  const [choosing, setChoosing] = useState(false);
+  const set = useBench((s) => s.set);
+  const pick = useCallback<Pick>(
+    (hit) => {
+      if (hit?.face != null) {
+        const next = pickedFaces(faces, hit.face, true);
+        set({ faces: next });
+        if (next.length > 0) {
+          onChange(next);
+        }
+      }
+    },
+    [faces, onChange, set],
+  );
+  return (
+    <div className="flex items-center justify-between gap-2">
+      <span>{choosing ? "Click faces on the stage to add or take away." : plural(faces.length, "face")}</span>
+      <Button
+        aria-pressed={choosing}
+        disabled={disabled}
+        onClick={() => {
+          set({ faces: [...faces] });
+          setChoosing(!choosing);
+        }}
+      >
+        {choosing ? "Done" : "Choose faces"}
+      </Button>
+      {choosing && <Picking pick={pick} />}
+    </div>
+  );
+}
+
+/** While it is there, clicks on the stage go to it. */
+function Picking({ pick }: { pick: Pick }) {
+  usePick(pick);
+  return null;
+}

@@ -1,0 +1,58 @@
+import type { Schemas } from "../../api/client";
+import { useProposals } from "../../api/hooks";
+import { characteristicKinds, limitsOf, valueOf } from "../../plan/characteristics";
+import { fixed, signed } from "../../ui/format";
+import { Attention, Block } from "../../ui/Worksheet";
+
+export type Proposal = Schemas["Proposal"];
+
+interface Props {
+  partId: string;
+  planNumber: number;
+  faces: readonly number[];
+  disabled: boolean;
+  onTake: (proposal: Proposal) => void;
+}
+
+/** What can be asked of the faces picked on the stage. Its values are where the editor begins. */
+export function Proposals({ partId, planNumber, faces, disabled, onTake }: Props) {
+  const proposals = useProposals(partId, planNumber, faces);
+  if (faces.length === 0) {
+    return null;
+  }
+
+  return (
+    <Block title={`Ask of the ${faces.length === 1 ? "picked face" : `${faces.length} picked faces`}`}>
+      {proposals.isPending && <p role="status">Looking what fits …</p>}
+      {proposals.error && <Attention>{proposals.error.message}</Attention>}
+      <ul className="space-y-1">
+        {proposals.data?.map((p) => (
+          <li key={p.characteristic.kind + p.characteristic.name}>
+            <button
+              type="button"
+              disabled={disabled}
+              className="flex w-full items-baseline justify-between gap-2 rounded border border-line px-2 py-1 text-left hover:bg-tint disabled:opacity-45"
+              onClick={() => onTake(p)}
+            >
+              <span>
+                <span className="font-semibold">{characteristicKinds[p.characteristic.kind].name}</span>{" "}
+                <span className="text-xs text-soft">{p.characteristic.name}</span>
+              </span>
+              <span className="num text-xs whitespace-nowrap">{asked(p)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-1 text-xs text-soft">
+        Nominal values are the model&apos;s; tolerances begin with ISO 2768 m and K. Set those of the drawing next.
+      </p>
+    </Block>
+  );
+}
+
+function asked({ characteristic: c }: Proposal): string {
+  const { nominal, upper } = limitsOf(c);
+  return nominal === null
+    ? `≤ ${fixed(upper, 2)}`
+    : `${fixed(nominal, 3)} ${signed(valueOf(c, "lower") as number, 2)} ${signed(valueOf(c, "upper") as number, 2)}`;
+}

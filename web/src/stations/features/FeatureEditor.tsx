@@ -1,0 +1,87 @@
+import type { FeaturePlan, InspectionPlan } from "../../api/client";
+import { featuresOf } from "../../plan/characteristics";
+import { NumberField, TextField } from "../../ui/NumberField";
+import { Button, Field, Select } from "../../ui/parts";
+
+export type CriterionName = NonNullable<FeaturePlan["criterion"]>;
+
+const criteria: Record<string, CriterionName[]> = {
+  plane: ["least-squares", "minimum-zone", "outer-tangent"],
+  cylinder: ["least-squares", "minimum-zone", "minimum-circumscribed", "maximum-inscribed"],
+  sphere: ["least-squares", "minimum-zone", "minimum-circumscribed", "maximum-inscribed"],
+};
+
+export const criteriaOf = (kind: string): CriterionName[] => criteria[kind] ?? ["least-squares"];
+
+interface Props {
+  feature: FeaturePlan;
+  kind: string;
+  plan: InspectionPlan;
+  disabled: boolean;
+  /** Clicks on the stage add faces to it or take them away. */
+  choosing: boolean;
+  onChoose: (on: boolean) => void;
+  onEdit: (to: (f: FeaturePlan) => FeaturePlan) => void;
+  onChange: (change: (plan: InspectionPlan) => InspectionPlan) => void;
+}
+
+/** A feature of the plan: its name, how it is associated, and which points count. */
+export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onChoose, onEdit, onChange }: Props) {
+  const users = usersOf(f.id, plan);
+  return (
+    <div className="mb-3 space-y-2" data-testid="feature-editor">
+      <TextField label="Name" value={f.name} disabled={disabled} onChange={(name) => onEdit((x) => ({ ...x, name }))} />
+      <Field label="Association criterion">
+        <Select
+          value={f.criterion ?? "least-squares"}
+          disabled={disabled}
+          onChange={(e) => onEdit((x) => ({ ...x, criterion: e.target.value as CriterionName }))}
+        >
+          {criteriaOf(kind).map((c) => (
+            <option key={c} value={c}>
+              {c.replaceAll("-", " ")}
+            </option>
+          ))}
+        </Select>
+      </Field>
+      <div className="grid grid-cols-2 gap-2">
+        <NumberField
+          label="Edge margin, mm"
+          value={f.edgeMargin}
+          empty="automatic"
+          min={0}
+          disabled={disabled}
+          onChange={(edgeMargin) => onEdit((x) => ({ ...x, edgeMargin }))}
+        />
+        <NumberField
+          label="Points within, mm"
+          value={f.searchDistance ?? 1}
+          min={0}
+          disabled={disabled}
+          onChange={(searchDistance) => onEdit((x) => ({ ...x, searchDistance: searchDistance ?? 1 }))}
+        />
+      </div>
+      <div className="flex flex-wrap gap-2">
+        <Button aria-pressed={choosing} disabled={disabled} onClick={() => onChoose(!choosing)}>
+          {choosing ? "Done choosing" : "Choose faces"}
+        </Button>
+        <Button
+          tone="quiet"
+          className="text-bad"
+          disabled={disabled || users.length > 0}
+          title={users.length > 0 ? `Used by ${users.join(", ")}` : undefined}
+          onClick={() => onChange((p) => ({ ...p, features: p.features?.filter((x) => x.id !== f.id) }))}
+        >
+          Remove
+        </Button>
+      </div>
+      {users.length > 0 && <p className="text-xs text-soft">Used by {users.join(", ")}.</p>}
+    </div>
+  );
+}
+
+/** What of a plan would lose its footing without a feature. */
+export const usersOf = (id: string, plan: InspectionPlan): string[] => [
+  ...(plan.datums ?? []).filter((d) => d.features.includes(id)).map((d) => `datum ${d.label}`),
+  ...(plan.characteristics ?? []).filter((c) => featuresOf(c).includes(id)).map((c) => `characteristic ${c.no}`),
+];

@@ -1,0 +1,96 @@
+import { useState } from "react";
+import { Field, Input } from "./parts";
+
+interface Props {
+  label: string;
+  value: number | null | undefined;
+  /** Called once typing is over and the value is another. */
+  onChange: (value: number | null) => void;
+  /** An empty field means "nothing"; its placeholder says what then holds. */
+  empty?: string;
+  min?: number;
+  max?: number;
+  disabled?: boolean;
+  hint?: string;
+}
+
+/** A number that is kept when Enter is pressed or the field is left; what is no number is marked and not kept. */
+export function NumberField({ label, value, onChange, empty, min, max, disabled, hint }: Props) {
+  const shown = value == null ? "" : String(value);
+  const [draft, setDraft] = useState<{ of: string; text: string } | null>(null);
+  // A value that changed elsewhere, as by undo, wins over what was typed before.
+  const text = draft?.of === shown ? draft.text : shown;
+  const number = text.trim() === "" ? null : Number(text.replace(",", "."));
+  const wrong =
+    number === null
+      ? empty === undefined && "A number is needed."
+      : !Number.isFinite(number)
+        ? "This is no number."
+        : min !== undefined && number < min
+          ? `At least ${min}.`
+          : max !== undefined && number > max && `At most ${max}.`;
+  const keep = () => {
+    if (draft && !wrong && number !== (value ?? null)) {
+      onChange(number);
+    }
+
+    if (!wrong) {
+      setDraft(null);
+    }
+  };
+  return (
+    <Field label={label} hint={draft && wrong ? wrong : hint}>
+      <Input
+        inputMode="decimal"
+        className="num"
+        value={text}
+        placeholder={empty}
+        disabled={disabled}
+        aria-invalid={draft !== null && Boolean(wrong)}
+        onChange={(e) => setDraft({ of: shown, text: e.target.value })}
+        onBlur={keep}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") {
+            keep();
+          } else if (e.key === "Escape") {
+            setDraft(null);
+          }
+        }}
+      />
+    </Field>
+  );
+}
+
+/** A short text, kept likewise; it must not be empty. */
+export function TextField({
+  label,
+  value,
+  onChange,
+  disabled,
+}: {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  disabled?: boolean;
+}) {
+  const [draft, setDraft] = useState<{ of: string; text: string } | null>(null);
+  const text = draft?.of === value ? draft.text : value;
+  const keep = () => {
+    if (text.trim() !== "" && text !== value) {
+      onChange(text.trim());
+    }
+
+    setDraft(null);
+  };
+  return (
+    <Field label={label}>
+      <Input
+        value={text}
+        disabled={disabled}
+        onChange={(e) => setDraft({ of: value, text: e.target.value })}
+        onBlur={keep}
+        onKeyDown={(e) => (e.key === "Enter" ? keep() : e.key === "Escape" && setDraft(null))}
+      />
+    </Field>
+  );
+}

@@ -44,3 +44,31 @@ export async function open(page: Page, part: string, serial: string) {
   await page.getByRole("link", { name: new RegExp(`${part} · ${serial}`) }).click();
   await expect(page.getByTestId("opened")).toContainText(`piece ${serial}`);
 }
+
+/**
+ * Clicks a face of the nominal where it is seen on the stage: the cursor goes over the stage until the readout names it.
+ * @param face As the readout begins, as "face 6:".
+ */
+export async function pickFace(page: Page, face: string, extend = false) {
+  await expect(page.locator("[data-testid=stage][data-ready=true]")).toBeVisible();
+  const fractions = [0.5, 0.42, 0.58, 0.34, 0.66, 0.26, 0.74, 0.18, 0.82, 0.46, 0.54, 0.38, 0.62, 0.3, 0.7];
+  for (const y of fractions) {
+    for (const x of fractions) {
+      const at = await onStage(page, x, y);
+      await page.mouse.move(at.x, at.y);
+      // The readout follows within a frame of the picture.
+      await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(done)))));
+      if ((await page.getByTestId("hover-face").innerText()).startsWith(face)) {
+        if (extend) {
+          await page.keyboard.down("Shift");
+        }
+
+        await page.mouse.click(at.x, at.y);
+        await page.keyboard.up("Shift");
+        return;
+      }
+    }
+  }
+
+  throw new Error(`${face} is not seen on the stage`);
+}

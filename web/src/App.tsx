@@ -5,6 +5,7 @@ import { DevicesPage } from "./pages/DevicesPage";
 import { FloorPage } from "./pages/FloorPage";
 import { LogPage } from "./pages/LogPage";
 import { OwnPasswordPage } from "./pages/PasswordForm";
+import { PlanPage } from "./pages/PlanPage";
 import { PeoplePage } from "./pages/PeoplePage";
 import { ReportsPage } from "./pages/ReportsPage";
 import { SignInPage } from "./pages/SignInPage";
@@ -42,6 +43,7 @@ export function App() {
         <Routes>
           <Route path="/" element={<FloorPage />} />
           <Route path="/pieces/:id/:station?" element={<Workbench />} />
+          <Route path="/parts/:id/plan" element={<PlanPage />} />
           <Route path="/reports" element={<ReportsPage />} />
           <Route path="/devices" element={<DevicesPage />} />
           <Route path="/people" element={<PeoplePage />} />

@@ -64,6 +64,31 @@ export const useEvidence = (piece: PieceView, no: number | null, planNumber: num
       take(api.GET("/api/pieces/{id}/evidence/{no}", { params: { path: { id: piece.id, no: no! } } })),
   });
 
+/** A plan in words; which revision is in force tells when to look anew. */
+export const usePlanWords = (partId: string, number: number) =>
+  useQuery({
+    queryKey: ["plan-words", partId, number],
+    queryFn: () =>
+      take(api.GET("/api/parts/{id}/plan/words", { params: { path: { id: partId }, query: { number } } })),
+    staleTime: Infinity,
+  });
+
+/** The newest revisions of a plan, with what each changed. */
+export const useRevisions = (partId: string, head: number) =>
+  useQuery({
+    queryKey: ["revisions", partId, head],
+    queryFn: () => take(api.GET("/api/parts/{id}/plan/revisions", { params: { path: { id: partId } } })),
+  });
+
+/** What one revision says otherwise than another. */
+export const usePlanChanges = (partId: string, from: number, to: number) =>
+  useQuery({
+    queryKey: ["plan-changes", partId, from, to],
+    queryFn: () =>
+      take(api.GET("/api/parts/{id}/plan/changes", { params: { path: { id: partId }, query: { from, to } } })),
+    staleTime: Infinity,
+  });
+
 /** What can be asked of picked faces, with the plan as it is. */
 export const useProposals = (partId: string, planNumber: number, faces: readonly number[]) =>
   useQuery({

@@ -5,6 +5,7 @@ import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanChange, useSta
 import { Ledger } from "../ledger/Ledger";
 import type { Row } from "../ledger/rows";
 import { facesOf } from "../plan/characteristics";
+import { useCommands } from "../shell/commands";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
 import { useOpened } from "../shell/title";
@@ -31,6 +32,14 @@ const sheets = {
   evaluate: Evaluate,
   issue: Issue,
 };
+
+const jobs: readonly { kind: JobKind; name: string }[] = [
+  { kind: "run-plan", name: "Run plan: everything that is out of date" },
+  { kind: "prepare", name: "Prepare" },
+  { kind: "align", name: "Align" },
+  { kind: "compare", name: "Compare" },
+  { kind: "evaluate", name: "Evaluate" },
+];
 
 const none: PrepareStep[] = [];
 const noLabels: LabelPlan[] = [];
@@ -156,6 +165,29 @@ export function Workbench() {
       }
     },
     [set, stored, station, go],
+  );
+
+  useCommands("This piece", [
+    ...(data ? jobs.map((j) => ({ name: j.name, disabled: Boolean(busy), run: () => begin(j.kind) })) : []),
+    ...stations.map((s, i) => ({ name: `Station ${s.name}`, keys: `${i + 1}`, run: () => go(s.key) })),
+    { name: "Show everything", keys: "F", run: () => useBench.getState().view?.fit() },
+    {
+      name: "Let go of what is picked",
+      keys: "Esc",
+      run: () => set({ faces: [], measured: null, characteristic: null, pinning: false }),
+    },
+  ]);
+  useCommands(
+    "Characteristics",
+    (stored?.plan.characteristics ?? []).map((c) => ({
+      name: `${c.no} ${c.name}`,
+      run: () =>
+        pickRow({
+          plan: c,
+          result: data?.run?.characteristics.find((r) => r.plan.no === c.no) ?? null,
+          changed: false,
+        }),
+    })),
   );
 
   if (piece.error) {

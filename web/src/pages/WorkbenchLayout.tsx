@@ -16,17 +16,17 @@ export function WorkbenchLayout({
   ledger: (folded: boolean, onFold: () => void) => ReactNode;
   worksheet: ReactNode;
 }) {
-  const across = useDefaultLayout({ id: "bostel-bench", panelIds: ["left", "worksheet"] });
-  const down = useDefaultLayout({ id: "bostel-left", panelIds: ["stage", "ledger"] });
+  const across = useDefaultLayout({ id: "bostel-bench", panelIds: ["bench-left", "bench-worksheet"] });
+  const down = useDefaultLayout({ id: "bostel-left", panelIds: ["bench-stage", "bench-ledger"] });
   const panel = useRef<PanelImperativeHandle>(null);
   const [folded, setFolded] = useState(false);
   const fold = () => (panel.current?.isCollapsed() ? panel.current.expand() : panel.current?.collapse());
   useEffect(() => setFolded(panel.current?.isCollapsed() ?? false), []);
   return (
     <Group orientation="horizontal" className="min-h-0 flex-1" {...across}>
-      <Panel id="left" minSize={480}>
+      <Panel id="bench-left" minSize={480}>
         <Group orientation="vertical" {...down}>
-          <Panel id="stage" minSize={180}>
+          <Panel id="bench-stage" minSize={180}>
             {stage}
           </Panel>
           <Separator
@@ -34,7 +34,7 @@ export function WorkbenchLayout({
             className="h-1 bg-line hover:bg-indigo focus-visible:bg-indigo data-[separator=active]:bg-indigo"
           />
           <Panel
-            id="ledger"
+            id="bench-ledger"
             panelRef={panel}
             defaultSize={196}
             minSize={96}
@@ -52,7 +52,7 @@ export function WorkbenchLayout({
         className="w-1 bg-line hover:bg-indigo focus-visible:bg-indigo data-[separator=active]:bg-indigo"
       />
       <Panel
-        id="worksheet"
+        id="bench-worksheet"
         defaultSize={360}
         minSize={320}
         maxSize={640}

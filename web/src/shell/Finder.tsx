@@ -1,69 +1,60 @@
-import { Command } from "cmdk";
+import { Command as List } from "cmdk";
 import { useNavigate } from "react-router";
 import { useFloor } from "../api/hooks";
-import { stations } from "../stage/bench";
 import { Dialog } from "../ui/parts";
+import { useCommandList, type Command } from "./commands";
 
-/** Finds parts, pieces, stations and pages by name. */
+/** Finds every command of where one is, and parts, pieces and pages by name. */
 export function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
   const navigate = useNavigate();
   const floor = useFloor();
-  const go = (to: string) => {
-    onClose();
-    void navigate(to);
-  };
-  const here = /^\/pieces\/([^/]+)/.exec(location.pathname)?.[1];
-  const item = "cursor-pointer rounded px-2 py-1.5 data-[selected=true]:bg-tint";
+  const groups = useCommandList((s) => s.groups);
+  const go = (name: string, to: string): Command => ({ name, run: () => void navigate(to) });
+  const found: [string, readonly Command[]][] = [
+    ...groups,
+    [
+      "Pieces",
+      (floor.data?.pieces ?? []).map((p) => go(`${p.partNumber} piece ${p.serial}, ${p.state}`, `/pieces/${p.id}`)),
+    ],
+    ["Plans", (floor.data?.parts ?? []).map((p) => go(`Plan of ${p.number} ${p.name}`, `/parts/${p.id}/plan`))],
+    [
+      "Pages",
+      [go("Floor", "/"), go("Reports", "/reports"), go("Devices: capture a piece", "/devices"), go("Log", "/log")],
+    ],
+  ];
   return (
     <Dialog open={open} title="Find or do" onClose={onClose}>
-      <Command label="Find or do anything">
-        <Command.Input
+      <List label="Find or do anything">
+        <List.Input
           autoFocus
-          placeholder="a piece, a page, a station …"
+          placeholder="a command, a characteristic, a piece, a page …"
           className="mb-2 h-9 w-full rounded border border-line bg-panel px-2"
         />
-        <Command.List className="max-h-80 overflow-auto">
-          <Command.Empty className="p-2 text-soft">Nothing of that name.</Command.Empty>
-          {here && (
-            <Command.Group heading="Stations of this piece">
-              {stations.map((s) => (
-                <Command.Item
-                  key={s.key}
-                  value={`station ${s.name}`}
-                  onSelect={() => go(`/pieces/${here}/${s.key}`)}
-                  className={item}
-                >
-                  {s.name}
-                </Command.Item>
-              ))}
-            </Command.Group>
+        <List.List className="max-h-80 overflow-auto">
+          <List.Empty className="p-2 text-soft">Nothing of that name.</List.Empty>
+          {found.map(
+            ([group, commands]) =>
+              commands.length > 0 && (
+                <List.Group key={group} heading={group} className="text-soft [&_[cmdk-item]]:text-ink">
+                  {commands.map((c, i) => (
+                    <List.Item
+                      key={i}
+                      value={`${group} ${c.name}`}
+                      disabled={c.disabled}
+                      onSelect={() => {
+                        onClose();
+                        c.run();
+                      }}
+                      className="flex cursor-pointer justify-between gap-3 rounded px-2 py-1.5 data-[disabled=true]:opacity-45 data-[selected=true]:bg-tint"
+                    >
+                      {c.name} {c.keys && <kbd className="num text-xs whitespace-nowrap text-soft">{c.keys}</kbd>}
+                    </List.Item>
+                  ))}
+                </List.Group>
+              ),
           )}
-          <Command.Group heading="Pieces">
-            {(floor.data?.pieces ?? []).map((p) => (
-              <Command.Item
-                key={p.id}
-                value={`${p.partNumber} piece ${p.serial}`}
-                onSelect={() => go(`/pieces/${p.id}`)}
-                className={item}
-              >
-                {p.partNumber} piece {p.serial} <span className="text-soft">{p.state}</span>
-              </Command.Item>
-            ))}
-          </Command.Group>
-          <Command.Group heading="Pages">
-            {[
-              ["Floor", "/"],
-              ["Reports", "/reports"],
-              ["Devices: capture a piece", "/devices"],
-              ["Log", "/log"],
-            ].map(([name, to]) => (
-              <Command.Item key={to} value={name} onSelect={() => go(to)} className={item}>
-                {name}
-              </Command.Item>
-            ))}
-          </Command.Group>
-        </Command.List>
-      </Command>
+        </List.List>
+      </List>
     </Dialog>
   );
 }

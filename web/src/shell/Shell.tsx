@@ -1,10 +1,11 @@
 import { CircleHelp, Moon, Redo2, Search, Sun, Undo2 } from "lucide-react";
 import { useEffect, useState, type ReactNode } from "react";
-import { Link, NavLink, useLocation } from "react-router";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, take, type Schemas } from "../api/client";
 import { useAction, useMay, usePlanStep } from "../api/hooks";
 import { Button, Dialog } from "../ui/parts";
 import { PasswordForm } from "../pages/PasswordForm";
+import { useCommands } from "./commands";
 import { DropFiles } from "./DropFiles";
 import { Finder } from "./Finder";
 import { Notices } from "./Notices";
@@ -27,12 +28,45 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
   const [theme, setTheme] = useState(document.documentElement.dataset.theme ?? "light");
   const location = useLocation();
   const shown = useOpened((s) => s.opened);
-  const opened = location.pathname.startsWith("/pieces/") ? shown : null;
+  const opened = /^\/(pieces|parts)\//.test(location.pathname) ? shown : null;
   const undo = usePlanStep(opened?.partId, "undo");
   const redo = usePlanStep(opened?.partId, "redo");
   const signOut = useAction(() => take(api.DELETE("/api/session")), [["session"]]);
   const mayWork = useMay("inspector");
   const plan = mayWork ? opened?.plan : undefined;
+
+  const turnTheme = () => {
+    const next = theme === "light" ? "dark" : "light";
+    document.documentElement.dataset.theme = next;
+    localStorage.setItem("theme", next);
+    setTheme(next);
+  };
+  const navigate = useNavigate();
+  useCommands("Plan", [
+    ...(opened
+      ? [
+          {
+            name: "Undo the last change of the plan",
+            keys: "Ctrl Z",
+            disabled: !plan?.canUndo,
+            run: () => undo.mutate(plan!.number),
+          },
+          {
+            name: "Redo the change of the plan",
+            keys: "Ctrl Shift Z",
+            disabled: !plan?.canRedo,
+            run: () => redo.mutate(plan!.number),
+          },
+          { name: "Plan and revisions", run: () => void navigate(`/parts/${opened.partId}/plan`) },
+        ]
+      : []),
+  ]);
+  useCommands("Bostel", [
+    { name: theme === "light" ? "Dark theme" : "Light theme", run: turnTheme },
+    { name: "Shortcuts", keys: "?", run: () => setHelp(true) },
+    { name: "Change the password", run: () => setOwn(true) },
+    { name: "Sign out", run: () => signOut.mutate(undefined) },
+  ]);
 
   useEffect(() => {
     const keys = (e: KeyboardEvent) => {
@@ -62,9 +96,19 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
           <img src="/mark.svg" alt="" width="22" height="22" /> Bostel
         </Link>
         {opened ? (
-          <span className="num truncate text-soft" data-testid="opened">
-            {opened.text}
-          </span>
+          <>
+            <span className="num truncate text-soft" data-testid="opened">
+              {opened.text}
+            </span>
+            {location.pathname.startsWith("/pieces/") && (
+              <Link
+                className="rounded px-2 py-1 whitespace-nowrap underline-offset-2 hover:underline"
+                to={`/parts/${opened.partId}/plan`}
+              >
+                Plan and revisions
+              </Link>
+            )}
+          </>
         ) : (
           <nav className="flex gap-1" aria-label="Pages">
             {pages
@@ -111,16 +155,7 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
             </Button>
           </>
         )}
-        <Button
-          tone="quiet"
-          aria-label={theme === "light" ? "Dark theme" : "Light theme"}
-          onClick={() => {
-            const next = theme === "light" ? "dark" : "light";
-            document.documentElement.dataset.theme = next;
-            localStorage.setItem("theme", next);
-            setTheme(next);
-          }}
-        >
+        <Button tone="quiet" aria-label={theme === "light" ? "Dark theme" : "Light theme"} onClick={turnTheme}>
           {theme === "light" ? <Moon size={16} /> : <Sun size={16} />}
         </Button>
         <Button tone="quiet" aria-label="Shortcuts" onClick={() => setHelp(true)}>

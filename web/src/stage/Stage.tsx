@@ -117,17 +117,19 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     set({ areas: scanMesh.data?.areas ?? null });
   }, [view, scanMesh.data, set]);
 
-  const frame = `${piece.id} ${piece.unit} ${transform?.join(",") ?? "scan"}`;
+  // Features can be chosen before anything is aligned: then the nominal stands alone.
+  const alone = station === "features" && transform === null && nominal !== null;
+  const frame = `${piece.id} ${piece.unit} ${transform?.join(",") ?? (alone ? "nominal" : "scan")}`;
   const fitted = useRef("");
   useEffect(() => {
     view?.setTransform(transform);
     // Look anew whenever the data moves to another frame; trying a step does not move the eye.
-    if (view && scanMesh.data && fitted.current !== frame) {
+    if (view && (alone ? nominalMesh.data : scanMesh.data) && fitted.current !== frame) {
       fitted.current = frame;
-      view.fit(undefined, transform ? "nominal" : "scan");
+      view.open(transform || alone ? "nominal" : "scan");
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the numbers, not the array, decide
-  }, [view, frame, scanMesh.data]);
+  }, [view, frame, scanMesh.data, nominalMesh.data]);
 
   useEffect(() => {
     const values = compared && deviation.data ? deviation.data : null;
@@ -142,11 +144,11 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
 
   const colours = station === "compare" || station === "evaluate" || station === "issue";
   useEffect(() => {
-    const picksNominal = station === "features" && transform !== null;
+    const picksNominal = station === "features" && (transform !== null || alone);
     view?.setDisplay({
-      scan: !(station === "features" && transform !== null && measured === null),
+      scan: !(picksNominal && measured === null),
       nominalAlpha: picksNominal ? (measured ? 0.12 : 1) : station === "align" && transform ? 0.3 : 0,
-      edges: showEdges && transform !== null,
+      edges: showEdges && (transform !== null || alone),
       deviation: (colours && compared) || moved !== null,
       hideWithin,
       pick: picksNominal ? "nominal" : "scan",
@@ -156,6 +158,7 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     view,
     station,
     transform,
+    alone,
     colours,
     compared,
     hideWithin,

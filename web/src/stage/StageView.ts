@@ -13,6 +13,7 @@ import {
 import type { FigurePlan } from "../api/client";
 import { StageControls } from "./controls";
 import { type Evidence, EvidenceLayer } from "./EvidenceLayer";
+import { firstDirection, mostOf } from "./firstView";
 import { NominalLayer } from "./NominalLayer";
 import type { PreparedMesh } from "./prepared";
 import { ScanLayer } from "./ScanLayer";
@@ -245,11 +246,34 @@ export class StageView {
 
     // Exactly: the box of a turned box would be much too large.
     box.setFromObject(object, true);
-    const center = box.getCenter(new Vector3());
+    this.show(box, direction);
+  }
+
+  /** The first look at a piece: from where most of what was measured faces, as large as it is without stray points. */
+  open(on: "scan" | "nominal") {
+    if (!this.scan || this.scan.data.geometry.indices.length === 0) {
+      this.fit(undefined, on);
+      return;
+    }
+
+    const { positions, indices, origin } = this.scan.data.geometry;
+    const direction = firstDirection(positions, indices, this.scan.object.matrixWorld.toArray());
+    if (on === "nominal" && this.nominal) {
+      this.fit(direction, on);
+      return;
+    }
+
+    const { min, max } = mostOf(positions);
+    const at = new Vector3(...origin);
+    this.show(new Box3(new Vector3(...min).add(at), new Vector3(...max).add(at)), direction);
+  }
+
+  private show(box: Box3, direction: readonly number[]) {
     this.controls.reach = 4 * Math.max(box.getSize(new Vector3()).length(), 1);
     const d = new Vector3(...direction);
     const up = this.upFor(d);
-    this.look({ target: center.toArray(), direction: [...direction], up: up.toArray(), span: this.spanOf(box, d, up) });
+    const target = box.getCenter(new Vector3()).toArray();
+    this.look({ target, direction: [...direction], up: up.toArray(), span: this.spanOf(box, d, up) });
   }
 
   /** Height of the view that shows a box whole, seen from a direction, between the panels at the sides. */

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { useProposals } from "../../api/hooks";
-import { characteristicKinds, limitsOf, valueOf } from "../../plan/characteristics";
+import { characteristicKinds, datumsOf, limitsOf, valueOf } from "../../plan/characteristics";
 import { fixed, signed } from "../../ui/format";
 import { Attention, Block } from "../../ui/Worksheet";
 
@@ -27,7 +27,7 @@ export function Proposals({ partId, planNumber, faces, disabled, onTake }: Props
       {proposals.error && <Attention>{proposals.error.message}</Attention>}
       <ul className="space-y-1">
         {proposals.data?.map((p) => (
-          <li key={p.characteristic.kind + p.characteristic.name}>
+          <li key={[p.characteristic.kind, ...datumsOf(p.characteristic)].join()}>
             <button
               type="button"
               disabled={disabled}
@@ -36,6 +36,9 @@ export function Proposals({ partId, planNumber, faces, disabled, onTake }: Props
             >
               <span>
                 <span className="font-semibold">{characteristicKinds[p.characteristic.kind].name}</span>{" "}
+                {datumsOf(p.characteristic).length > 0 && (
+                  <span className="num">to {datumsOf(p.characteristic).join("|")}</span>
+                )}{" "}
                 <span className="text-xs text-soft">{p.characteristic.name}</span>
               </span>
               <span className="num text-xs whitespace-nowrap">{asked(p)}</span>

@@ -1,0 +1,171 @@
+import { expect, test, type Page } from "@playwright/test";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { file, goTo, jobDone, onStage, pickFace, receive, signIn, stageReady, stationIs } from "./steps";
+
+// The ridge clamp's plan is made from nothing: three datums and eight characteristics, every face picked on the stage.
+test.describe.serial("a plan made in the browser", () => {
+  let page: Page;
+  const look = (direction: string) => page.getByRole("button", { name: `Look from ${direction}` }).click();
+
+  /** Turns the part a little, so that the walls of bores are seen. */
+  const tilt = async () => {
+    const at = await onStage(page, 0.3, 0.85);
+    await page.mouse.move(at.x, at.y);
+    await page.mouse.down();
+    await page.mouse.move(at.x + 110, at.y - 70, { steps: 4 });
+    await page.mouse.up();
+  };
+
+  test.beforeAll(async ({ browser }) => {
+    page = await browser.newPage();
+    await signIn(page);
+  });
+  test.afterAll(() => page.close());
+
+  test("begins with two dropped files", async () => {
+    await receive(page, ["RC-077.step", "RC-077-0001.ply"]);
+    const dialog = page.getByRole("dialog", { name: "Receive files" });
+    await dialog.getByLabel("Part", { exact: true }).selectOption("new");
+    await dialog.getByLabel("Part number").fill("RC-078");
+    await dialog.getByLabel("Serial number").fill("0001");
+    await dialog.getByRole("button", { name: "Receive", exact: true }).click();
+    await expect(page.getByTestId("opened")).toContainText("RC-078 rev A · plan 1 · piece 0001");
+    await stationIs(page, "receive", "done");
+  });
+
+  test("features become datums before anything is aligned", async () => {
+    await goTo(page, "features");
+    await stageReady(page);
+    for (const [direction, face, letter] of [
+      ["Z−", "face 6:", "A"],
+      ["Y−", "face 0:", "B"],
+      ["X+", "face 20:", "C"],
+    ] as const) {
+      await look(direction);
+      await pickFace(page, face);
+      await page.getByRole("button", { name: "Add to the plan" }).click();
+      await page.getByRole("button", { name: `datum ${letter}` }).click();
+      await expect(page.getByTestId("datums").getByRole("listitem")).toHaveCount("ABC".indexOf(letter) + 1);
+    }
+
+    await page.getByTestId("feature-editor").getByLabel("Name").fill("End face");
+    await page.getByTestId("feature-editor").getByLabel("Name").press("Enter");
+    await expect(page.getByTestId("datums")).toContainText("End face");
+  });
+
+  test("a removed datum comes back when undone", async () => {
+    await page.getByRole("button", { name: "Remove datum B" }).click();
+    await expect(page.getByTestId("datums").getByRole("listitem")).toHaveCount(2);
+    await page.keyboard.press("Control+z");
+    await expect(page.getByTestId("datums").getByRole("listitem")).toHaveCount(3);
+  });
+
+  test("what is asked is chosen from what fits the picked faces", async () => {
+    await goTo(page, "align");
+    await page.getByRole("button", { name: /^Align( again)?$/ }).click();
+    await stationIs(page, "align", "done");
+    await goTo(page, "compare");
+    await page.getByRole("button", { name: /^Compare( again)?$/ }).click();
+    await stationIs(page, "compare", "done");
+    await goTo(page, "evaluate");
+    await stageReady(page);
+    const ask = async (kind: string, ...faces: [string, string][]) => {
+      await page.keyboard.press("Escape");
+      for (const [i, [direction, face]] of faces.entries()) {
+        await look(direction.slice(0, 2));
+        if (direction.endsWith("tilted")) {
+          await tilt();
+        }
+
+        await pickFace(page, face, i > 0);
+      }
+
+      const before = await page.getByTestId(/^row-/).count();
+      await page.getByRole("button", { name: new RegExp(`^${kind} `) }).click();
+      await expect(page.getByTestId(/^row-/)).toHaveCount(before + 1);
+    };
+    await ask("Flatness", ["Z−", "face 6:"]);
+    await ask("Parallelism", ["Z+", "face 16:"]);
+    await ask("Perpendicularity to A", ["Y−", "face 0:"]);
+    await ask("Width", ["Z−", "face 6:"], ["Z+", "face 16:"]);
+    await ask("Diameter", ["Y− tilted", "face 29:"]);
+    await ask("Position", ["Y− tilted", "face 29:"]);
+    await ask("Diameter", ["Z+", "face 33:"]);
+    await ask("Distance", ["X−", "face 13:"], ["X−", "face 7:"]);
+  });
+
+  test("limits are typed, and the plan judges by them", async () => {
+    await page.getByTestId("row-5").click();
+    await page.getByLabel("Upper deviation").fill("0.05");
+    await page.getByLabel("Upper deviation").press("Enter");
+    await expect(page.getByTestId("row-5")).toContainText("7.800 … 8.050");
+    await page.getByTestId("row-6").click();
+    await expect(page.getByLabel("Primary datum")).toHaveValue("A");
+    await expect(page.getByLabel("Tertiary datum")).toHaveValue("C");
+    await page.getByLabel("Rule").selectOption("simple");
+    await goTo(page, "receive");
+    await page.getByRole("button", { name: "Run plan" }).click();
+    await jobDone(page, "run-plan");
+    await expect(page.getByTestId("measured-4")).toContainText(/^2[78]\.\d/);
+    await expect(page.getByTestId(/^measured-/).filter({ hasText: /\d/ })).toHaveCount(8);
+  });
+
+  test("the saved plan gives the same numbers by the command line, to the last digit", async () => {
+    const id = /pieces\/([^/]+)/.exec(page.url())![1];
+    const piece = (await (await page.request.get(`/api/pieces/${id}`)).json()) as {
+      partId: string;
+      run: { characteristics: { plan: { no: number }; measured: number; uncertainty: number }[] };
+    };
+    const saved = await page.request.get(`/api/parts/${piece.partId}/plan/file`);
+    const folder = mkdtempSync(join(tmpdir(), "bostel-plan-"));
+    writeFileSync(join(folder, "plan.json"), await saved.body());
+    const lines = bostel(
+      ["inspect", "--plan", join(folder, "plan.json"), "--nominal", file("RC-077.step"), "--scan", file("RC-077-0001.ply"), "--out", folder],
+    );
+    const line = JSON.parse(lines.split("\n")[0]) as { characteristics: { no: number; measured: number; uncertainty: number }[] };
+    expect(piece.run.characteristics.map((c) => [c.plan.no, c.measured, c.uncertainty])).toEqual(
+      line.characteristics.map((c) => [c.no, c.measured, c.uncertainty]),
+    );
+  });
+
+  test("its revisions tell who changed what, are compared and gone back to", async () => {
+    await page.getByRole("link", { name: "Plan and revisions" }).click();
+    const revisions = page.getByTestId("revisions").getByRole("listitem");
+    await expect(page.getByTestId("revisions")).toContainText("decision: ");
+    await expect(page.getByTestId("revisions")).toContainText("characteristic 8 added");
+    await expect(page.getByTestId("revisions")).toContainText("datum C added: ");
+    const first = revisions.filter({ hasText: "The first." });
+    await first.getByRole("button", { name: "Compare" }).click();
+    await expect(first.getByRole("note")).toContainText("datum B added");
+    await first.getByRole("button", { name: "Go back to it" }).click();
+    await expect(page.getByRole("region", { name: "The plan in words" })).not.toContainText("datum A");
+    await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
+    await expect(page.getByRole("region", { name: "The plan in words" })).toContainText("datum A");
+  });
+
+  test("a plan of another part is refused with the reason, and a file of this part is taken", async () => {
+    const before = await page.getByTestId("opened").innerText();
+    await page.getByLabel("Copy the plan of another part").selectOption({ label: "VH-310 Vent drive housing" });
+    await expect(page.getByRole("alert")).toContainText("this nominal has faces 0 to 38");
+    await expect(page.getByTestId("opened")).toHaveText(before);
+    await page.getByLabel("Plan file").setInputFiles({ name: "broken.json", mimeType: "application/json", buffer: Buffer.from("{") });
+    await expect(page.getByRole("alert").filter({ hasText: "broken.json" })).toBeVisible();
+  });
+});
+
+function bostel(args: string[]): string {
+  try {
+    return execFileSync("dotnet", [process.env.BOSTEL_CLI ?? "../src/Bostel.Cli/bin/Release/net10.0/bostel.dll", ...args], { encoding: "utf8" });
+  } catch (e) {
+    // Exit code 1 says that something does not conform.
+    const ended = e as { status: number; stdout: string };
+    if (ended.status !== 1) {
+      throw e;
+    }
+
+    return ended.stdout;
+  }
+}

@@ -31,7 +31,13 @@ public sealed record PersonChange(Role Role, bool Disabled);
 public sealed record OneTimePassword(string Name, string Password);
 
 public sealed record PartSummary(Guid Id, string Number, string Name, string Revision, Guid? NominalId, int Waiting, int Conforming,
-    int NonConforming, int NotProven, int PlanNumber, int CharacteristicCount);
+    int NonConforming, int NotProven, int PlanNumber, int CharacteristicCount, IReadOnlyList<RecentVerdict> Recent);
+
+/// <summary>A piece among the last ones of a part.</summary>
+public sealed record RecentVerdict(string Serial, Guid PieceId, Verdict Verdict);
+
+/// <summary>One page of a list and how long the list is.</summary>
+public sealed record PiecePage(int Total, IReadOnlyList<PieceSummary> Pieces);
 
 /// <summary>How far a piece is. Out of date: something changed since its verdict.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<PieceState>))]
@@ -51,7 +57,7 @@ public enum PieceState
 }
 
 public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Triangles,
-    DateTimeOffset CreatedAt, string? Problem, string? ReportNumber);
+    DateTimeOffset CreatedAt, string? Problem, string? ReportNumber, int? JudgedOnPlan, string? RunKey);
 
 public sealed record FloorView(IReadOnlyList<PartSummary> Parts, IReadOnlyList<PieceSummary> Pieces);
 

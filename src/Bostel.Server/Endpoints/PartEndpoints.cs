@@ -20,11 +20,10 @@ public static class PartEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/floor", FloorAsync).WithName("floor").Needs(Role.Reader);
         api.MapPost("/parts", async (NewPart part, ReceiveService receive, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             var made = await receive.CreatePartAsync(part.Number, part.Name, part.Revision, null, who.Name(), cancel);
-            return new PartSummary(made.Id, made.Number, made.Name, made.Revision, null, 0, 0, 0, 0, 1, 0);
+            return new PartSummary(made.Id, made.Number, made.Name, made.Revision, null, 0, 0, 0, 0, 1, 0, []);
         }).WithName("createPart").Needs(Role.Inspector);
         api.MapPost("/uploads", UploadAsync).WithName("upload").DisableAntiforgery().Needs(Role.Inspector)
             .WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostFile));
@@ -103,32 +102,6 @@ public static class PartEndpoints
         {
             throw new NotFoundException("There is no such part.");
         }
-    }
-
-    private static async Task<FloorView> FloorAsync(BostelContext context, PlanService plans, MeshCache cache, CancellationToken cancel)
-    {
-        var parts = await context.Parts.AsNoTracking().Include(p => p.Nominal).OrderBy(p => p.Number).ToDictionaryAsync(p => p.Id, cancel);
-        var heads = (await context.PlanRevisions.AsNoTracking()
-            .Join(context.Plans, r => r.PlanId, p => p.Id, (r, p) => new { Revision = r, p.Head, p.PartId })
-            .Where(r => r.Revision.Number == r.Head).ToListAsync(cancel)).ToDictionary(r => r.PartId, r => r.Revision);
-        var reports = (await context.Reports.AsNoTracking().Where(r => r.WithdrawnAt == null).OrderBy(r => r.IssuedAt)
-            .Select(r => new { r.PieceId, r.RunId, r.Number }).ToListAsync(cancel))
-            .GroupBy(r => r.PieceId).ToDictionary(g => g.Key, g => g.Last());
-        var pieces = await context.Pieces.AsNoTracking().Include(p => p.Run).OrderByDescending(p => p.CreatedAt).ToListAsync(cancel);
-        bool InDate(Piece p) => parts[p.PartId].Nominal is { } nominal && p.Run!.Key == cache.Small(
-            $"evaluated/{Workpiece.SourceOf(p)}/{nominal.Id}/{heads[p.PartId].Id}",
-            () => OutcomeKeys.Of(Workpiece.SourceOf(p), Workpiece.SourceOf(nominal), plans.Parsed(heads[p.PartId])).Evaluated);
-        PieceState StateOf(Piece p) => p.Run is null ? PieceState.Waiting : !InDate(p) ? PieceState.OutOfDate
-            : reports.TryGetValue(p.Id, out var report) && report.RunId == p.RunId ? PieceState.Issued : PieceState.Evaluated;
-        var summaries = pieces.Select(p => new PieceSummary(
-            p.Id, p.PartId, parts[p.PartId].Number, p.Serial, StateOf(p), p.Run?.Verdict, p.Triangles, p.CreatedAt, p.Problem,
-            reports.GetValueOrDefault(p.Id)?.Number)).ToList();
-        int Count(Guid part, params Verdict?[] verdicts) => summaries.Count(p => p.PartId == part && verdicts.Contains(p.Verdict));
-        return new([.. parts.Values.Select(p => new PartSummary(
-            p.Id, p.Number, p.Name, p.Revision, p.NominalId, Count(p.Id, (Verdict?)null), Count(p.Id, Verdict.Conforming),
-            Count(p.Id, Verdict.NonConforming),
-            Count(p.Id, Verdict.NotProven, Verdict.NotMeasured), heads[p.Id].Number, plans.Parsed(heads[p.Id]).Characteristics.Count))],
-            summaries);
     }
 
     /// <summary>Takes the request's body as it streams in; memory stays flat.</summary>

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { say } from "../ui/notices";
 import {
@@ -15,12 +15,29 @@ import {
   type Schemas,
 } from "./client";
 import { refresh } from "./refresh";
+import type { paths } from "./schema";
 import { runTask, useTasks } from "./tasks";
 
 export const useSession = () =>
   useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/session")), staleTime: 60_000 });
 
 export const useFloor = () => useQuery({ queryKey: ["floor"], queryFn: () => take(api.GET("/api/floor")) });
+
+export type PieceListName = NonNullable<NonNullable<paths["/api/pieces"]["get"]["parameters"]["query"]>["list"]>;
+
+/** Pieces page by page, as far as was asked for. */
+export const usePieces = (list: PieceListName, search: string, part?: string) =>
+  useInfiniteQuery({
+    queryKey: ["pieces", list, search, part],
+    initialPageParam: 0,
+    queryFn: ({ pageParam: skip }) =>
+      take(api.GET("/api/pieces", { params: { query: { list, search: search || undefined, part, skip } } })),
+    getNextPageParam: (last, all) => {
+      const shown = all.reduce((n, page) => n + page.pieces.length, 0);
+      return shown < last.total && last.pieces.length > 0 ? shown : undefined;
+    },
+    placeholderData: keepPreviousData,
+  });
 
 export const usePiece = (id: string) =>
   useQuery({
@@ -270,6 +287,7 @@ export function useChanges(enabled: boolean) {
       }
 
       void refresh(client, ["floor"]);
+      void refresh(client, ["pieces"]);
       void refresh(client, ["reports"]);
       void refresh(client, ["nominal", change.subject], "active");
     });

@@ -36,22 +36,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/floor": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["floor"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -132,6 +116,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/floor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["floor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -139,9 +139,41 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["pieces"];
         put?: never;
         post: operations["createPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nominals/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["nominalPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["piecePicture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1767,6 +1799,7 @@ export interface components {
             planNumber: number;
             /** Format: int32 */
             characteristicCount: number;
+            recent: components["schemas"]["RecentVerdict"][];
         };
         PasswordChange: {
             old: string;
@@ -1791,6 +1824,17 @@ export interface components {
             faces: number[];
         };
         /**
+         * @description Which pieces a list of the floor shows.
+         * @enum {unknown}
+         */
+        PieceList: "all" | "waiting" | "judged" | "look";
+        /** @description One page of a list and how long the list is. */
+        PiecePage: {
+            /** Format: int32 */
+            total: number;
+            pieces: components["schemas"]["PieceSummary"][];
+        };
+        /**
          * @description How far a piece is. Out of date: something changed since its verdict.
          * @enum {unknown}
          */
@@ -1810,6 +1854,9 @@ export interface components {
             createdAt: string;
             problem: null | string;
             reportNumber: null | string;
+            /** Format: int32 */
+            judgedOnPlan: null | number;
+            runKey: null | string;
         };
         PieceView: {
             /** Format: uuid */
@@ -2137,6 +2184,13 @@ export interface components {
         };
         ReadingsView: {
             readings: components["schemas"]["LabelReading"][];
+        };
+        /** @description A piece among the last ones of a part. */
+        RecentVerdict: {
+            serial: string;
+            /** Format: uuid */
+            pieceId: string;
+            verdict: components["schemas"]["Verdict"];
         };
         /** @description A place where the part is held: point and direction in nominal coordinates, mm. */
         ReferencePointPlan: {
@@ -2523,8 +2577,11 @@ export interface components {
             /** Format: double */
             z?: number;
         };
-        /** @enum {unknown} */
-        Verdict: "conforming" | "non-conforming" | "not-proven" | "not-measured" | null;
+        /**
+         * @description What can be said of a characteristic.
+         * @enum {unknown}
+         */
+        Verdict: "conforming" | "non-conforming" | "not-proven" | "not-measured";
         Withdrawal: {
             why: string;
         };
@@ -2619,26 +2676,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionView"];
-                };
-            };
-        };
-    };
-    floor: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FloorView"];
                 };
             };
         };
@@ -2781,6 +2818,51 @@ export interface operations {
             };
         };
     };
+    floor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FloorView"];
+                };
+            };
+        };
+    };
+    pieces: {
+        parameters: {
+            query?: {
+                list?: components["schemas"]["PieceList"];
+                search?: string;
+                part?: string;
+                skip?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePage"];
+                };
+            };
+        };
+    };
     createPiece: {
         parameters: {
             query?: never;
@@ -2802,6 +2884,46 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PieceView"];
                 };
+            };
+        };
+    };
+    nominalPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    piecePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -4,7 +4,7 @@ import { Intake } from "./devices/Intake";
 /** Where scans come from besides being dropped: the simulated scanner, and the watched folder. */
 export function DevicesPage() {
   return (
-    <div className="h-full overflow-auto">
+    <div className="h-full overflow-auto" tabIndex={0}>
       <div className="mx-auto max-w-[860px] space-y-4 p-6">
         <h1 className="text-xl font-semibold">Devices</h1>
         <p className="text-soft">

@@ -5,7 +5,7 @@ import { Columns } from "../ui/parts";
 export function LogPage() {
   const log = useLog();
   return (
-    <div className="h-full overflow-auto">
+    <div className="h-full overflow-auto" tabIndex={0}>
       <div className="mx-auto max-w-[1180px] space-y-4 p-6">
         <h1 className="text-xl font-semibold">Log</h1>
         <table className="w-full border-collapse border border-line bg-panel">

@@ -33,7 +33,7 @@ export function PeoplePage() {
     [["people"]],
   );
   return (
-    <div className="h-full overflow-auto">
+    <div className="h-full overflow-auto" tabIndex={0}>
       <div className="mx-auto max-w-[1180px] space-y-4 p-6">
         <h1 className="text-xl font-semibold">People</h1>
         {people.error && (

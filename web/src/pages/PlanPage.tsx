@@ -40,7 +40,7 @@ export function PlanPage() {
   }
 
   return (
-    <div className="h-full overflow-auto">
+    <div className="h-full overflow-auto" tabIndex={0}>
       <div className="mx-auto max-w-[1400px] p-6">
         <div className="mb-4 flex flex-wrap items-center gap-2">
           <h1 className="mr-auto text-xl font-semibold">

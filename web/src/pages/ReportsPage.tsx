@@ -16,7 +16,7 @@ export function ReportsPage() {
     `${r.number} ${r.partNumber} ${r.serial} ${r.issuedBy} ${r.verdict}`.toLowerCase().includes(text.toLowerCase()),
   );
   return (
-    <div className="h-full overflow-auto">
+    <div className="h-full overflow-auto" tabIndex={0}>
       <div className="mx-auto max-w-[1180px] space-y-4 p-6">
         <div className="flex items-center justify-between">
           <h1 className="text-xl font-semibold">Reports</h1>

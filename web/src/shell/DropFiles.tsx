@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import { api, take, upload } from "../api/client";
 import { useFloor } from "../api/hooks";
 import { say } from "../ui/notices";
 import { Bar, Button, Dialog, Field, Input, Select } from "../ui/parts";
+import { useOpened } from "./title";
 import { canBeNominal, guessPart, guessRole, guessSerial, isKnown, useReceiving, type Role } from "./receiving";
 
 interface Filing {
@@ -69,9 +70,8 @@ function FileDialog({ files, onClose }: { files: File[]; onClose: () => void }) 
   const floor = useFloor();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const location = useLocation();
   const parts = floor.data?.parts ?? [];
-  const here = floor.data?.pieces.find((p) => location.pathname.includes(p.id))?.partId;
+  const here = useOpened((s) => s.opened)?.partId;
   const guess = parts.find((p) => p.id === here) ?? guessPart(files[0].name, parts) ?? parts[0];
   const [partId, setPartId] = useState(
     files.some((f) => guessRole(f.name) === "nominal")

@@ -1,6 +1,7 @@
 import { Command as List } from "cmdk";
 import { useNavigate } from "react-router";
-import { useFloor } from "../api/hooks";
+import { useState } from "react";
+import { useFloor, usePieces } from "../api/hooks";
 import { Dialog } from "../ui/parts";
 import { useCommandList, type Command } from "./commands";
 
@@ -8,13 +9,17 @@ import { useCommandList, type Command } from "./commands";
 export function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
   const navigate = useNavigate();
   const floor = useFloor();
+  const [text, setText] = useState("");
+  const pieces = usePieces("all", text.replace(/\bpiece\b/gi, " ").trim());
   const groups = useCommandList((s) => s.groups);
   const go = (name: string, to: string): Command => ({ name, run: () => void navigate(to) });
   const found: [string, readonly Command[]][] = [
     ...groups,
     [
       "Pieces",
-      (floor.data?.pieces ?? []).map((p) => go(`${p.partNumber} piece ${p.serial}, ${p.state}`, `/pieces/${p.id}`)),
+      (pieces.data?.pages[0]?.pieces ?? []).map((p) =>
+        go(`${p.partNumber} piece ${p.serial}, ${p.state}`, `/pieces/${p.id}`),
+      ),
     ],
     ["Plans", (floor.data?.parts ?? []).map((p) => go(`Plan of ${p.number} ${p.name}`, `/parts/${p.id}/plan`))],
     [
@@ -27,6 +32,8 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
       <List label="Find or do anything">
         <List.Input
           autoFocus
+          value={text}
+          onValueChange={setText}
           placeholder="a command, a characteristic, a piece, a page …"
           className="mb-2 h-9 w-full rounded border border-line bg-panel px-2"
         />

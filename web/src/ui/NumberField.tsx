@@ -51,7 +51,8 @@ export function NumberField({ label, value, onChange, empty, min, max, disabled,
         onBlur={keep}
         onKeyDown={(e) => {
           if (e.key === "Enter") {
-            keep();
+            // Leaving the field keeps it; undo then is the plan's, not the field's.
+            e.currentTarget.blur();
           } else if (e.key === "Escape") {
             setDraft(null);
           }
@@ -89,7 +90,7 @@ export function TextField({
         disabled={disabled}
         onChange={(e) => setDraft({ of: value, text: e.target.value })}
         onBlur={keep}
-        onKeyDown={(e) => (e.key === "Enter" ? keep() : e.key === "Escape" && setDraft(null))}
+        onKeyDown={(e) => (e.key === "Enter" ? e.currentTarget.blur() : e.key === "Escape" && setDraft(null))}
       />
     </Field>
   );

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
-import { useAction, useCancelJob, useFloor, useNominal } from "../../api/hooks";
+import { useAction, useCancelJob, useFloor, useNominal, usePieces } from "../../api/hooks";
 import { Bar, Button, Field, Input, Select } from "../../ui/parts";
 import { PlantedErrors, type PlantedError } from "./PlantedErrors";
 
@@ -53,7 +53,7 @@ export function CaptureForm() {
   const [chosen, setChosen] = useState("");
   const partId = chosen || parts[0]?.id;
   const nominal = useNominal(partId);
-  const pieces = (floor.data?.pieces ?? []).filter((p) => p.partId === partId);
+  const pieces = usePieces("all", "", partId || undefined).data?.pages[0]?.pieces ?? [];
   const highest = Math.max(0, ...pieces.map((p) => Number(p.serial)).filter(Number.isFinite));
   const [serial, setSerial] = useState("");
   const [form, setForm] = useState<Form>(start);

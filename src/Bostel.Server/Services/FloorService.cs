@@ -1,0 +1,132 @@
+using System.Text.Json.Serialization;
+using Bostel.Core.Figures;
+using Bostel.Core.Plans;
+using Bostel.Core.Tolerancing;
+using Bostel.Data;
+using Bostel.Server.Endpoints;
+using Microsoft.EntityFrameworkCore;
+
+namespace Bostel.Server.Services;
+
+/// <summary>Which pieces a list of the floor shows.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<PieceList>))]
+public enum PieceList
+{
+    [JsonStringEnumMemberName("all")]
+    All,
+
+    /// <summary>Not judged yet.</summary>
+    [JsonStringEnumMemberName("waiting")]
+    Waiting,
+
+    [JsonStringEnumMemberName("judged")]
+    Judged,
+
+    /// <summary>Cannot be read, or judged other than conforming without a report.</summary>
+    [JsonStringEnumMemberName("look")]
+    NeedsLook,
+}
+
+/// <summary>What the floor shows: parts with their last verdicts, and pieces in pages.</summary>
+public sealed class FloorService(BostelContext context, PlanService plans, MeshCache cache, StationService stations)
+{
+    /// <summary>Pieces in one answer.</summary>
+    public const int Page = 40;
+
+    /// <summary>Verdicts a part shows in a row.</summary>
+    private const int Recent = 16;
+
+    private const int PictureWidth = 176;
+    private const int PictureHeight = 132;
+
+    public async Task<FloorView> FloorAsync(CancellationToken cancel)
+    {
+        var parts = await context.Parts.AsNoTracking().OrderBy(p => p.Number).ToListAsync(cancel);
+        var heads = await HeadsAsync(cancel);
+        var counts = (await context.Pieces.AsNoTracking().GroupBy(p => new { p.PartId, Verdict = p.Run == null ? null : (Verdict?)p.Run.Verdict })
+            .Select(g => new { g.Key.PartId, g.Key.Verdict, Count = g.Count() }).ToListAsync(cancel)).ToLookup(c => c.PartId);
+        int Count(Guid part, params Verdict?[] verdicts) => counts[part].Where(c => verdicts.Contains(c.Verdict)).Sum(c => c.Count);
+        var summaries = new List<PartSummary>();
+        foreach (var p in parts)
+        {
+            var recent = await context.Pieces.AsNoTracking().Where(x => x.PartId == p.Id && x.Run != null)
+                .OrderByDescending(x => x.CreatedAt).Take(Recent).Select(x => new RecentVerdict(x.Serial, x.Id, x.Run!.Verdict))
+                .ToListAsync(cancel);
+            recent.Reverse();
+            summaries.Add(new(p.Id, p.Number, p.Name, p.Revision, p.NominalId, Count(p.Id, (Verdict?)null),
+                Count(p.Id, Verdict.Conforming), Count(p.Id, Verdict.NonConforming), Count(p.Id, Verdict.NotProven, Verdict.NotMeasured),
+                heads[p.Id].Number, plans.Parsed(heads[p.Id]).Characteristics.Count, recent));
+        }
+
+        return new(summaries, (await PiecesAsync(PieceList.All, null, null, 0, cancel)).Pieces);
+    }
+
+    /// <summary>One page of pieces, the newest first.</summary>
+    /// <param name="search">In the serial number or the part's number; null: all.</param>
+    public async Task<PiecePage> PiecesAsync(PieceList list, string? search, Guid? part, int skip, CancellationToken cancel)
+    {
+        var found = context.Pieces.AsNoTracking().Where(p => part == null || p.PartId == part);
+        if (!string.IsNullOrWhiteSpace(search))
+        {
+            // Every word is somewhere in "part serial".
+            foreach (var word in search.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+            {
+                var pattern = $"%{word.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal)
+                    .Replace("_", "\\_", StringComparison.Ordinal)}%";
+                found = found.Where(p => EF.Functions.ILike(p.Serial, pattern) || EF.Functions.ILike(p.Part!.Number, pattern));
+            }
+        }
+
+        found = list switch
+        {
+            PieceList.Waiting => found.Where(p => p.RunId == null),
+            PieceList.Judged => found.Where(p => p.RunId != null),
+            PieceList.NeedsLook => found.Where(p => p.Problem != null || (p.Run != null && p.Run.Verdict != Verdict.Conforming
+                && !context.Reports.Any(r => r.RunId == p.RunId && r.WithdrawnAt == null))),
+            _ => found,
+        };
+        var total = await found.CountAsync(cancel);
+        var page = await found.Include(p => p.Run).Include(p => p.Part).ThenInclude(p => p!.Nominal).OrderByDescending(p => p.CreatedAt)
+            .ThenBy(p => p.Id).Skip(skip).Take(Page).ToListAsync(cancel);
+        var ids = page.Select(p => p.Id).ToList();
+        var reports = (await context.Reports.AsNoTracking().Where(r => r.WithdrawnAt == null && ids.Contains(r.PieceId))
+            .OrderBy(r => r.IssuedAt).Select(r => new { r.PieceId, r.RunId, r.Number }).ToListAsync(cancel))
+            .GroupBy(r => r.PieceId).ToDictionary(g => g.Key, g => g.Last());
+        var heads = await HeadsAsync(cancel);
+        bool InDate(Piece p) => p.Part!.Nominal is { } nominal && p.Run!.Key == cache.Small(
+            $"evaluated/{Workpiece.SourceOf(p)}/{nominal.Id}/{heads[p.PartId].Id}",
+            () => OutcomeKeys.Of(Workpiece.SourceOf(p), Workpiece.SourceOf(nominal), plans.Parsed(heads[p.PartId])).Evaluated);
+        PieceState StateOf(Piece p) => p.Run is null ? PieceState.Waiting : !InDate(p) ? PieceState.OutOfDate
+            : reports.TryGetValue(p.Id, out var report) && report.RunId == p.RunId ? PieceState.Issued : PieceState.Evaluated;
+        return new(total, [.. page.Select(p => new PieceSummary(
+            p.Id, p.PartId, p.Part!.Number, p.Serial, StateOf(p), p.Run?.Verdict, p.Triangles, p.CreatedAt, p.Problem,
+            reports.GetValueOrDefault(p.Id)?.Number, p.Run?.PlanNumber, p.Run?.Key))]);
+    }
+
+    /// <summary>A small picture of a part as its nominal is, PNG.</summary>
+    public async Task<byte[]> PictureOfNominalAsync(Guid nominalId, CancellationToken cancel)
+    {
+        var sha = await context.Nominals.Where(n => n.Id == nominalId).Select(n => n.ModelSha).SingleOrDefaultAsync(cancel)
+            ?? throw new NotFoundException("There is no such nominal.");
+        var model = (await cache.RunnerAsync(sha, cancel)).Nominal;
+        return await Task.Run(() => cache.Small($"picture/{sha}", () => PngWriter.Encode(
+            FigureRenderer.Render(FigurePlan.Overview(model, -1, 1), model.Mesh, Core.Geometry.RigidTransform.Identity, null, model,
+                PictureWidth, PictureHeight), PictureWidth, PictureHeight)), cancel);
+    }
+
+    /// <summary>A small picture of a compared piece in its colours, PNG.</summary>
+    public async Task<byte[]> PictureOfPieceAsync(Guid pieceId, CancellationToken cancel)
+    {
+        var w = await stations.OpenAsync(pieceId, cancel);
+        var key = await stations.ComparedKeyAsync(w, cancel);
+        var (scan, _, runner) = await stations.AlignedAsync(key, cancel);
+        return await Task.Run(() => cache.Small($"picture/{key}/{w.Plan.Compare.Lower}/{w.Plan.Compare.Upper}", () => PngWriter.Encode(
+            FigureRenderer.Render(FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper), scan.Mesh,
+                scan.Transform, scan.Deviations.Values, runner.Nominal, PictureWidth, PictureHeight), PictureWidth, PictureHeight)), cancel);
+    }
+
+    private async Task<Dictionary<Guid, PlanRevision>> HeadsAsync(CancellationToken cancel) =>
+        (await context.PlanRevisions.AsNoTracking()
+            .Join(context.Plans, r => r.PlanId, p => p.Id, (r, p) => new { Revision = r, p.Head, p.PartId })
+            .Where(r => r.Revision.Number == r.Head).ToListAsync(cancel)).ToDictionary(r => r.PartId, r => r.Revision);
+}

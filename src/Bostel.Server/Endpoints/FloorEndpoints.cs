@@ -13,15 +13,20 @@ public static class FloorEndpoints
         api.MapGet("/floor", async (FloorService floor, CancellationToken cancel) => await floor.FloorAsync(cancel))
             .WithName("floor").Needs(Role.Reader);
         api.MapGet("/pieces",
-            async (FloorService floor, CancellationToken cancel, PieceList list = PieceList.All, string? search = null, Guid? part = null,
+            async (FloorService floor, CancellationToken cancel, string list = "all", string? search = null, Guid? part = null,
             int skip = 0) => await floor.PiecesAsync(
-                list, search, part, skip >= 0 ? skip : throw new BadInputException("skip: is 0 or more."), cancel))
+                ListOf(list), search, part, skip >= 0 ? skip : throw new BadInputException("skip: is 0 or more."), cancel))
             .WithName("pieces").Needs(Role.Reader);
         api.MapGet("/nominals/{id:guid}/picture", async (Guid id, FloorService floor, HttpContext http, CancellationToken cancel) =>
             Picture(http, await floor.PictureOfNominalAsync(id, cancel))).WithName("nominalPicture").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/picture", async (Guid id, FloorService floor, HttpContext http, CancellationToken cancel) =>
             Picture(http, await floor.PictureOfPieceAsync(id, cancel))).WithName("piecePicture").Needs(Role.Reader);
     }
+
+    private static PieceList ListOf(string name) => Enum.TryParse<PieceList>(name, true, out var list) && Enum.IsDefined(list)
+        ? list
+        : throw new BadInputException(
+            $"list: '{name}' is not one of {string.Join(", ", Enum.GetNames<PieceList>()).ToLowerInvariant()}.");
 
     /// <summary>Asked for with the key of what is shown, so that it never changes.</summary>
     private static IResult Picture(HttpContext http, byte[] png)

@@ -1,4 +1,3 @@
-using System.Text.Json.Serialization;
 using Bostel.Core.Figures;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
@@ -9,22 +8,17 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Services;
 
 /// <summary>Which pieces a list of the floor shows.</summary>
-[JsonConverter(typeof(JsonStringEnumConverter<PieceList>))]
 public enum PieceList
 {
-    [JsonStringEnumMemberName("all")]
     All,
 
     /// <summary>Not judged yet.</summary>
-    [JsonStringEnumMemberName("waiting")]
     Waiting,
 
-    [JsonStringEnumMemberName("judged")]
     Judged,
 
     /// <summary>Cannot be read, or judged other than conforming without a report.</summary>
-    [JsonStringEnumMemberName("look")]
-    NeedsLook,
+    Look,
 }
 
 /// <summary>What the floor shows: parts with their last verdicts, and pieces in pages.</summary>
@@ -35,6 +29,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
 
     /// <summary>Verdicts a part shows in a row.</summary>
     private const int Recent = 16;
+
+    private const string Escape = "\\";
 
     private const int PictureWidth = 176;
     private const int PictureHeight = 132;
@@ -71,9 +67,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
             // Every word is somewhere in "part serial".
             foreach (var word in search.Split(' ', StringSplitOptions.RemoveEmptyEntries))
             {
-                var pattern = $"%{word.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal)
-                    .Replace("_", "\\_", StringComparison.Ordinal)}%";
-                found = found.Where(p => EF.Functions.ILike(p.Serial, pattern) || EF.Functions.ILike(p.Part!.Number, pattern));
+                var pattern = $"%{string.Concat(word.Select(c => c is '%' or '_' or '\\' ? $"{Escape}{c}" : $"{c}"))}%";
+                found = found.Where(p => EF.Functions.ILike(p.Serial, pattern, Escape) || EF.Functions.ILike(p.Part!.Number, pattern, Escape));
             }
         }
 
@@ -81,7 +76,7 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         {
             PieceList.Waiting => found.Where(p => p.RunId == null),
             PieceList.Judged => found.Where(p => p.RunId != null),
-            PieceList.NeedsLook => found.Where(p => p.Problem != null || (p.Run != null && p.Run.Verdict != Verdict.Conforming
+            PieceList.Look => found.Where(p => p.Problem != null || (p.Run != null && p.Run.Verdict != Verdict.Conforming
                 && !context.Reports.Any(r => r.RunId == p.RunId && r.WithdrawnAt == null))),
             _ => found,
         };

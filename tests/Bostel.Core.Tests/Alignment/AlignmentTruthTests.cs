@@ -10,11 +10,11 @@ namespace Bostel.Core.Tests.Alignment;
 public class AlignmentTruthTests(ITestOutputHelper output)
 {
     [Theory]
-    [InlineData("VH-310", 1.4, 20)]
-    [InlineData("FB-620", 1.2, 8)]
-    [InlineData("RC-077", 0.6, 8)]
-    [InlineData("LB-045", 0.7, 8)]
-    [InlineData("HW-118", 1.4, 8)]
+    [InlineData("VH-310", 1.4, 8)]
+    [InlineData("FB-620", 1.2, 4)]
+    [InlineData("RC-077", 0.6, 4)]
+    [InlineData("LB-045", 0.7, 4)]
+    [InlineData("HW-118", 1.4, 4)]
     public void EveryRandomPoseIsFound(string part, double spacing, int poses)
     {
         var nominal = DemoParts.Model(part);

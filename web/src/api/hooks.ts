@@ -15,7 +15,6 @@ import {
   type Schemas,
 } from "./client";
 import { refresh } from "./refresh";
-import type { paths } from "./schema";
 import { runTask, useTasks } from "./tasks";
 
 export const useSession = () =>
@@ -23,7 +22,8 @@ export const useSession = () =>
 
 export const useFloor = () => useQuery({ queryKey: ["floor"], queryFn: () => take(api.GET("/api/floor")) });
 
-export type PieceListName = NonNullable<NonNullable<paths["/api/pieces"]["get"]["parameters"]["query"]>["list"]>;
+/** The lists of the floor. */
+export type PieceListName = "all" | "waiting" | "judged" | "look";
 
 /** Pieces page by page, as far as was asked for. */
 export const usePieces = (list: PieceListName, search: string, part?: string) =>

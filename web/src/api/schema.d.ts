@@ -1823,11 +1823,6 @@ export interface components {
         PickedFaces: {
             faces: number[];
         };
-        /**
-         * @description Which pieces a list of the floor shows.
-         * @enum {unknown}
-         */
-        PieceList: "all" | "waiting" | "judged" | "look";
         /** @description One page of a list and how long the list is. */
         PiecePage: {
             /** Format: int32 */
@@ -2841,7 +2836,7 @@ export interface operations {
     pieces: {
         parameters: {
             query?: {
-                list?: components["schemas"]["PieceList"];
+                list?: string;
                 search?: string;
                 part?: string;
                 skip?: number;

@@ -13,7 +13,7 @@ test.describe.serial("from a waiting scan to an issued report", () => {
   test.afterAll(() => page.close());
 
   test("the floor shows the part, a finished piece and a waiting one", async () => {
-    await expect(page.getByRole("cell", { name: "VH-310" })).toBeVisible();
+    await expect(page.getByRole("list", { name: "Parts" })).toContainText("VH-310");
     await expect(page.getByRole("link", { name: /0007.*BR-\d+.*conforming/ })).toBeVisible();
     await page.getByRole("link", { name: /0008/ }).click();
     await expect(page.getByTestId("opened")).toContainText("VH-310 rev C · plan 1 · piece 0008");

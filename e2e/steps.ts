@@ -45,6 +45,14 @@ export async function open(page: Page, part: string, serial: string) {
   await expect(page.getByTestId("opened")).toContainText(`piece ${serial}`);
 }
 
+/** Waits until the page has drawn so many times. */
+const frames = (page: Page, count: number) =>
+  page.evaluate(async (n) => {
+    for (let i = 0; i < n; i++) {
+      await new Promise((done) => requestAnimationFrame(done));
+    }
+  }, count);
+
 /**
  * Clicks a face of the nominal where it is seen on the stage: the cursor goes over the stage until the readout names it.
  * @param face As the readout begins, as "face 6:".
@@ -57,7 +65,7 @@ export async function pickFace(page: Page, face: string, extend = false) {
       const at = await onStage(page, x, y);
       await page.mouse.move(at.x, at.y);
       // The readout follows within a frame of the picture.
-      await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(done)))));
+      await frames(page, 3);
       if ((await page.getByTestId("hover-face").innerText()).startsWith(face)) {
         if (extend) {
           await page.keyboard.down("Shift");

@@ -119,7 +119,8 @@ public static class Proposals
         {
             string[] of = [f.Plan.Id];
             var length = Diagonal(f);
-            var place = new PositionPlan(No, $"{f.Plan.Name} position") { Features = of, Datums = DatumsBut(of), Tolerance = Place(length) };
+            var place = new PositionPlan(No, $"{f.Plan.Name} position")
+            { Features = of, Datums = DatumsBut(of), Tolerance = Place(length) };
             IEnumerable<CharacteristicPlan> position = place.Datums.Length > 0 ? [place] : [];
             return f.Shape switch
             {
@@ -206,7 +207,8 @@ public static class Proposals
         private static bool IsAlong(FeatureResult a, FeatureResult b, double turned) =>
             a.Shape is Plane3D == b.Shape is Plane3D ? turned < Parallel : turned > (Math.PI / 2) - Parallel;
 
-        private static double Diagonal(FeatureResult f) => Box3D.Of(Enumerable.Range(0, f.Points.Length / 3).Select(i => Vector3D.At(f.Points, i))).Diagonal;
+        private static double Diagonal(FeatureResult f) =>
+            Box3D.Of(Enumerable.Range(0, f.Points.Length / 3).Select(i => Vector3D.At(f.Points, i))).Diagonal;
 
         private static double Place(double length) => 2 * GeneralTolerance.OfLength(length);
 

@@ -16,7 +16,8 @@ internal static class GeneralTolerance
     private static readonly (double UpTo, double Zone)[] Flat =
         [(10, 0.05), (30, 0.1), (100, 0.2), (300, 0.4), (1000, 0.6), (double.PositiveInfinity, 0.8)];
 
-    private static readonly (double UpTo, double Zone)[] Perpendicular = [(100, 0.4), (300, 0.6), (1000, 0.8), (double.PositiveInfinity, 1)];
+    private static readonly (double UpTo, double Zone)[] Perpendicular =
+        [(100, 0.4), (300, 0.6), (1000, 0.8), (double.PositiveInfinity, 1)];
 
     /// <summary>Limit deviation of a length, mm.</summary>
     public static double OfLength(double nominal) => Of(Linear, Math.Abs(nominal));

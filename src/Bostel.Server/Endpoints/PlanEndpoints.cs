@@ -13,38 +13,39 @@ public static class PlanEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        var plan = api.MapGroup("/parts/{id:guid}/plan").WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        plan.MapGet("", async (Guid id, PlanService plans, CancellationToken cancel) => Views.Of(await plans.GetAsync(id, cancel)))
+        var plan = api.MapGroup("/parts/{id:guid}").WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        plan.MapGet("/plan", async (Guid id, PlanService plans, CancellationToken cancel) => Views.Of(await plans.GetAsync(id, cancel)))
             .WithName("plan").Needs(Role.Reader);
-        plan.MapPut("", async (Guid id, PlanEdit edit, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
+        plan.MapPut("/plan", async (Guid id, PlanEdit edit, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await plans.SaveAsync(id, edit.BasedOn, edit.Plan, who.Name(), cancel))).WithName("savePlan").Needs(Role.Inspector);
-        plan.MapPost("/undo", async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
+        plan.MapPost("/plan/undo", async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await plans.UndoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("undoPlan").Needs(Role.Inspector);
-        plan.MapPost("/redo", async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
+        plan.MapPost("/plan/redo", async (Guid id, PlanStep step, PlanService plans, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await plans.RedoAsync(id, step.BasedOn, who.Name(), cancel))).WithName("redoPlan").Needs(Role.Inspector);
-        plan.MapGet("/words", async (Guid id, PlanHistory history, CancellationToken cancel, int? number = null) =>
+        plan.MapGet("/plan/words", async (Guid id, PlanHistory history, CancellationToken cancel, int? number = null) =>
             PlanWords.Of(await history.AtAsync(id, number, cancel))).WithName("planWords").Needs(Role.Reader);
-        plan.MapGet("/file", async (Guid id, PlanHistory history, CancellationToken cancel, int? number = null) =>
+        plan.MapGet("/plan/file", async (Guid id, PlanHistory history, CancellationToken cancel, int? number = null) =>
         {
             var body = await history.AtAsync(id, number, cancel);
             return TypedResults.File(Encoding.UTF8.GetBytes(body.ToJson()), "application/json", $"{body.Part} plan.json");
         }).WithName("planFile").Needs(Role.Reader);
-        plan.MapGet("/revisions", async (Guid id, PlanHistory history, CancellationToken cancel, int? before = null) =>
+        plan.MapGet("/plan/revisions", async (Guid id, PlanHistory history, CancellationToken cancel, int? before = null) =>
             await history.RevisionsAsync(id, before, cancel)).WithName("revisions").Needs(Role.Reader);
-        plan.MapGet("/changes", async (Guid id, int from, int to, PlanHistory history, CancellationToken cancel) =>
+        plan.MapGet("/plan/changes", async (Guid id, int from, int to, PlanHistory history, CancellationToken cancel) =>
             PlanChange.Between(await history.AtAsync(id, from, cancel), await history.AtAsync(id, to, cancel)))
             .WithName("planChanges").Needs(Role.Reader);
-        plan.MapPost("/proposals", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
+        plan.MapPost("/plan/proposals", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
             await history.ProposeAsync(id, picked.Faces, cancel)).WithName("proposals").Needs(Role.Reader);
-        plan.MapPost("/return", async (Guid id, PlanReturn back, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
+        plan.MapPost("/plan/return", async (Guid id, PlanReturn back, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await history.ReturnAsync(id, back.BasedOn, back.Number, who.Name(), cancel)))
             .WithName("returnToRevision").Needs(Role.Inspector);
-        plan.MapPost("/load", async (Guid id, PlanLoad load, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
+        plan.MapPost("/plan/load", async (Guid id, PlanLoad load, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await history.LoadAsync(id, load.BasedOn, load.FileName, load.Json, who.Name(), cancel)))
             .WithName("loadPlan").Needs(Role.Inspector);
-        plan.MapPost("/copy", async (Guid id, PlanCopy copy, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
+        plan.MapPost("/plan/copy", async (Guid id, PlanCopy copy, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await history.CopyAsync(id, copy.BasedOn, copy.From, who.Name(), cancel))).WithName("copyPlan").Needs(Role.Inspector);
-        plan.MapPost("/release", async (Guid id, PlanRelease release, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
+        plan.MapPost("/plan/release",
+            async (Guid id, PlanRelease release, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
             await history.ReleaseAsync(id, release.Number, who.Name(), cancel)).WithName("releasePlan").Needs(Role.Approver);
     }
 }

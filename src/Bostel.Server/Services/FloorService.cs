@@ -39,7 +39,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
     {
         var parts = await context.Parts.AsNoTracking().OrderBy(p => p.Number).ToListAsync(cancel);
         var heads = await HeadsAsync(cancel);
-        var counts = (await context.Pieces.AsNoTracking().GroupBy(p => new { p.PartId, Verdict = p.Run == null ? null : (Verdict?)p.Run.Verdict })
+        var counts = (await context.Pieces.AsNoTracking()
+            .GroupBy(p => new { p.PartId, Verdict = p.Run == null ? null : (Verdict?)p.Run.Verdict })
             .Select(g => new { g.Key.PartId, g.Key.Verdict, Count = g.Count() }).ToListAsync(cancel)).ToLookup(c => c.PartId);
         int Count(Guid part, params Verdict?[] verdicts) => counts[part].Where(c => verdicts.Contains(c.Verdict)).Sum(c => c.Count);
         var summaries = new List<PartSummary>();
@@ -68,7 +69,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
             foreach (var word in search.Split(' ', StringSplitOptions.RemoveEmptyEntries))
             {
                 var pattern = $"%{string.Concat(word.Select(c => c is '%' or '_' or '\\' ? $"{Escape}{c}" : $"{c}"))}%";
-                found = found.Where(p => EF.Functions.ILike(p.Serial, pattern, Escape) || EF.Functions.ILike(p.Part!.Number, pattern, Escape));
+                found = found.Where(p =>
+                    EF.Functions.ILike(p.Serial, pattern, Escape) || EF.Functions.ILike(p.Part!.Number, pattern, Escape));
             }
         }
 
@@ -117,7 +119,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         var (scan, _, runner) = await stations.AlignedAsync(key, cancel);
         return await Task.Run(() => cache.Small($"picture/{key}/{w.Plan.Compare.Lower}/{w.Plan.Compare.Upper}", () => PngWriter.Encode(
             FigureRenderer.Render(FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper), scan.Mesh,
-                scan.Transform, scan.Deviations.Values, runner.Nominal, PictureWidth, PictureHeight), PictureWidth, PictureHeight)), cancel);
+                scan.Transform, scan.Deviations.Values, runner.Nominal, PictureWidth, PictureHeight), PictureWidth, PictureHeight)),
+            cancel);
     }
 
     private async Task<Dictionary<Guid, PlanRevision>> HeadsAsync(CancellationToken cancel) =>

@@ -109,7 +109,8 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
     private static long SizeOf(TriangleMesh mesh) => (76L * mesh.VertexCount) + (50L * mesh.TriangleCount) + 1024;
 
     /// <summary>Bytes of a nominal with its index, pseudonormals, samples and grid.</summary>
-    private static long SizeOf(InspectionRunner runner) => SizeOf(runner.Nominal.Mesh) + (160L * runner.Nominal.Mesh.TriangleCount) + (16L << 20);
+    private static long SizeOf(InspectionRunner runner) =>
+        SizeOf(runner.Nominal.Mesh) + (160L * runner.Nominal.Mesh.TriangleCount) + (16L << 20);
 
     private async Task<T> GetAsync<T>(string key, Func<Task<T>> make, Func<T, long> size, CancellationToken cancel)
         where T : class

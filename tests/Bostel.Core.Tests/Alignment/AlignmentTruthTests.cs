@@ -55,7 +55,7 @@ public class AlignmentTruthTests(ITestOutputHelper output)
         var nominal = DemoParts.Model(part);
         var random = new Random(7);
         var wrong = new List<string>();
-        for (var k = 0; k < 5; k++)
+        for (var k = 0; k < 3; k++)
         {
             var view = RandomPose(random, 0).Rotate(Vector3D.UnitZ);
             var (x, y) = (view.Perpendicular(), view.Cross(view.Perpendicular()));

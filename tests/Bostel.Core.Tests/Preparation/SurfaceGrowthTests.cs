@@ -58,7 +58,6 @@ public class SurfaceGrowthTests
     [Theory]
     [InlineData(0.02, false, false)]
     [InlineData(0.2, false, true)]
-    [InlineData(0.6, false, true)]
     [InlineData(0.6, true, true)]
     public void ARegionIsTheConnectedPartInTheBand(double band, bool fenced, bool large)
     {

@@ -40,7 +40,6 @@ public class FaceRecognitionTests
     [InlineData("LB-045", 0.05)]
     [InlineData("LB-045", 0, true)]
     [InlineData("LB-045", 0.03, false, 1, 3)]
-    [InlineData("VH-310", 0)]
     [InlineData("VH-310", 0.05)]
     [InlineData("VH-310", 0.05, true)]
     [InlineData("VH-310", 0.03, false, 1, 4)]

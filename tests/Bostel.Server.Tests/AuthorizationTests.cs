@@ -31,6 +31,7 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/parts/{id:guid}/plan/revisions"] = Role.Reader,
         ["GET /api/parts/{id:guid}/plan/changes"] = Role.Reader,
         ["POST /api/parts/{id:guid}/plan/proposals"] = Role.Reader,
+        ["POST /api/parts/{id:guid}/plan/feature"] = Role.Reader,
         ["GET /api/pieces/{id:guid}"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/deviation"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/transform"] = Role.Reader,

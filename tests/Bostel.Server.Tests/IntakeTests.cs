@@ -9,8 +9,7 @@ public class IntakeTests(ServerFixture server)
         var part = await server.ClampAsync("IN-1");
         await PutAsync("IN-1-0007.stl", Tetrahedron());
         await UntilAsync(() => File.Exists(Path.Combine(server.IntakeFolder, "taken", "IN-1-0007.stl")));
-        var piece = (await server.GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
-            .Single(p => p.GetProperty("partId").GetString() == part);
+        var piece = (await server.GetAsync($"/api/pieces?part={part}")).GetProperty("pieces").EnumerateArray().Single();
         Assert.Equal(("0007", 4), (piece.GetProperty("serial").GetString(), await TrianglesAsync(piece.GetProperty("id").GetString()!)));
         var seen = (await server.GetAsync("/api/intake")).GetProperty("recent").EnumerateArray();
         Assert.Contains(

@@ -105,6 +105,8 @@ public class PlanHistoryTests(ServerFixture server)
             await SaveAsync(part, p => p with { Features = made.NewFeatures, Characteristics = [made.Characteristic] });
         }
 
+        var feature = await server.PostAsync($"/api/parts/{part}/plan/feature", new { faces = new[] { 1, 2 } });
+        Assert.Equal([1, 2], feature.GetProperty("faces").EnumerateArray().Select(f => f.GetInt32()));
         using var none = await server.Client.PostAsJsonAsync(
             $"/api/parts/{await NewPartAsync("HIST-9")}/plan/proposals", new { faces = new[] { 0 } });
         Assert.Equal(HttpStatusCode.NotFound, none.StatusCode);

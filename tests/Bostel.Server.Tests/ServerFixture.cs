@@ -141,8 +141,8 @@ public sealed class ServerFixture : IAsyncLifetime
     {
         var ended = await EndedAsync(await PostAsync("/api/captures", capture));
         Assert.Equal("done", ended.GetProperty("state").GetString());
-        return (await GetAsync("/api/floor")).GetProperty("pieces").EnumerateArray()
-            .Single(p => p.GetProperty("partId").GetGuid() == capture.PartId && p.GetProperty("serial").GetString() == capture.Serial)
+        return (await GetAsync($"/api/pieces?part={capture.PartId}")).GetProperty("pieces").EnumerateArray()
+            .Single(p => p.GetProperty("serial").GetString() == capture.Serial)
             .GetProperty("id").GetString()!;
     }
 

@@ -1,4 +1,5 @@
 import { lazy, Suspense } from "react";
+import { Tooltip } from "radix-ui";
 import { Route, Routes } from "react-router";
 import { useChanges, useSession } from "./api/hooks";
 import { DevicesPage } from "./pages/DevicesPage";
@@ -38,19 +39,21 @@ export function App() {
   }
 
   return (
-    <Shell session={session.data}>
-      <Suspense fallback={<p className="p-6">Opening the workbench …</p>}>
-        <Routes>
-          <Route path="/" element={<FloorPage />} />
-          <Route path="/pieces/:id/:station?" element={<Workbench />} />
-          <Route path="/parts/:id/plan" element={<PlanPage />} />
-          <Route path="/reports" element={<ReportsPage />} />
-          <Route path="/devices" element={<DevicesPage />} />
-          <Route path="/people" element={<PeoplePage />} />
-          <Route path="/log" element={<LogPage />} />
-          <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
-        </Routes>
-      </Suspense>
-    </Shell>
+    <Tooltip.Provider delayDuration={0}>
+      <Shell session={session.data}>
+        <Suspense fallback={<p className="p-6">Opening the workbench …</p>}>
+          <Routes>
+            <Route path="/" element={<FloorPage />} />
+            <Route path="/pieces/:id/:station?" element={<Workbench />} />
+            <Route path="/parts/:id/plan" element={<PlanPage />} />
+            <Route path="/reports" element={<ReportsPage />} />
+            <Route path="/devices" element={<DevicesPage />} />
+            <Route path="/people" element={<PeoplePage />} />
+            <Route path="/log" element={<LogPage />} />
+            <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
+          </Routes>
+        </Suspense>
+      </Shell>
+    </Tooltip.Provider>
   );
 }

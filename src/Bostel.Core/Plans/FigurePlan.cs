@@ -38,7 +38,7 @@ public sealed record FigurePlan(FigureCamera Camera)
     public string Caption { get; init; } = "";
 
     /// <summary>The whole part from above one corner.</summary>
-    public static FigurePlan Overview(Nominals.NominalModel nominal, double lower, double upper)
+    public static FigurePlan Overview(NominalModel nominal, double lower, double upper)
     {
         var box = nominal.Mesh.Bounds;
         return new(new FigureCamera(box.Center.ToArray(), [-0.55, -0.7, 0.6], [0, 0, 1], 0.95 * box.Diagonal))

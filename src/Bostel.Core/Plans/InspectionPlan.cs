@@ -177,7 +177,7 @@ public sealed record InspectionPlan
         [
             .. Features.SelectMany(f => f.Faces, (f, face) => ($"feature '{f.Name}'", face)),
             .. Characteristics.SelectMany(c => c.Refers.Faces, (c, face) => ($"characteristic {c.No}", face)),
-            .. Align is ChosenFacesPlan chosen ? chosen.Faces.Select(face => ("align", face)) : [],
+            .. Align.NamedFaces.Select(face => ("align", face)),
         ];
         foreach (var (who, face) in named)
         {

@@ -39,15 +39,25 @@ public static class Proposals
         var profile = new SurfaceProfilePlan(next.No, "Profile")
         {
             Faces = [.. faces],
-            Datums = next.DatumsBut([]),
+            Datums = next.DatumsBut([.. picked.Select(p => p.Result.Plan.Id)]),
             Tolerance = Math.Round(plan.Compare.Upper - plan.Compare.Lower, 6),
         };
         return [.. proposals.Select(c => new Proposal(c, [.. picked.Where(p => p.IsNew).Select(p => p.Result.Plan)])), new(profile, [])];
     }
 
-    /// <summary>The feature that one picked surface makes: the plan's own where it has one, else a new one of the whole surface.</summary>
-    public static FeaturePlan FeatureOf(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces) =>
-        Picked(nominal, plan, faces)[0].Result.Plan;
+    /// <summary>A feature of exactly the picked faces, named by what the first of them is, under an id and a name of its own.</summary>
+    /// <exception cref="BadInputException">No face is picked, or one the nominal does not have.</exception>
+    public static FeaturePlan FeatureOf(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces)
+    {
+        if (faces.Count == 0)
+        {
+            throw new BadInputException("faces: at least one face is needed.");
+        }
+
+        var first = faces.Select(nominal.Face).ToList()[0];
+        var surface = NominalFeatures.Find(nominal).First(s => s.Faces.Contains(first.Id));
+        return Named(surface, first, plan.Features) with { Faces = [.. faces] };
+    }
 
     private static List<(FeatureResult Result, bool IsNew)> Picked(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces)
     {
@@ -68,7 +78,7 @@ public static class Proposals
         return picked;
     }
 
-    private static FeaturePlan Named(NominalFeature surface, NominalFace face, List<FeaturePlan> others)
+    private static FeaturePlan Named(NominalFeature surface, NominalFace face, IReadOnlyList<FeaturePlan> others)
     {
         var size = face.Shape switch
         {

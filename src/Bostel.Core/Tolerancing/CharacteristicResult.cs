@@ -42,13 +42,6 @@ public sealed record CharacteristicResult(CharacteristicPlan Plan)
     /// <summary>Unit of the numbers: "mm" or "°".</summary>
     public string Unit => Plan.Unit;
 
-    /// <summary>Decimals the tolerance calls for: one more than its leading digit, between 3 and 5.</summary>
-    public int Decimals
-    {
-        get
-        {
-            var width = Nominal is null ? UpperLimit : UpperLimit - LowerLimit;
-            return width is > 0 ? Math.Clamp((int)Math.Ceiling(-Math.Log10(width.Value)) + 1, 3, 5) : 3;
-        }
-    }
+    /// <summary>Decimals the tolerance calls for.</summary>
+    public int Decimals => new Limits(Nominal, LowerLimit, UpperLimit).Decimals;
 }

@@ -59,7 +59,7 @@ public enum PieceState
 public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Triangles,
     DateTimeOffset CreatedAt, string? Problem, string? ReportNumber, int? JudgedOnPlan, string? RunKey);
 
-public sealed record FloorView(IReadOnlyList<PartSummary> Parts, IReadOnlyList<PieceSummary> Pieces);
+public sealed record FloorView(IReadOnlyList<PartSummary> Parts);
 
 public sealed record NewPart(string Number, string Name, string Revision);
 
@@ -81,8 +81,13 @@ public sealed record NominalView(Guid Id, string FileName, string Unit, double[]
 /// <param name="Words">The rule as screen and report say it.</param>
 public sealed record DecisionView(double Factor, string Words);
 
+/// <summary>What a characteristic asks, as ledger and report write it.</summary>
+public sealed record AskedView(int No, Limits Limits, string Unit, int Decimals);
+
 /// <param name="Conditions">Device and temperature as screen and report say them.</param>
-public sealed record PlanView(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision, string Conditions);
+/// <param name="Asked">One for each characteristic, in the plan's order.</param>
+public sealed record PlanView(
+    int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision, string Conditions, IReadOnlyList<AskedView> Asked);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 

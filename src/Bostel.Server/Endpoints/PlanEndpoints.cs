@@ -36,6 +36,8 @@ public static class PlanEndpoints
             .WithName("planChanges").Needs(Role.Reader);
         plan.MapPost("/plan/proposals", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
             await history.ProposeAsync(id, picked.Faces, cancel)).WithName("proposals").Needs(Role.Reader);
+        plan.MapPost("/plan/feature", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
+            await history.FeatureAsync(id, picked.Faces, cancel)).WithName("feature").Needs(Role.Reader);
         plan.MapPost("/plan/return", async (Guid id, PlanReturn back, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await history.ReturnAsync(id, back.BasedOn, back.Number, who.Name(), cancel)))
             .WithName("returnToRevision").Needs(Role.Inspector);

@@ -13,7 +13,8 @@ public static class Views
 
     public static PlanView Of(StoredPlan p) =>
         new(p.Number, p.CanUndo, p.CanRedo, p.Plan, new(p.Plan.Decision.Factor, p.Plan.Decision.Words),
-            $"{p.Plan.Device.Words}; {p.Plan.Temperature.Words}");
+            $"{p.Plan.Device.Words}; {p.Plan.Temperature.Words}",
+            [.. p.Plan.Characteristics.Select(c => new AskedView(c.No, c.Limits, c.Unit, c.Limits.Decimals))]);
 
     public static ReportView Of(Report r) =>
         new(r.Id, r.Number, r.PieceId, r.Piece!.Part!.Number, r.Piece.Serial, r.Verdict, r.PlanNumber, r.IssuedBy, r.IssuedAt, r.PdfSha,

@@ -1,4 +1,7 @@
 using Bostel.Core.Figures;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
@@ -37,25 +40,22 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
 
     public async Task<FloorView> FloorAsync(CancellationToken cancel)
     {
-        var parts = await context.Parts.AsNoTracking().OrderBy(p => p.Number).ToListAsync(cancel);
+        var parts = await context.Parts.AsNoTracking().OrderBy(p => p.Number).Select(p => new
+        {
+            Part = p,
+            Recent = context.Pieces.Where(x => x.PartId == p.Id && x.Run != null).OrderByDescending(x => x.CreatedAt).Take(Recent)
+                .Select(x => new RecentVerdict(x.Serial, x.Id, x.Run!.Verdict)).ToList(),
+        }).ToListAsync(cancel);
         var heads = await HeadsAsync(cancel);
         var counts = (await context.Pieces.AsNoTracking()
             .GroupBy(p => new { p.PartId, Verdict = p.Run == null ? null : (Verdict?)p.Run.Verdict })
             .Select(g => new { g.Key.PartId, g.Key.Verdict, Count = g.Count() }).ToListAsync(cancel)).ToLookup(c => c.PartId);
         int Count(Guid part, params Verdict?[] verdicts) => counts[part].Where(c => verdicts.Contains(c.Verdict)).Sum(c => c.Count);
-        var summaries = new List<PartSummary>();
-        foreach (var p in parts)
-        {
-            var recent = await context.Pieces.AsNoTracking().Where(x => x.PartId == p.Id && x.Run != null)
-                .OrderByDescending(x => x.CreatedAt).Take(Recent).Select(x => new RecentVerdict(x.Serial, x.Id, x.Run!.Verdict))
-                .ToListAsync(cancel);
-            recent.Reverse();
-            summaries.Add(new(p.Id, p.Number, p.Name, p.Revision, p.NominalId, Count(p.Id, (Verdict?)null),
-                Count(p.Id, Verdict.Conforming), Count(p.Id, Verdict.NonConforming), Count(p.Id, Verdict.NotProven, Verdict.NotMeasured),
-                heads[p.Id].Number, plans.Parsed(heads[p.Id]).Characteristics.Count, recent));
-        }
-
-        return new(summaries, (await PiecesAsync(PieceList.All, null, null, 0, cancel)).Pieces);
+        return new([.. parts.Select(r => new PartSummary(
+            r.Part.Id, r.Part.Number, r.Part.Name, r.Part.Revision, r.Part.NominalId, Count(r.Part.Id, (Verdict?)null),
+            Count(r.Part.Id, Verdict.Conforming), Count(r.Part.Id, Verdict.NonConforming),
+            Count(r.Part.Id, Verdict.NotProven, Verdict.NotMeasured), heads[r.Part.Id].Number,
+            plans.Parsed(heads[r.Part.Id]).Characteristics.Count, [.. Enumerable.Reverse(r.Recent)]))]);
     }
 
     /// <summary>One page of pieces, the newest first.</summary>
@@ -105,10 +105,11 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
     {
         var sha = await context.Nominals.Where(n => n.Id == nominalId).Select(n => n.ModelSha).SingleOrDefaultAsync(cancel)
             ?? throw new NotFoundException("There is no such nominal.");
-        var model = (await cache.RunnerAsync(sha, cancel)).Nominal;
-        return await Task.Run(() => cache.Small($"picture/{sha}", () => PngWriter.Encode(
-            FigureRenderer.Render(FigurePlan.Overview(model, -1, 1), model.Mesh, Core.Geometry.RigidTransform.Identity, null, model,
-                PictureWidth, PictureHeight), PictureWidth, PictureHeight)), cancel);
+        return await cache.PictureAsync(sha, async () =>
+        {
+            var model = (await cache.RunnerAsync(sha, cancel)).Nominal;
+            return Drawn(FigurePlan.Overview(model, -1, 1), model.Mesh, RigidTransform.Identity, null, model);
+        }, cancel);
     }
 
     /// <summary>A small picture of a compared piece in its colours, PNG.</summary>
@@ -116,12 +117,19 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
     {
         var w = await stations.OpenAsync(pieceId, cancel);
         var key = await stations.ComparedKeyAsync(w, cancel);
-        var (scan, _, runner) = await stations.AlignedAsync(key, cancel);
-        return await Task.Run(() => cache.Small($"picture/{key}/{w.Plan.Compare.Lower}/{w.Plan.Compare.Upper}", () => PngWriter.Encode(
-            FigureRenderer.Render(FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper), scan.Mesh,
-                scan.Transform, scan.Deviations.Values, runner.Nominal, PictureWidth, PictureHeight), PictureWidth, PictureHeight)),
-            cancel);
+        var (lower, upper) = (w.Plan.Compare.Lower, w.Plan.Compare.Upper);
+        return await cache.PictureAsync($"{key}/{lower}/{upper}", async () =>
+        {
+            var (scan, _, runner) = await stations.AlignedAsync(key, cancel);
+            return Drawn(
+                FigurePlan.Overview(runner.Nominal, lower, upper), scan.Mesh, scan.Transform, scan.Deviations.Values, runner.Nominal);
+        }, cancel);
     }
+
+    private static byte[] Drawn(
+        FigurePlan figure, TriangleMesh mesh, RigidTransform pose, double[]? deviations, NominalModel nominal) =>
+        PngWriter.Encode(
+            FigureRenderer.Render(figure, mesh, pose, deviations, nominal, PictureWidth, PictureHeight), PictureWidth, PictureHeight);
 
     private async Task<Dictionary<Guid, PlanRevision>> HeadsAsync(CancellationToken cancel) =>
         (await context.PlanRevisions.AsNoTracking()

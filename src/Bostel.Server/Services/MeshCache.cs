@@ -84,6 +84,10 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
             return DeviationCodec.Decode(stored);
         }, m => 12L * m.Values.Length, cancel);
 
+    /// <summary>A picture by the key of what it shows.</summary>
+    public Task<byte[]> PictureAsync(string key, Func<Task<byte[]>> draw, CancellationToken cancel = default) =>
+        GetAsync($"picture/{key}", () => Task.Run(draw, cancel), png => png.Length, cancel);
+
     /// <summary>Something small that follows from its key alone.</summary>
     public T Small<T>(string key, Func<T> make)
         where T : class => _cache.GetOrCreate(key, entry =>

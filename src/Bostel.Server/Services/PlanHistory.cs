@@ -1,4 +1,6 @@
 using Bostel.Core;
+using Bostel.Core.Features;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Data;
 using Microsoft.EntityFrameworkCore;
@@ -82,22 +84,28 @@ public sealed class PlanHistory(BostelContext context, PlanService plans, MeshCa
     }
 
     /// <summary>What can be asked of faces picked on the part's nominal.</summary>
-    public async Task<IReadOnlyList<Proposal>> ProposeAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel)
+    public async Task<IReadOnlyList<Proposal>> ProposeAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel) =>
+        Proposals.For(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces);
+
+    /// <summary>The feature that faces picked on the part's nominal make.</summary>
+    public async Task<FeaturePlan> FeatureAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel) =>
+        Proposals.FeatureOf(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces);
+
+    private async Task<NominalModel> NominalAsync(Guid partId, CancellationToken cancel)
     {
-        var nominal = await context.Parts.AsNoTracking().Where(p => p.Id == partId).Select(p => p.Nominal).SingleOrDefaultAsync(cancel)
-            ?? throw new NotFoundException("This part has no nominal yet.");
-        var model = (await meshes.RunnerAsync(nominal.ModelSha, cancel)).Nominal;
-        return Proposals.For(model, await AtAsync(partId, null, cancel), faces);
+        var sha = await context.Parts.AsNoTracking().Where(p => p.Id == partId).Select(p => p.Nominal!.ModelSha)
+            .SingleOrDefaultAsync(cancel) ?? throw new NotFoundException("This part has no nominal yet.");
+        return (await meshes.RunnerAsync(sha, cancel)).Nominal;
     }
 
     private async Task<StoredPlan> TakeAsync(
         Guid partId, int basedOn, InspectionPlan body, string name, string who, CancellationToken cancel)
     {
-        var part = await context.Parts.AsNoTracking().Include(p => p.Nominal).SingleOrDefaultAsync(p => p.Id == partId, cancel)
+        var part = await context.Parts.AsNoTracking().SingleOrDefaultAsync(p => p.Id == partId, cancel)
             ?? throw new NotFoundException("There is no such part.");
-        if (part.Nominal is { } nominal)
+        if (part.NominalId is not null)
         {
-            body.CheckFaces((await meshes.RunnerAsync(nominal.ModelSha, cancel)).Nominal, name);
+            body.CheckFaces(await NominalAsync(partId, cancel), name);
         }
 
         return await plans.SaveAsync(partId, basedOn, body with { Part = part.Number, Revision = part.Revision }, who, cancel);

@@ -43,6 +43,21 @@ public class PlanWordsTests
         Assert.Contains("decision: guard bands of 1 U → simple acceptance", changes[3], StringComparison.Ordinal);
     }
 
+    [Fact]
+    public void EveryFaceThatAPlanNamesMustBeThere()
+    {
+        var nominal = DemoParts.Model("VH-310");
+        Demo.CheckFaces(nominal);
+        InspectionPlan[] wrong =
+        [
+            Demo with { Align = new AllSurfacesPlan { Weights = [new(5000, 2)] } },
+            Demo with { Align = new ChosenFacesPlan { Faces = [-1] } },
+            Demo with { Features = [new("x", "X", [nominal.Faces.Count])] },
+        ];
+        Assert.All(wrong, p => Assert.Contains(
+            "names face", Assert.Throws<BadInputException>(() => p.CheckFaces(nominal)).Message, StringComparison.Ordinal));
+    }
+
     /// <summary>A field that is not said in words would be a change that nobody sees.</summary>
     [Theory]
     [InlineData("\"asAligned\": false", "\"asAligned\": true")]

@@ -67,6 +67,23 @@ public class ProposalTests
         Assert.Equal(0.2, profile.Tolerance);
     }
 
+    /// <summary>A surface that makes a datum itself is not toleranced to it.</summary>
+    [Fact]
+    public void AProfileDoesNotReferToItsOwnDatum() =>
+        Assert.Equal(["A", "C"], Offered(MainBore).OfType<SurfaceProfilePlan>().Single().Datums);
+
+    [Fact]
+    public void AFeatureOfPickedFacesIsNamedByItsSurfaceAndIsItsOwn()
+    {
+        var first = Proposals.FeatureOf(Housing, new(), [MainBore]);
+        Assert.Equal(("Bore ø52", 1), (first.Name, first.Faces.Length));
+        var second = Proposals.FeatureOf(Housing, new() { Features = [first] }, [MainBore, BaseFace]);
+        Assert.Equal("Bore ø52 (2)", second.Name);
+        Assert.NotEqual(first.Id, second.Id);
+        Assert.Equal([MainBore, BaseFace], second.Faces);
+        Assert.Throws<BadInputException>(() => Proposals.FeatureOf(Housing, new(), []));
+    }
+
     [Fact]
     public void NothingPickedOffersNothing() => Assert.Empty(Proposals.For(Housing, Demo, []));
 

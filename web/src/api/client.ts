@@ -8,8 +8,10 @@ export type PieceView = Omit<Schemas["PieceView"], "run"> & { run: RunView | nul
 /** A characteristic of the plan with what was measured of it. */
 export type CharacteristicResult = Required<Schemas["CharacteristicResult"]>;
 export type CharacteristicPlan = Schemas["CharacteristicPlan"];
+export type Asked = Schemas["AskedView"];
 export type CharacteristicKind = CharacteristicPlan["kind"];
 export type AlignPlan = Schemas["AlignPlan"];
+export type Motion = NonNullable<Extract<AlignPlan, { method: "faces" }>["locked"]>[number];
 export type DecisionRule = Schemas["DecisionRule"];
 /** The server always sends all of it. */
 export type MeasuredFeature = Required<Schemas["MeasuredFeature"]>;

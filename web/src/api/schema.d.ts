@@ -756,6 +756,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/plan/feature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["feature"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/plan/return": {
         parameters: {
             query?: never;
@@ -946,6 +962,15 @@ export interface components {
         AnchorView: {
             step: components["schemas"]["PrepareStep"];
             caution: null | string;
+        };
+        /** @description What a characteristic asks, as ledger and report write it. */
+        AskedView: {
+            /** Format: int32 */
+            no: number;
+            limits: components["schemas"]["Limits"];
+            unit: string;
+            /** Format: int32 */
+            decimals: number;
         };
         AuditView: {
             /** Format: int64 */
@@ -1317,7 +1342,7 @@ export interface components {
             unit?: null | string;
             /**
              * Format: int32
-             * @description Decimals the tolerance calls for: one more than its leading digit, between 3 and 5.
+             * @description Decimals the tolerance calls for.
              */
             decimals?: number;
         };
@@ -1524,7 +1549,6 @@ export interface components {
         };
         FloorView: {
             parts: components["schemas"]["PartSummary"][];
-            pieces: components["schemas"]["PieceSummary"][];
         };
         /**
          * @description What the places of a rule are given in. The scan's own coordinates do not carry over to another piece.
@@ -1611,6 +1635,15 @@ export interface components {
             area: number;
             /** Format: double */
             extreme: number;
+        };
+        /** @description Nominal value and limits, not deviations; mm or degrees. */
+        Limits: {
+            /** Format: double */
+            nominal: null | number;
+            /** Format: double */
+            lower: null | number;
+            /** Format: double */
+            upper: null | number;
         };
         /** @description Measures a feature as its plan says, whether it is in the plan of the part or not. */
         MeasureRequest: {
@@ -1954,6 +1987,8 @@ export interface components {
             decision: components["schemas"]["DecisionView"];
             /** @description Device and temperature as screen and report say them. */
             conditions: string;
+            /** @description One for each characteristic, in the plan's order. */
+            asked: components["schemas"]["AskedView"][];
         };
         /**
          * @description A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius"
@@ -3805,6 +3840,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+        };
+    };
+    feature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickedFaces"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturePlan"];
                 };
             };
         };

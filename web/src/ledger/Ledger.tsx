@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useMemo, useRef, useState, type KeyboardEvent } from "react";
-import type { CharacteristicPlan, CharacteristicResult, PieceView, Verdict } from "../api/client";
-import { datumsOf, decimals, kindOf, limitsOf } from "../plan/characteristics";
+import type { CharacteristicResult, PieceView, PlanView, Verdict } from "../api/client";
+import { datumsOf } from "../plan/characteristics";
 import { useBench } from "../stage/bench";
 import { fixed, signed } from "../ui/format";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
@@ -10,21 +10,19 @@ import { zone } from "./zone";
 
 interface Props {
   piece: PieceView;
-  characteristics: readonly CharacteristicPlan[];
-  /** Width of the guard bands in U; 0 under simple acceptance. */
-  guardFactor: number;
+  plan: PlanView;
   folded: boolean;
   onFold: () => void;
   onPick: (row: Row) => void;
 }
 
 /** Every characteristic of the plan, one row each. Up and down step through them while the stage flies to each. */
-export function Ledger({ piece, characteristics, guardFactor, folded, onFold, onPick }: Props) {
+export function Ledger({ piece, plan, folded, onFold, onPick }: Props) {
   const [filter, setFilter] = useState<Verdict | null>(null);
   const [sort, setSort] = useState<SortKey>("no");
   const chosen = useBench((s) => s.characteristic);
   const body = useRef<HTMLTableSectionElement>(null);
-  const all = useMemo(() => rowsOf(characteristics, piece.run?.characteristics ?? []), [characteristics, piece.run]);
+  const all = useMemo(() => rowsOf(plan, piece.run?.characteristics ?? []), [plan, piece.run]);
   const rows = useMemo(
     () => sorted(filter ? all.filter((r) => verdictOf(r) === filter) : all, sort),
     [all, filter, sort],
@@ -72,7 +70,7 @@ export function Ledger({ piece, characteristics, guardFactor, folded, onFold, on
               key={v}
               type="button"
               aria-pressed={filter === v}
-              aria-label={`Only ${verdictWord[v]}`}
+              aria-label={`${all.filter((r) => verdictOf(r) === v).length} ${verdictWord[v]}: show only these`}
               title={`${verdictWord[v]}: show only these`}
               onClick={() => setFilter(filter === v ? null : v)}
               className={`flex items-center gap-1 rounded border px-1.5 text-xs whitespace-nowrap ${filter === v ? "border-indigo bg-tint" : "border-line"}`}
@@ -104,7 +102,7 @@ export function Ledger({ piece, characteristics, guardFactor, folded, onFold, on
                 <Line
                   key={row.plan.no}
                   row={row}
-                  guardFactor={guardFactor}
+                  guardFactor={plan.decision.factor}
                   chosen={chosen === row.plan.no}
                   onPick={() => onPick(row)}
                   onKey={(e) => step(e, i)}
@@ -128,9 +126,8 @@ interface LineProps {
 
 function Line({ row, guardFactor, chosen, onPick, onKey }: LineProps) {
   const { plan, result } = row;
-  const d = decimals(plan);
-  const limits = limitsOf(plan);
-  const unit = kindOf(plan.kind).unit === "°" ? "°" : "";
+  const { decimals: d, limits } = row.asked;
+  const unit = row.asked.unit === "°" ? "°" : "";
   return (
     <tr
       tabIndex={0}

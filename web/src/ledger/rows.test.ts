@@ -1,14 +1,18 @@
 import { describe, expect, it } from "vitest";
-import type { CharacteristicPlan, CharacteristicResult } from "../api/client";
+import type { Asked, CharacteristicPlan, CharacteristicResult } from "../api/client";
 import { rowsOf, sorted, verdictOf } from "./rows";
 
 const plan = (no: number, tolerance = 0.1): CharacteristicPlan => ({ kind: "flatness", no, name: `f${no}`, tolerance });
+const of = (...characteristics: CharacteristicPlan[]) => ({
+  plan: { characteristics },
+  asked: characteristics.map((c) => ({ no: c.no }) as Asked),
+});
 const result = (p: CharacteristicPlan, measured: number | null, verdict: CharacteristicResult["verdict"]) =>
   ({ plan: p, measured, verdict, upperLimit: 0.1, lowerLimit: null }) as CharacteristicResult;
 
 describe("the ledger's rows", () => {
   it("are those of the plan, measured or not", () => {
-    const rows = rowsOf([plan(2), plan(3)], [result(plan(1), 0, "conforming"), result(plan(3), 0.05, "conforming")]);
+    const rows = rowsOf(of(plan(2), plan(3)), [result(plan(1), 0, "conforming"), result(plan(3), 0.05, "conforming")]);
     expect(rows.map((r) => [r.plan.no, r.result?.measured ?? null])).toEqual([
       [2, null],
       [3, 0.05],
@@ -17,14 +21,20 @@ describe("the ledger's rows", () => {
   });
 
   it("have no verdict once what is asked has changed", () => {
-    const [row] = rowsOf([plan(1, 0.2)], [result(plan(1, 0.1), 0.15, "non-conforming")]);
+    const [row] = rowsOf(of(plan(1, 0.2)), [result(plan(1, 0.1), 0.15, "non-conforming")]);
     expect(row.changed).toBe(true);
     expect(verdictOf(row)).toBe("not-measured");
   });
 
+  it("keep their verdict under another name", () => {
+    const [row] = rowsOf(of({ ...plan(1), name: "renamed" }), [result(plan(1), 0.05, "conforming")]);
+    expect(verdictOf(row)).toBe("conforming");
+    expect(row.plan.name).toBe("renamed");
+  });
+
   it("sort by verdict with the gravest first, and by the share of the tolerance used", () => {
     const plans = [plan(1), plan(2), plan(3)];
-    const rows = rowsOf(plans, [
+    const rows = rowsOf(of(...plans), [
       result(plans[0], 0.02, "conforming"),
       result(plans[1], 0.3, "non-conforming"),
       result(plans[2], 0.09, "not-proven"),

@@ -1,8 +1,10 @@
-import type { CharacteristicPlan, CharacteristicResult, Verdict } from "../api/client";
+import type { Asked, CharacteristicPlan, CharacteristicResult, PlanView, Verdict } from "../api/client";
 
 /** A characteristic of the plan with what was measured of it, if it was. */
 export interface Row {
   plan: CharacteristicPlan;
+  /** Its limits as the report writes them. */
+  asked: Asked;
   result: CharacteristicResult | null;
   /** The plan asks for something else than what was measured. */
   changed: boolean;
@@ -18,13 +20,20 @@ export const verdicts = Object.keys(severity) as Verdict[];
 export const verdictOf = (row: Row): Verdict => (row.changed ? null : row.result?.verdict) ?? "not-measured";
 
 /** The plan's characteristics with their results; what is no longer in the plan is left out. */
-export function rowsOf(plans: readonly CharacteristicPlan[], results: readonly CharacteristicResult[]): Row[] {
+export function rowsOf(
+  { plan, asked }: Pick<PlanView, "plan" | "asked">,
+  results: readonly CharacteristicResult[],
+): Row[] {
   const byNumber = new Map(results.map((r) => [r.plan.no, r]));
-  return plans.map((plan) => {
-    const result = byNumber.get(plan.no) ?? null;
-    return { plan, result, changed: result !== null && JSON.stringify(result.plan) !== JSON.stringify(plan) };
+  return (plan.characteristics ?? []).map((c, i) => {
+    const result = byNumber.get(c.no) ?? null;
+    return { plan: c, asked: asked[i], result, changed: result !== null && !asksAlike(result.plan, c) };
   });
 }
+
+/** Whether two ask the same, whatever they are called. */
+const asksAlike = (a: CharacteristicPlan, b: CharacteristicPlan) =>
+  JSON.stringify({ ...a, name: "" }) === JSON.stringify({ ...b, name: "" });
 
 /** Of how much of its tolerance a value uses, for sorting the worst first. */
 const used = ({ result: r }: Row): number => {

@@ -6,7 +6,7 @@ import { useAction, useFloor, useMay, usePlan, usePlanChanges, usePlanWords, use
 import { useOpened } from "../shell/title";
 import { moment, plural } from "../ui/format";
 import { say } from "../ui/notices";
-import { Button } from "../ui/parts";
+import { Button, linkButton } from "../ui/parts";
 
 /** A part's plan in words, where it came from, and what was in force before. */
 export function PlanPage() {
@@ -79,11 +79,7 @@ function Sources({ id, basedOn, others }: { id: string; basedOn: number; others:
   );
   return (
     <>
-      <a
-        className="inline-flex h-8 items-center gap-1.5 rounded border border-line bg-panel px-3 font-medium hover:bg-tint"
-        href={`/api/parts/${id}/plan/file`}
-        download
-      >
+      <a className={linkButton} href={`/api/parts/${id}/plan/file`} download>
         <Download size={14} /> Save as file
       </a>
       <Button disabled={!mayWork || load.isPending} onClick={() => file.current?.click()}>

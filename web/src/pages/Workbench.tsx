@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { CharacteristicPlan, JobKind, LabelPlan, PrepareStep } from "../api/client";
+import type { JobKind, LabelPlan, PrepareStep } from "../api/client";
 import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanChange, useStartJob } from "../api/hooks";
 import { Ledger } from "../ledger/Ledger";
 import type { Row } from "../ledger/rows";
@@ -43,7 +43,6 @@ const jobs: readonly { kind: JobKind; name: string }[] = [
 
 const none: PrepareStep[] = [];
 const noLabels: LabelPlan[] = [];
-const noCharacteristics: CharacteristicPlan[] = [];
 
 /** One piece: path above, stage and worksheet side by side, ledger and readout below. */
 export function Workbench() {
@@ -73,12 +72,12 @@ export function Workbench() {
   }, [data, stored, show]);
 
   // The band of the plan is the start; from then on it is the viewer's own.
-  const band = stored?.plan.compare;
+  const { lower, upper } = stored?.plan.compare ?? {};
   useEffect(() => {
-    if (band) {
-      set({ limits: { lower: band.lower ?? -0.2, upper: band.upper ?? 0.2 } });
+    if (lower !== undefined && upper !== undefined) {
+      set({ limits: { lower, upper } });
     }
-  }, [band, set]);
+  }, [lower, upper, id, set]);
 
   useEffect(() => {
     set({ faces: [], measured: null, characteristic: null, pinning: false });
@@ -154,7 +153,7 @@ export function Workbench() {
   );
 
   const pickRow = useCallback(
-    ({ plan: c, result }: Row) => {
+    ({ plan: c, result }: Pick<Row, "plan" | "result">) => {
       set({ characteristic: c.no, faces: facesOf(c, stored?.plan.features ?? []) });
       if (result?.view) {
         useBench.getState().view?.fly(result.view.target, result.view.direction, result.view.size);
@@ -185,7 +184,6 @@ export function Workbench() {
         pickRow({
           plan: c,
           result: data?.run?.characteristics.find((r) => r.plan.no === c.no) ?? null,
-          changed: false,
         }),
     })),
   );
@@ -219,14 +217,7 @@ export function Workbench() {
           />
         }
         ledger={(folded, onFold) => (
-          <Ledger
-            piece={data}
-            characteristics={stored.plan.characteristics ?? noCharacteristics}
-            guardFactor={stored.decision.factor}
-            folded={folded}
-            onFold={onFold}
-            onPick={pickRow}
-          />
+          <Ledger piece={data} plan={stored} folded={folded} onFold={onFold} onPick={pickRow} />
         )}
         worksheet={
           <aside className="h-full min-h-0" aria-label={`Worksheet: ${station}`}>

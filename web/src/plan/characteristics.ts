@@ -77,28 +77,3 @@ export const facesOf = (c: CharacteristicPlan, features: readonly { id: string; 
 /** The same with some fields changed. */
 export const changed = (c: CharacteristicPlan, change: Record<string, unknown>): CharacteristicPlan =>
   ({ ...c, ...change }) as CharacteristicPlan;
-
-/** The decimals that its tolerance calls for, as the report has them: one more than its first digit, between 3 and 5. */
-export function decimals(c: CharacteristicPlan): number {
-  const width =
-    kindOf(c.kind).limits === "zone"
-      ? Number(valueOf(c, "tolerance") ?? 0)
-      : Number(valueOf(c, "upper") ?? 0) - Number(valueOf(c, "lower") ?? 0);
-  return width > 0 ? Math.min(5, Math.max(3, Math.ceil(-Math.log10(width)) + 1)) : 3;
-}
-
-/** The limits themselves, not deviations. */
-export function limitsOf(c: CharacteristicPlan): {
-  nominal: number | null;
-  lower: number | null;
-  upper: number | null;
-} {
-  if (kindOf(c.kind).limits === "zone") {
-    return { nominal: null, lower: null, upper: (valueOf(c, "tolerance") as number | undefined) ?? null };
-  }
-
-  const [nominal, lower, upper] = ["nominal", "lower", "upper"].map((k) => valueOf(c, k) as number | null | undefined);
-  const at = (deviation: number | null | undefined) =>
-    nominal == null || deviation == null ? null : nominal + deviation;
-  return { nominal: nominal ?? null, lower: at(lower), upper: at(upper) };
-}

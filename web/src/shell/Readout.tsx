@@ -1,8 +1,9 @@
 import type { PieceView, Schemas } from "../api/client";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { activeJob, useCancelJob } from "../api/hooks";
 import { useTasks, type Task } from "../api/tasks";
-import { useBench } from "../stage/bench";
+import { onHover, useBench } from "../stage/bench";
+import type { Hit } from "../stage/StageView";
 import { describeFace } from "../stations/features/describe";
 import { fixed, signed } from "../ui/format";
 import { Bar } from "../ui/parts";
@@ -21,28 +22,26 @@ function useLongTask(): Task | null {
 
 /** The bottom line: what lies under the cursor, what is picked, what is being worked on. */
 export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas["NominalView"] | null }) {
-  const { hover, faces } = useBench();
+  const faces = useBench((s) => s.faces);
   const cancel = useCancelJob();
   const job = activeJob(piece.jobs);
   const last = piece.jobs[0];
   const task = useLongTask();
-  const face = hover?.face != null ? nominal?.faces[hover.face] : undefined;
+  const faceUnder = useCallback(
+    (hover: Hit | null) => {
+      const face = hover?.face != null ? nominal?.faces[hover.face] : undefined;
+      return face ? `face ${face.id}: ${describeFace(face)}` : "";
+    },
+    [nominal],
+  );
   return (
     <footer
       className="flex h-7 shrink-0 items-center gap-5 border-t border-line bg-panel px-3 text-xs"
       aria-label="Readout"
     >
-      <span className="num w-64">
-        {hover ? `x ${fixed(hover.point[0], 2)}  y ${fixed(hover.point[1], 2)}  z ${fixed(hover.point[2], 2)} mm` : ""}
-      </span>
-      <span className="num w-44" data-testid="hover-deviation">
-        {hover?.on === "scan" && hover.deviation !== null
-          ? Number.isNaN(hover.deviation)
-            ? "no data"
-            : `deviation ${signed(hover.deviation)} mm`
-          : ""}
-      </span>
-      <span data-testid="hover-face">{face ? `face ${face.id}: ${describeFace(face)}` : ""}</span>
+      <Hovered className="num w-64" text={place} />
+      <Hovered className="num w-44" testId="hover-deviation" text={deviation} />
+      <Hovered testId="hover-face" text={faceUnder} />
       {faces.length > 0 && <span>{faces.length === 1 ? "1 face" : `${faces.length} faces`} picked</span>}
       <span
         className="ml-auto flex items-center gap-2"
@@ -82,4 +81,35 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
       </span>
     </footer>
   );
+}
+
+const place = (hover: Hit | null) =>
+  hover ? `x ${fixed(hover.point[0], 2)}  y ${fixed(hover.point[1], 2)}  z ${fixed(hover.point[2], 2)} mm` : "";
+
+const deviation = (hover: Hit | null) =>
+  hover?.on !== "scan" || hover.deviation === null
+    ? ""
+    : Number.isNaN(hover.deviation)
+      ? "no data"
+      : `deviation ${signed(hover.deviation)} mm`;
+
+/** Text that follows the cursor; written past React, as it changes with every movement. */
+function Hovered({
+  text,
+  className,
+  testId,
+}: {
+  text: (hover: Hit | null) => string;
+  className?: string;
+  testId?: string;
+}) {
+  const line = useRef<HTMLSpanElement>(null);
+  useEffect(
+    () =>
+      onHover((hover) => {
+        line.current!.textContent = text(hover);
+      }),
+    [text],
+  );
+  return <span ref={line} className={className} data-testid={testId} />;
 }

@@ -3,7 +3,7 @@ import { useEffect, useState, type ReactNode } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, take, type Schemas } from "../api/client";
 import { useAction, useMay, usePlanStep } from "../api/hooks";
-import { Button, Dialog } from "../ui/parts";
+import { Button, Dialog, Named } from "../ui/parts";
 import { PasswordForm } from "../pages/PasswordForm";
 import { useCommands } from "./commands";
 import { DropFiles } from "./DropFiles";
@@ -135,24 +135,26 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
         </button>
         {opened && (
           <>
-            <Button
-              tone="quiet"
-              aria-label="Undo the last change of the plan"
-              title="Undo (Ctrl Z)"
-              disabled={!plan?.canUndo || undo.isPending}
-              onClick={() => undo.mutate(plan!.number)}
-            >
-              <Undo2 size={16} />
-            </Button>
-            <Button
-              tone="quiet"
-              aria-label="Redo the change of the plan"
-              title="Redo (Ctrl Shift Z)"
-              disabled={!plan?.canRedo || redo.isPending}
-              onClick={() => redo.mutate(plan!.number)}
-            >
-              <Redo2 size={16} />
-            </Button>
+            <Named name="Undo the last change of the plan" keys="Ctrl Z">
+              <Button
+                tone="quiet"
+                aria-label="Undo the last change of the plan"
+                disabled={!plan?.canUndo || undo.isPending}
+                onClick={() => undo.mutate(plan!.number)}
+              >
+                <Undo2 size={16} />
+              </Button>
+            </Named>
+            <Named name="Redo the change of the plan" keys="Ctrl Shift Z">
+              <Button
+                tone="quiet"
+                aria-label="Redo the change of the plan"
+                disabled={!plan?.canRedo || redo.isPending}
+                onClick={() => redo.mutate(plan!.number)}
+              >
+                <Redo2 size={16} />
+              </Button>
+            </Named>
           </>
         )}
         <Button tone="quiet" aria-label={theme === "light" ? "Dark theme" : "Light theme"} onClick={turnTheme}>

@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { fixed, percent, signed } from "../ui/format";
-import { useBench } from "./bench";
+import { useBenchOf } from "./bench";
 import { histogram, within } from "./histogram";
 import { color } from "./ramp";
 
@@ -9,7 +9,7 @@ const BINS = 100;
 
 /** Legend, statistics and control in one: the histogram of deviations along the ramp, with the limits as handles. */
 export function Ruler() {
-  const { deviations, areas, limits, set } = useBench();
+  const { deviations, areas, limits, set } = useBenchOf("deviations", "areas", "limits", "set");
   const track = useRef<SVGSVGElement>(null);
   // Both limits are always on it, however narrow the data; it does not shrink under the hand that drags them inward.
   const data = useMemo(() => reach(deviations), [deviations]);

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { bytes, type LabelPlan, type PieceView, type PrepareStep, type Schemas } from "../api/client";
 import { useReadings } from "../api/hooks";
 import { runTask } from "../api/tasks";
-import { useBench, type Station } from "./bench";
+import { useBench, onHover, useBenchOf, type Station } from "./bench";
 import { LabelLayer } from "./LabelLayer";
 import { prepare, type PreparedMesh } from "./prepared";
 import { bit, stepsShown, usePreparing } from "./preparing";
@@ -26,7 +26,17 @@ interface Props {
 /** The 3D view of a piece; what it shows follows from the station. */
 export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { view, set, limits, hideWithin, showEdges, before, faces, hover, measured, evidence } = useBench();
+  const { view, set, limits, hideWithin, showEdges, before, faces, measured, evidence } = useBenchOf(
+    "view",
+    "set",
+    "limits",
+    "hideWithin",
+    "showEdges",
+    "before",
+    "faces",
+    "measured",
+    "evidence",
+  );
   const [loaded, setLoaded] = useState(0);
   const [failed, setFailed] = useState<string | null>(null);
   const run = piece.run;
@@ -169,8 +179,10 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     nominalMesh.data,
   ]);
 
-  const hoveredFace = hover?.on === "nominal" ? hover.face : null;
-  useEffect(() => view?.markFaces(faces, hoveredFace), [view, faces, hoveredFace, nominalMesh.data]);
+  useEffect(
+    () => onHover((hover) => view?.markFaces(faces, hover?.on === "nominal" ? hover.face : null)),
+    [view, faces, nominalMesh.data],
+  );
 
   useEffect(() => {
     if (!view || !scanMesh.data) {

@@ -1,7 +1,8 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import type { Schemas } from "../api/client";
 import type { Evidence } from "./EvidenceLayer";
-import type { Pick } from "./picking";
+import type { PickHandler } from "./picking";
 import type { Hit, StageView } from "./StageView";
 
 export type Station = "receive" | "prepare" | "align" | "features" | "compare" | "evaluate" | "issue";
@@ -40,7 +41,7 @@ interface Bench {
   characteristic: number | null;
   pinning: boolean;
   /** What a click on the stage means: the last one has it. */
-  picks: readonly Pick[];
+  picks: readonly PickHandler[];
   set: (change: Partial<Bench>) => void;
 }
 
@@ -61,3 +62,13 @@ export const useBench = create<Bench>((set) => ({
   picks: [],
   set: (change) => set(change),
 }));
+
+/** Some of the bench. What hovers changes with every movement of the hand: who does not ask for it is not drawn anew by it. */
+export const useBenchOf = <K extends Exclude<keyof Bench, "hover">>(...keys: K[]): Pick<Bench, K> =>
+  useBench(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as Pick<Bench, K>));
+
+/** Calls back with what hovers, at once and whenever it changes, beside React. */
+export function onHover(show: (hover: Hit | null) => void): () => void {
+  show(useBench.getState().hover);
+  return useBench.subscribe((now, before) => now.hover !== before.hover && show(now.hover));
+}

@@ -3,16 +3,16 @@ import { useBench } from "./bench";
 import type { Hit } from "./StageView";
 
 /** What a click on the stage means at the station that is open. */
-export type Pick = (hit: Hit | null, extend: boolean) => void;
+export type PickHandler = (hit: Hit | null, extend: boolean) => void;
 
 /** While the component is there, clicks on the stage go to it; the one that came last has them. */
-export function usePick(pick: Pick) {
+export function usePick(pick: PickHandler) {
   const latest = useRef(pick);
   useEffect(() => {
     latest.current = pick;
   }, [pick]);
   useEffect(() => {
-    const mine: Pick = (hit, extend) => latest.current(hit, extend);
+    const mine: PickHandler = (hit, extend) => latest.current(hit, extend);
     const bench = useBench.getState();
     bench.set({ picks: [...bench.picks, mine] });
     return () => {

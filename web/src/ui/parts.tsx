@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { Dialog as RadixDialog, Progress as RadixProgress } from "radix-ui";
+import { Dialog as RadixDialog, Progress as RadixProgress, Tooltip } from "radix-ui";
 import {
   cloneElement,
   useId,
@@ -28,6 +28,29 @@ export function Button({ tone = "plain", className = "", type = "button", ...res
   );
 }
 
+/** A link that looks like a plain button. */
+export const linkButton =
+  "inline-flex h-8 items-center gap-1.5 rounded border border-line bg-panel px-3 font-medium hover:bg-tint";
+
+/** Names a tool that shows only a sign, with its key, at once on hover and focus. */
+export function Named({ name, keys, children }: { name: string; keys?: string; children: ReactElement }) {
+  return (
+    <Tooltip.Root>
+      <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
+      <Tooltip.Portal>
+        <Tooltip.Content
+          sideOffset={4}
+          collisionPadding={4}
+          className="z-50 rounded bg-ink px-2 py-1 text-xs text-panel shadow"
+        >
+          {name}
+          {keys && <kbd className="num ml-2 opacity-75">{keys}</kbd>}
+        </Tooltip.Content>
+      </Tooltip.Portal>
+    </Tooltip.Root>
+  );
+}
+
 /** A labelled control: its accessible name is the label alone. */
 export function Field({
   label,
@@ -50,7 +73,7 @@ export function Field({
   );
 }
 
-const box = "h-8 w-full rounded border border-line bg-panel px-2";
+const box = "h-8 w-full rounded border border-line bg-panel px-2 aria-invalid:border-bad";
 
 export const Input = (props: InputHTMLAttributes<HTMLInputElement>) => (
   <input {...props} className={`${box} ${props.className ?? ""}`} />

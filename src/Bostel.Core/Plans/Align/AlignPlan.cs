@@ -23,6 +23,10 @@ public abstract record AlignPlan
     [JsonIgnore]
     public abstract string Words { get; }
 
+    /// <summary>Faces of the nominal that it names.</summary>
+    [JsonIgnore]
+    public virtual IReadOnlyList<int> NamedFaces => [];
+
     /// <summary>What of the plan beside this section the pose rests on, for its key; null: nothing.</summary>
     internal virtual object? RestsOn(InspectionPlan plan) => null;
 

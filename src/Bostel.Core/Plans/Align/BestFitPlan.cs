@@ -36,6 +36,9 @@ public abstract record BestFitPlan : StartedPlan
         }
     }
 
+    [JsonIgnore]
+    public override IReadOnlyList<int> NamedFaces => [.. Chosen ?? [], .. Weights.Select(w => w.Face)];
+
     private protected abstract string Fitted { get; }
 
     /// <summary>Numbers of the faces that take part; null: all.</summary>

@@ -85,7 +85,19 @@ public abstract record CharacteristicPlan(int No, string Name)
 public sealed record References(IReadOnlyList<string> Features, IReadOnlyList<string> Datums, IReadOnlyList<int> Faces);
 
 /// <summary>Nominal value and limits, not deviations; mm or degrees.</summary>
-public sealed record Limits(double? Nominal, double? Lower, double? Upper);
+public sealed record Limits(double? Nominal, double? Lower, double? Upper)
+{
+    /// <summary>Decimals the tolerance calls for: one more than its leading digit, between 3 and 5.</summary>
+    [JsonIgnore]
+    public int Decimals
+    {
+        get
+        {
+            var width = Nominal is null ? Upper : Upper - Lower;
+            return width is > 0 ? Math.Clamp((int)Math.Ceiling(-Math.Log10(width.Value)) + 1, 3, 5) : 3;
+        }
+    }
+}
 
 /// <summary>Shares of a surface that must be measured before conformity counts as proven.</summary>
 internal static class Coverages

@@ -3,7 +3,7 @@ import type { AlignPlan } from "../../api/client";
 import { usePlanChange } from "../../api/hooks";
 import { capital, count, fixed, percent } from "../../ui/format";
 import { say } from "../../ui/notices";
-import { Button, Facts } from "../../ui/parts";
+import { Button, Facts, linkButton } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { AlignEditor } from "./AlignEditor";
@@ -47,7 +47,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             {a ? "Align again" : "Align"}
           </Button>
           <a
-            className={`inline-flex h-8 items-center rounded border border-line px-3 font-medium hover:bg-tint ${a ? "" : "pointer-events-none opacity-45"}`}
+            className={`${linkButton} ${a ? "" : "pointer-events-none opacity-45"}`}
             href={`/api/pieces/${piece.id}/transform`}
             aria-disabled={!a}
           >
@@ -82,7 +82,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
         plan={plan.plan}
         align={planned}
         transform={a?.transform ?? null}
-        disabled={busy || saving}
+        disabled={busy}
         onChange={(to) => mutate((p) => ({ ...p, align: to(p.align ?? startOf("all-surfaces")) }))}
       />
       {a && (

@@ -1,14 +1,14 @@
 import { X } from "lucide-react";
 import { useCallback, useState } from "react";
-import type { AlignPlan, InspectionPlan } from "../../api/client";
+import type { AlignPlan, InspectionPlan, Motion } from "../../api/client";
 import { useBench } from "../../stage/bench";
-import { usePick, type Pick } from "../../stage/picking";
+import { FaceChoice } from "../../stage/FaceChoice";
+import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
 import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Button, Check, Field, Select } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
-import { Faces } from "../evaluate/CharacteristicEditor";
-import { back, lacks, methods, startOf, type Method, type MethodPlan } from "./methods";
+import { back, lacks, methods, startOf, withMotion, type Method, type MethodPlan } from "./methods";
 
 type To = (to: (align: AlignPlan) => AlignPlan) => void;
 
@@ -30,7 +30,8 @@ export function AlignEditor({ plan, align, transform, disabled, onChange }: Prop
     const next = to(shown);
     if (lacks(next) === null) {
       setDraft(null);
-      onChange((now) => (now.method === next.method ? to(now) : next));
+      // What was not complete yet is kept as it stands here; otherwise the change is made to the plan as it is by then.
+      onChange((now) => (draft === null && now.method === next.method ? to(now) : next));
     } else {
       setDraft(next);
     }
@@ -64,10 +65,12 @@ export function AlignEditor({ plan, align, transform, disabled, onChange }: Prop
         </Field>
         <p className="text-xs text-soft">{methods[shown.method].about}</p>
         {shown.method === "faces" && (
-          <Faces
+          <FaceChoice
             faces={shown.faces ?? []}
             disabled={disabled}
-            onChange={(faces) => put((a) => ({ ...a, faces }) as AlignPlan)}
+            onToggle={(face) =>
+              put((a) => (a.method === "faces" ? { ...a, faces: pickedFaces(a.faces ?? [], face, true) } : a))
+            }
           />
         )}
         {shown.method === "datums" && (
@@ -83,7 +86,7 @@ export function AlignEditor({ plan, align, transform, disabled, onChange }: Prop
           <Pairs align={shown} transform={transform} disabled={disabled} onChange={put} />
         )}
         {(shown.method === "all-surfaces" || shown.method === "faces") && (
-          <Fit align={shown} disabled={disabled} onChange={put} />
+          <Fit align={shown} transform={transform} disabled={disabled} onChange={put} />
         )}
         {"prefer" in shown && (shown.prefer ?? shown.start) && (
           <Button disabled={disabled} onClick={() => put((a) => ({ ...a, start: null, prefer: null }) as AlignPlan)}>
@@ -140,20 +143,23 @@ function DatumOrder({
   );
 }
 
-const motions = ["shift-x", "shift-y", "shift-z", "turn-x", "turn-y", "turn-z"] as const;
+const motions: readonly Motion[] = ["shift-x", "shift-y", "shift-z", "turn-x", "turn-y", "turn-z"];
 
 /** Of a fit: motions that are not allowed, faces that weigh otherwise, both sides alike. */
 function Fit({
   align,
+  transform,
   disabled,
   onChange,
 }: {
   align: MethodPlan<"all-surfaces"> | MethodPlan<"faces">;
+  transform: readonly number[] | null;
   disabled: boolean;
   onChange: To;
 }) {
   const picked = useBench((s) => s.faces);
   const locked = align.locked ?? [];
+  const pose = align.start ?? transform;
   const weights = align.weights ?? [];
   const put = (change: object) => onChange((a) => ({ ...a, ...change }) as AlignPlan);
   return (
@@ -169,13 +175,18 @@ function Fit({
             <Check
               key={m}
               checked={locked.includes(m)}
-              disabled={disabled}
-              onChange={(on) => put({ locked: on ? [...locked, m] : locked.filter((x) => x !== m) })}
+              disabled={disabled || pose === null}
+              onChange={(on) => onChange((a) => withMotion(a, m, on, pose!))}
             >
               no {m.replace("-", " ")}
             </Check>
           ))}
         </div>
+        <p className="text-xs text-soft">
+          {pose === null
+            ? "Align once: a locked motion keeps the value of a pose."
+            : "A locked motion keeps the value it has now, on every piece: they must come in one frame."}
+        </p>
         <Check checked={align.balance ?? false} disabled={disabled} onChange={(balance) => put({ balance })}>
           Balance: the least greatest deviation instead of least squares
         </Check>
@@ -220,7 +231,7 @@ function WeighPicked({
 }) {
   const set = useBench((s) => s.set);
   usePick(
-    useCallback<Pick>(
+    useCallback<PickHandler>(
       (hit) => {
         if (hit?.face != null) {
           set({ faces: [hit.face] });
@@ -249,11 +260,12 @@ function Points({
   onChange: To;
 }) {
   const points = align.points ?? [];
-  const put = (to: typeof points) => onChange((a) => ({ ...a, points: to }) as AlignPlan);
+  const put = (to: (of: typeof points) => typeof points) =>
+    onChange((a) => (a.method === "reference-points" ? { ...a, points: to(a.points ?? []) } : a));
   usePick((hit) => {
     if (hit?.nominal && !disabled) {
       const { point, normal } = hit.nominal;
-      put([...points, { name: `P${points.length + 1}`, point, direction: normal, weight: 1, offset: 0 }]);
+      put((of) => [...of, { name: `P${of.length + 1}`, point, direction: normal, weight: 1, offset: 0 }]);
     }
   });
   return (
@@ -267,7 +279,7 @@ function Points({
             <Remove
               name={p.name}
               disabled={disabled}
-              onClick={() => put(points.filter((_, k) => k !== i).map((x, k) => ({ ...x, name: `P${k + 1}` })))}
+              onClick={() => put((of) => of.filter((_, k) => k !== i).map((x, k) => ({ ...x, name: `P${k + 1}` })))}
             />
           </li>
         ))}
@@ -297,7 +309,8 @@ function Pairs({
 }) {
   const [scan, setScan] = useState<number[] | null>(null);
   const pairs = align.pairs ?? [];
-  const put = (to: typeof pairs) => onChange((a) => ({ ...a, pairs: to }) as AlignPlan);
+  const put = (to: (of: typeof pairs) => typeof pairs) =>
+    onChange((a) => (a.method === "point-pairs" ? { ...a, pairs: to(a.pairs ?? []) } : a));
   usePick((hit) => {
     if (!hit || disabled || !transform) {
       return;
@@ -306,7 +319,7 @@ function Pairs({
     if (scan === null) {
       setScan(back(transform, hit.point));
     } else if (hit.nominal) {
-      put([...pairs, { scan, nominal: hit.nominal.point, weight: 1 }]);
+      put((of) => [...of, { scan, nominal: hit.nominal!.point, weight: 1 }]);
       setScan(null);
     }
   });
@@ -325,7 +338,11 @@ function Pairs({
             <span>
               {p.scan.map((v) => fixed(v, 1)).join(" ")} → {p.nominal.map((v) => fixed(v, 1)).join(" ")}
             </span>
-            <Remove name={`pair ${i + 1}`} disabled={disabled} onClick={() => put(pairs.filter((_, k) => k !== i))} />
+            <Remove
+              name={`pair ${i + 1}`}
+              disabled={disabled}
+              onClick={() => put((of) => of.filter((_, k) => k !== i))}
+            />
           </li>
         ))}
       </ol>

@@ -1,11 +1,23 @@
 import { describe, expect, it } from "vitest";
-import { back, lacks, methods, startOf, type Method } from "./methods";
+import { back, lacks, methods, startOf, withMotion, type Method } from "./methods";
 
 describe("ways of aligning", () => {
   it("begin with what is still to be chosen", () => {
     const open = (Object.keys(methods) as Method[]).filter((m) => lacks(startOf(m)) !== null);
     expect(open).toEqual(["faces", "datums", "reference-points", "point-pairs"]);
     expect(lacks({ method: "faces", faces: [3] })).toBeNull();
+  });
+
+  it("lock a motion with the pose whose value it keeps, and let go of both", () => {
+    const pose = [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+    const one = withMotion(startOf("all-surfaces"), "shift-x", true, pose);
+    expect(one).toMatchObject({ locked: ["shift-x"], start: pose });
+    // A second one keeps to the pose of the first, whatever was found since.
+    const two = withMotion(one, "turn-z", true, []);
+    expect(two).toMatchObject({ locked: ["shift-x", "turn-z"], start: pose });
+    const none = withMotion(withMotion(two, "turn-z", false, []), "shift-x", false, []);
+    expect(none).toMatchObject({ locked: [], start: null });
+    expect(withMotion(startOf("datums"), "shift-x", true, pose)).toEqual(startOf("datums"));
   });
 
   it("take a place of the aligned scan back to the scan's own coordinates", () => {

@@ -1,4 +1,4 @@
-import type { AlignPlan } from "../../api/client";
+import type { AlignPlan, Motion } from "../../api/client";
 
 export type Method = AlignPlan["method"];
 export type MethodPlan<M extends Method> = Extract<AlignPlan, { method: M }>;
@@ -58,6 +58,17 @@ export function lacks(align: AlignPlan): string | null {
     case "as-given":
       return null;
   }
+}
+
+/** A fit with a motion locked or free. What is locked keeps its value of a start, so the first one brings the pose along. */
+export function withMotion(align: AlignPlan, motion: Motion, lock: boolean, pose: readonly number[]): AlignPlan {
+  if (align.method !== "all-surfaces" && align.method !== "faces") {
+    return align;
+  }
+
+  const others = (align.locked ?? []).filter((m) => m !== motion);
+  const locked = lock ? [...others, motion] : others;
+  return { ...align, locked, start: locked.length > 0 ? (align.start ?? [...pose]) : null };
 }
 
 /** A point moved back through a rigid transform, 16 numbers row-major. */

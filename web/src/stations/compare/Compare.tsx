@@ -1,7 +1,7 @@
 import { Pin } from "lucide-react";
 import { usePlanChange } from "../../api/hooks";
 import type { InspectionPlan } from "../../api/client";
-import { useBench } from "../../stage/bench";
+import { useBenchOf } from "../../stage/bench";
 import { within } from "../../stage/histogram";
 import { capital, count, fixed, percent, signed } from "../../ui/format";
 import { Button, Facts, Field, Input } from "../../ui/parts";
@@ -12,7 +12,15 @@ import type { StationProps } from "../types";
 const tightness = [0.2, 0.1, 0.05, 0.02, 0.01];
 
 export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
-  const { limits, hideWithin, showEdges, pinning, deviations, areas, set } = useBench();
+  const { limits, hideWithin, showEdges, pinning, deviations, areas, set } = useBenchOf(
+    "limits",
+    "hideWithin",
+    "showEdges",
+    "pinning",
+    "deviations",
+    "areas",
+    "set",
+  );
   const { mutate, isPending: saving } = usePlanChange(piece.partId);
   const keep = (compare: Partial<NonNullable<InspectionPlan["compare"]>>) =>
     mutate((p) => ({ ...p, compare: { ...p.compare, ...compare } as NonNullable<InspectionPlan["compare"]> }));
@@ -21,7 +29,7 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
   const labels = plan.plan.compare?.labels ?? [];
   const stale = piece.stations.find((st) => st.key === "compare")?.state === "outOfDate";
   const kept = plan.plan.compare;
-  const changed = kept?.lower !== limits.lower || kept.upper !== limits.upper;
+  const changed = kept?.lower !== limits.lower || kept?.upper !== limits.upper;
   return (
     <Worksheet
       title="Compare"

@@ -1,4 +1,3 @@
-import { useCallback, useState } from "react";
 import type { CharacteristicKind, CharacteristicPlan, InspectionPlan } from "../../api/client";
 import {
   changed,
@@ -9,9 +8,8 @@ import {
   kindOf,
   valueOf,
 } from "../../plan/characteristics";
-import { useBench } from "../../stage/bench";
-import { pickedFaces, usePick, type Pick } from "../../stage/picking";
-import { plural } from "../../ui/format";
+import { FaceChoice } from "../../stage/FaceChoice";
+import { pickedFaces } from "../../stage/picking";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Check, Field, Select } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
@@ -71,7 +69,11 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
           />
         </div>
         {kind.of === "faces" ? (
-          <Faces faces={facesOf(c, features)} disabled={disabled} onChange={(faces) => put({ faces })} />
+          <FaceChoice
+            faces={facesOf(c, features)}
+            disabled={disabled}
+            onToggle={(face) => onChange((now) => withFace(now, face))}
+          />
         ) : (
           <div className={kind.of === 2 ? "grid grid-cols-2 gap-2" : ""}>
             {Array.from({ length: kind.of }, (_, i) => (
@@ -79,7 +81,7 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
                 <Select
                   value={featuresOf(c)[i] ?? ""}
                   disabled={disabled}
-                  onChange={(e) => put({ features: featuresOf(c).map((id, k) => (k === i ? e.target.value : id)) })}
+                  onChange={(e) => put({ features: chosenAt(featuresOf(c), i, e.target.value) })}
                 >
                   {features.map((f) => (
                     <option key={f.id} value={f.id}>
@@ -129,6 +131,19 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
     </Block>
   );
 }
+
+/** A profile over one face more or less; over none nothing could be judged, so the last one stays. */
+function withFace(c: CharacteristicPlan, face: number): CharacteristicPlan {
+  const faces = pickedFaces(facesOf(c, []), face, true);
+  return faces.length > 0 ? changed(c, { faces }) : c;
+}
+
+/** A list with one place filled anew, or its next one. */
+const chosenAt = (list: string[], place: number, id: string): string[] => [
+  ...list.slice(0, place),
+  id,
+  ...list.slice(place + 1),
+];
 
 /** The same asked as another kind that takes the same. */
 function asKind(c: CharacteristicPlan, kind: CharacteristicKind): CharacteristicPlan {
@@ -183,52 +198,4 @@ function Datums({
       ))}
     </div>
   );
-}
-
-/** Faces that are chosen on the stage: while choosing, a click adds a face or takes it away. */
-export function Faces({
-  faces,
-  disabled,
-  onChange,
-}: {
-  faces: readonly number[];
-  disabled: boolean;
-  onChange: (faces: number[]) => void;
-}) {
-  const [choosing, setChoosing] = useState(false);
-  const set = useBench((s) => s.set);
-  const pick = useCallback<Pick>(
-    (hit) => {
-      if (hit?.face != null) {
-        const next = pickedFaces(faces, hit.face, true);
-        set({ faces: next });
-        if (next.length > 0) {
-          onChange(next);
-        }
-      }
-    },
-    [faces, onChange, set],
-  );
-  return (
-    <div className="flex items-center justify-between gap-2">
-      <span>{choosing ? "Click faces on the stage to add or take away." : plural(faces.length, "face")}</span>
-      <Button
-        aria-pressed={choosing}
-        disabled={disabled}
-        onClick={() => {
-          set({ faces: [...faces] });
-          setChoosing(!choosing);
-        }}
-      >
-        {choosing ? "Done" : "Choose faces"}
-      </Button>
-      {choosing && <Picking pick={pick} />}
-    </div>
-  );
-}
-
-/** While it is there, clicks on the stage go to it. */
-function Picking({ pick }: { pick: Pick }) {
-  usePick(pick);
-  return null;
 }

@@ -2,9 +2,9 @@ import { useCallback, useEffect } from "react";
 import type { CharacteristicResult, InspectionPlan } from "../../api/client";
 import { useEvidence, usePlanChange } from "../../api/hooks";
 import { characteristicKinds } from "../../plan/characteristics";
-import { useBench } from "../../stage/bench";
+import { useBench, useBenchOf } from "../../stage/bench";
 import type { Evidence } from "../../stage/EvidenceLayer";
-import { pickedFaces, usePick, type Pick } from "../../stage/picking";
+import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
 import { count, fixed, percent } from "../../ui/format";
 import { Button, Facts } from "../../ui/parts";
 import { VerdictMark } from "../../ui/VerdictMark";
@@ -17,9 +17,9 @@ import { Proposals, type Proposal } from "./Proposals";
 
 /** What is asked of the part, what came of it, and why that can be believed. */
 export function Evaluate({ piece, plan, busy, start }: StationProps) {
-  const { characteristic: chosen, faces, set } = useBench();
+  const { characteristic: chosen, faces, set } = useBenchOf("characteristic", "faces", "set");
   const { mutate } = usePlanChange(piece.partId);
-  const change = useCallback((to: (p: InspectionPlan) => InspectionPlan) => mutate(to), [mutate]);
+  const change = (to: (p: InspectionPlan) => InspectionPlan) => mutate(to);
   const planned = (plan.plan.characteristics ?? []).find((c) => c.no === chosen);
   const row = planned && piece.run?.characteristics.find((c) => c.plan.no === chosen);
   const evidence = useEvidence(piece, row ? row.plan.no : null, plan.number).data ?? null;
@@ -28,7 +28,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
     return () => set({ evidence: null });
   }, [evidence, set]);
   usePick(
-    useCallback<Pick>(
+    useCallback<PickHandler>(
       (hit, extend) => {
         if (hit?.face != null) {
           set({ characteristic: null, faces: pickedFaces(useBench.getState().faces, hit.face, extend) });
@@ -37,6 +37,12 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
       [set],
     ),
   );
+  // A new number takes the choice with it, unless something else was chosen meanwhile.
+  const follow = (from: number, to: number) => {
+    if (from !== to && useBench.getState().characteristic === from) {
+      set({ characteristic: to });
+    }
+  };
   const take = (p: Proposal) =>
     mutate(
       (now) => ({
@@ -84,7 +90,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
           onChange={(edit) =>
             mutate(
               (p) => ({ ...p, characteristics: p.characteristics?.map((c) => (c.no === planned.no ? edit(c) : c)) }),
-              { onSuccess: () => set({ characteristic: edit(planned).no }) },
+              { onSuccess: () => follow(planned.no, edit(planned).no) },
             )
           }
           onRemove={() => {

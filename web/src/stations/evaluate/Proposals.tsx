@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { useProposals } from "../../api/hooks";
-import { characteristicKinds, datumsOf, limitsOf, valueOf } from "../../plan/characteristics";
+import { characteristicKinds, datumsOf, kindOf, valueOf } from "../../plan/characteristics";
 import { fixed, signed } from "../../ui/format";
 import { Attention, Block } from "../../ui/Worksheet";
 
@@ -54,8 +54,8 @@ export function Proposals({ partId, planNumber, faces, disabled, onTake }: Props
 }
 
 function asked({ characteristic: c }: Proposal): string {
-  const { nominal, upper } = limitsOf(c);
-  return nominal === null
-    ? `≤ ${fixed(upper, 2)}`
-    : `${fixed(nominal, 3)} ${signed(valueOf(c, "lower") as number, 2)} ${signed(valueOf(c, "upper") as number, 2)}`;
+  const at = (key: string) => valueOf(c, key) as number;
+  return kindOf(c.kind).limits === "zone"
+    ? `≤ ${fixed(at("tolerance"), 2)}`
+    : `${fixed(at("nominal"), 3)} ${signed(at("lower"), 2)} ${signed(at("upper"), 2)}`;
 }

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useState } from "react";
-import { api, take, type FeaturePlan, type InspectionPlan, type MeasuredFeature } from "../../api/client";
+import { api, take, type FeaturePlan, type MeasuredFeature } from "../../api/client";
 import { useAction, usePlanChange } from "../../api/hooks";
-import { useBench } from "../../stage/bench";
-import { pickedFaces, usePick, type Pick } from "../../stage/picking";
+import { useBench, useBenchOf } from "../../stage/bench";
+import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
 import { count } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Button, Field, Select } from "../../ui/parts";
@@ -17,7 +17,7 @@ const sameFaces = (a: readonly number[], b: readonly number[]) => [...a].sort().
 
 /** Clicking a face of the nominal measures it; what belongs to the plan is edited here, and made a datum. */
 export function Features({ piece, plan, nominal, busy, start }: StationProps) {
-  const { faces, measured, set } = useBench();
+  const { faces, measured, set } = useBenchOf("faces", "measured", "set");
   const [criterion, setCriterion] = useState<CriterionName>("least-squares");
   const [margin, setMargin] = useState<number | null>(null);
   const { mutate: change, isPending: saving } = usePlanChange(piece.partId);
@@ -36,7 +36,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const { mutate, error } = measure;
   const formed: FeaturePlan = {
     id: "picked",
-    name: first ? capital(describeFace(first)) : "",
+    name: first ? describeFace(first) : "",
     faces,
     criterion,
     edgeMargin: margin,
@@ -58,7 +58,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
     [change],
   );
   usePick(
-    useCallback<Pick>(
+    useCallback<PickHandler>(
       (hit, extend) => {
         if (hit?.face == null) {
           return;
@@ -73,7 +73,12 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       [set, choosing, editFeature],
     ),
   );
-  const add = () => change((p) => withFeature(p, formed, `${first!.kind}-${first!.id}`));
+  const add = useAction(async () => {
+    const made = await take(
+      api.POST("/api/parts/{id}/plan/feature", { params: { path: { id: piece.partId } }, body: { faces } }),
+    );
+    change((p) => ({ ...p, features: [...(p.features ?? []), { ...made, criterion, edgeMargin: margin }] }));
+  });
   const shown = edited ?? known;
   const rows = (piece.run?.features ?? []) as MeasuredFeature[];
   return (
@@ -86,7 +91,12 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       }
       action={
         first && !shown ? (
-          <Button tone="primary" className="flex-1" disabled={busy || saving} onClick={add}>
+          <Button
+            tone="primary"
+            className="flex-1"
+            disabled={busy || saving || add.isPending}
+            onClick={() => add.mutate(undefined)}
+          >
             Add to the plan
           </Button>
         ) : (
@@ -166,18 +176,4 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       </Block>
     </Worksheet>
   );
-}
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
-
-/** The plan with one more feature, under an id of its own. */
-function withFeature(plan: InspectionPlan, feature: FeaturePlan, id: string): InspectionPlan {
-  const features = plan.features ?? [];
-  const taken = new Set(features.map((f) => f.id));
-  let free = id;
-  for (let i = 2; taken.has(free); i++) {
-    free = `${id}-${i}`;
-  }
-
-  return { ...plan, features: [...features, { ...feature, id: free }] };
 }

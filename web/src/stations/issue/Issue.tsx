@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { FigurePlan } from "../../api/client";
 import { useMay, usePlanEdit, useReports } from "../../api/hooks";
-import { useBench } from "../../stage/bench";
+import { useBenchOf } from "../../stage/bench";
 import { moment } from "../../ui/format";
 import { Button, Field, Input } from "../../ui/parts";
 import { VerdictMark } from "../../ui/VerdictMark";
@@ -10,7 +10,7 @@ import type { StationProps } from "../types";
 
 /** Figures are kept from the stage in the plan; issuing freezes them, the table and the files' hashes. */
 export function Issue({ piece, plan, busy, start }: StationProps) {
-  const { view, limits, hideWithin, showEdges, set } = useBench();
+  const { view, limits, hideWithin, showEdges, set } = useBenchOf("view", "limits", "hideWithin", "showEdges", "set");
   const [caption, setCaption] = useState("");
   const reports = useReports();
   const edit = usePlanEdit(piece.partId);

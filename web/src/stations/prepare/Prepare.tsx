@@ -1,6 +1,6 @@
 import { useAction, usePlanEdit, usePreview } from "../../api/hooks";
 import { api, take, type PrepareStep } from "../../api/client";
-import { useBench } from "../../stage/bench";
+import { useBenchOf } from "../../stage/bench";
 import { stepsShown, usePreparing } from "../../stage/preparing";
 import { count, fixed, plural } from "../../ui/format";
 import { say } from "../../ui/notices";
@@ -16,7 +16,7 @@ import { StepList } from "./StepList";
 
 /** From a raw scan to a trustworthy mesh: advice, steps that are kept in the plan, and tools to select what they act on. */
 export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
-  const { before, set: setBench } = useBench();
+  const { before, set: setBench } = useBenchOf("before", "set");
   const preparing = usePreparing();
   const { draft, place, trying, terms, set, clear } = preparing;
   const steps = plan.plan.prepare?.steps ?? [];

@@ -2,7 +2,7 @@ import { Box, Brush, CircleDashed, Lasso, Layers, Minus, Plus, Square, Sprout, U
 import type { PrepareStep, SelectionTerm } from "../../api/client";
 import { usePreparing, type Tool } from "../../stage/preparing";
 import { count, fixed } from "../../ui/format";
-import { Button, Field, Input } from "../../ui/parts";
+import { Button, Field, Input, Named } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { kindOf, termWords, type StepName } from "./stepKinds";
 
@@ -24,17 +24,17 @@ export function SelectTools({ onUse }: { onUse: (kind: StepName) => void }) {
     <Block title="Select">
       <div className="grid grid-cols-7 gap-1" role="toolbar" aria-label="Selection tools">
         {tools.map(({ tool: t, name, icon: Icon }) => (
-          <button
-            key={t}
-            type="button"
-            title={name}
-            aria-label={name}
-            aria-pressed={tool === t}
-            className="flex h-8 items-center justify-center rounded border border-line hover:bg-tint aria-pressed:border-brass aria-pressed:bg-brass/15"
-            onClick={() => set({ tool: tool === t ? null : t, trying: false })}
-          >
-            <Icon size={16} />
-          </button>
+          <Named key={t} name={name}>
+            <button
+              type="button"
+              aria-label={name}
+              aria-pressed={tool === t}
+              className="flex h-8 items-center justify-center rounded border border-line hover:bg-tint aria-pressed:border-brass aria-pressed:bg-brass/15"
+              onClick={() => set({ tool: tool === t ? null : t, trying: false })}
+            >
+              <Icon size={16} />
+            </button>
+          </Named>
         ))}
       </div>
       <div className="mt-2 flex flex-wrap items-center gap-1 text-xs">

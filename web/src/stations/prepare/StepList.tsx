@@ -1,6 +1,7 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Pencil, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
 import type { PrepareStep, Schemas } from "../../api/client";
+import { Named } from "../../ui/parts";
 import { kindOf, selectionOf, termWords } from "./stepKinds";
 
 interface Props {
@@ -64,12 +65,8 @@ export function StepList({ steps, outcomes, disabled, onChange, onEdit }: Props)
 
 function Act({ name, ...rest }: { name: string; disabled: boolean; onClick: () => void; children: ReactNode }) {
   return (
-    <button
-      type="button"
-      title={name}
-      aria-label={name}
-      className="rounded p-1 hover:bg-tint disabled:opacity-30"
-      {...rest}
-    />
+    <Named name={name}>
+      <button type="button" aria-label={name} className="rounded p-1 hover:bg-tint disabled:opacity-30" {...rest} />
+    </Named>
   );
 }

@@ -10,11 +10,14 @@ var root = new RootCommand(
     SymmetryCommand.Build(), CompareCommand.Build(),
     FeaturesCommand.Build(), InspectCommand.Build(), ScanCommand.Build(), BenchCommand.Build(), SchemaCommand.Build(),
     SectionCommand.Build(), EdgesCommand.Build(), ThicknessCommand.Build(),
-    PlanCommand.Build(), UserCommand.Build(), VerifyCommand.Build(),
+    PlanCommand.Build(), UserCommand.Build(), VerifyCommand.Build(), CompletionCommand.Build(),
 };
 
 var parsed = root.Parse(args);
-if (parsed.Errors.Count > 0)
+
+// Half a line is all a shell has when it asks how it may go on.
+var completes = args is [['[', 's', 'u', 'g', 'g', 'e', 's', 't', ..], ..];
+if (parsed.Errors.Count > 0 && !completes)
 {
     Console.Error.WriteLine(parsed.Errors[0].Message);
     return ExitCode.BadInput;
@@ -22,7 +25,9 @@ if (parsed.Errors.Count > 0)
 
 try
 {
-    return await parsed.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+    var code = await parsed.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+    Examples.PrintUnderHelp(parsed);
+    return code;
 }
 catch (BadInputException e)
 {

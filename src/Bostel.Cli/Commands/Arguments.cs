@@ -13,11 +13,18 @@ internal static class Arguments
     public static Argument<string> Out(string what) => new("OUT") { Description = what };
 
     public static Option<string> Unit() =>
-        new("--units")
+        new Option<string>("--units")
         {
             Description = "Unit of the scan file: mm, cm, m or inch; 'file' takes what the file states, else mm.",
             DefaultValueFactory = _ => Files.AsStated
-        };
+        }.OneOf(Files.AsStated, "mm", "cm", "m", "inch");
+
+    /// <summary>Offers the words of a closed set to the shell; what is none of them is refused where it is read.</summary>
+    public static Option<T> OneOf<T>(this Option<T> option, params string[] words)
+    {
+        option.CompletionSources.Add(words);
+        return option;
+    }
 
     public static Option<string> Nominal() => new("--nominal") { Description = "Nominal: STEP, IGES or a mesh in mm.", Required = true };
 

@@ -36,7 +36,7 @@ internal static class CompareCommand
             Description = "scan-to-nominal; nominal-to-scan: what of the nominal was measured, whole and by face; "
                 + "scan-to-scan: the nominal is another scan, its border no counterpart.",
             DefaultValueFactory = _ => "scan-to-nominal"
-        };
+        }.OneOf("scan-to-nominal", "nominal-to-scan", "scan-to-scan");
         var view = new Option<string?>("--view")
         { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
         var command =

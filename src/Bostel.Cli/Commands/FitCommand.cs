@@ -12,13 +12,14 @@ internal static class FitCommand
 {
     public static Command Build()
     {
-        var type = new Option<string?>("--type") { Description = "line, plane, circle, sphere, cylinder, cone, torus or slot." };
+        var type = new Option<string?>("--type") { Description = "line, plane, circle, sphere, cylinder, cone, torus or slot." }
+            .OneOf("line", "plane", "circle", "sphere", "cylinder", "cone", "torus", "slot");
         var method =
             new Option<string>("--method")
             {
                 Description = "least-squares, minimum-zone, minimum-circumscribed, maximum-inscribed or outer-tangent.",
                 DefaultValueFactory = _ => "least-squares"
-            };
+            }.OneOf("least-squares", "minimum-zone", "minimum-circumscribed", "maximum-inscribed", "outer-tangent");
         var points = new Option<string?>("--points") { Description = "Text file, one point a line." };
         var normal = new Option<string?>("--normal") { Description = "x,y,z: normal of the known plane of a line, circle or slot." };
         var outward = new Option<string?>("--outward") { Description = "x,y,z: out of the material, for an outer tangent." };

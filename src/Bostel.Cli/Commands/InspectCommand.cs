@@ -50,14 +50,8 @@ internal static class InspectCommand
         var file = Files.ReadMesh(scan, unit);
         var mesh = file.Mesh;
         var piece = Path.GetFileNameWithoutExtension(scan);
-        var last = "";
-        var result = runner.Run(mesh, plan, new Said(p =>
-        {
-            if (p.What != last)
-            {
-                Files.Say($"{piece}: {last = p.What}");
-            }
-        }), cancel);
+        using var progress = new TerminalProgress(piece);
+        var result = runner.Run(mesh, plan, progress, cancel);
         var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line",
             DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
         var report = new ReportModel(
@@ -99,10 +93,5 @@ internal static class InspectCommand
         var scan = new AlignedScan(result.Prepared.Mesh, result.Alignment.Transform, result.Deviations);
         var figures = plan.Figures.Count > 0 ? plan.Figures : [FigurePlan.Overview(runner.Nominal, plan.Compare.Lower, plan.Compare.Upper)];
         return [.. figures.Select(f => ReportFigures.Draw(f, scan, runner))];
-    }
-
-    private sealed class Said(Action<RunProgress> say) : IProgress<RunProgress>
-    {
-        public void Report(RunProgress value) => say(value);
     }
 }

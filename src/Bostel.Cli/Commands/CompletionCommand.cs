@@ -2,13 +2,14 @@ using System.CommandLine;
 
 namespace Bostel.Cli.Commands;
 
-/// <summary>Completion of commands, options and closed sets in a shell: the shell asks the parser itself, so nothing is listed twice.</summary>
+/// <summary>Completion of commands, options and closed sets in a shell: the shell asks the parser, so nothing is listed twice.</summary>
 internal static class CompletionCommand
 {
     private const string Bash = """
         _bostel() {
             local IFS=$'\n'
-            COMPREPLY=($(compgen -W "$("${COMP_WORDS[0]}" "[suggest:$COMP_POINT]" "$COMP_LINE" 2>/dev/null)" -- "${COMP_WORDS[COMP_CWORD]}"))
+            local words="$("${COMP_WORDS[0]}" "[suggest:$COMP_POINT]" "$COMP_LINE" 2>/dev/null)"
+            COMPREPLY=($(compgen -W "$words" -- "${COMP_WORDS[COMP_CWORD]}"))
         }
         complete -o default -F _bostel bostel
         """;

@@ -1,6 +1,6 @@
 import { expect, test } from "@playwright/test";
 import { readFileSync } from "node:fs";
-import { file, goTo, jobDone, receive, signIn, stageReady, stationIs } from "./steps";
+import { file, goTo, jobDone, pick, receive, signIn, stageReady, stationIs } from "./steps";
 
 test.beforeEach(({ page }) => signIn(page));
 
@@ -41,8 +41,8 @@ test("a mesh nominal and its scan, dropped together, make a new part whose faces
   );
   await page.dispatchEvent("body", "drop", { dataTransfer: transfer });
   const dialog = page.getByRole("dialog", { name: "Receive files" });
-  await dialog.getByLabel("Part", { exact: true }).selectOption("new");
-  await dialog.getByLabel("It is").first().selectOption("nominal");
+  await pick(dialog.getByLabel("Part", { exact: true }), "a new part");
+  await pick(dialog.getByLabel("It is").first(), "the nominal");
   await dialog.getByLabel("Part number").fill("RC-077");
   await dialog.getByLabel("Serial number").fill("0001");
   await dialog.getByRole("button", { name: "Receive", exact: true }).click();
@@ -88,7 +88,7 @@ test("two people edit one plan: each sees the other's change at once, and nothin
 
 test("a piece is captured with the simulated scanner", async ({ page }) => {
   await page.getByRole("link", { name: "Devices" }).click();
-  await page.getByLabel("Part", { exact: true }).selectOption({ label: "VH-310 rev C" });
+  await pick(page.getByLabel("Part", { exact: true }), "VH-310 rev C");
   await page.getByLabel("Serial number").fill("0042");
   await page.getByLabel("Point spacing, mm").fill("1.6");
   await page.getByRole("button", { name: "Capture a piece" }).click();

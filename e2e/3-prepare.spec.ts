@@ -1,7 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
 import { copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { file, goTo, jobDone, onStage, open, signIn, stageReady, stationIs } from "./steps";
+import { file, goTo, jobDone, onStage, open, pick, signIn, stageReady, stationIs } from "./steps";
 
 /** Drags over the stage from point to point, given in shares of its size. */
 async function drag(page: Page, ...path: [number, number][]) {
@@ -39,7 +39,7 @@ test.describe.serial("preparing a scan, step by step", () => {
     await page.getByRole("button", { name: "Switch off" }).first().click();
     await expect(page.getByTestId("worksheet")).toContainText("after 1 step");
     await expect(page.getByRole("list", { name: "Advice" })).toContainText("4 loose pieces besides the part");
-    await page.getByLabel("Select by rule").selectOption("loose");
+    await pick(page.getByRole("button", { name: "Select by rule" }), "all loose pieces");
     expect(await selected(page)).toBeGreaterThan(5000);
     await page.getByTestId("selection").getByRole("button", { name: "Drop" }).click();
     await page.getByRole("button", { name: "Try" }).click();
@@ -57,11 +57,11 @@ test.describe.serial("preparing a scan, step by step", () => {
   });
 
   test("what is outlined on the stage is selected, more and less, and dropped on trial", async () => {
-    await page.getByRole("button", { name: "Outline" }).click();
+    await page.getByRole("radio", { name: "Outline" }).click();
     await drag(page, [0.02, 0.02], [0.98, 0.02], [0.98, 0.98], [0.02, 0.98]);
     const all = await selected(page);
-    await page.getByRole("button", { name: "take away" }).click();
-    await page.getByRole("button", { name: "Rectangle" }).click();
+    await page.getByRole("radio", { name: "take away" }).click();
+    await page.getByRole("radio", { name: "Rectangle" }).click();
     await drag(page, [0.02, 0.02], [0.5, 0.98]);
     await expect.poll(() => selected(page)).toBeLessThan(0.9 * all);
     await page.getByRole("button", { name: "through the part" }).click();
@@ -75,7 +75,7 @@ test.describe.serial("preparing a scan, step by step", () => {
   });
 
   test("holes are filled, and the patches are carried as not measured to the map and the report", async () => {
-    await page.getByLabel("Add a step").selectOption("fill");
+    await pick(page.getByRole("button", { name: "Add a step" }), "Fill holes");
     await page.getByLabel("Holes up to, mm across").fill("40");
     await page.getByRole("button", { name: "Try" }).click();
     await expect(page.getByTestId("tried")).toContainText(/holes? filled, the largest .* not measured/);

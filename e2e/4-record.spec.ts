@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { goTo, jobDone, open, signIn, stageReady, stationIs } from "./steps";
+import { goTo, jobDone, open, pick, signIn, stageReady, stationIs } from "./steps";
 
 test("a reader looks, and finds the work switched off", async ({ page }) => {
   await signIn(page, "reader");
@@ -20,7 +20,7 @@ test.describe.serial("people", () => {
     await signIn(page, "administrator");
     await page.getByRole("link", { name: "People" }).click();
     await page.getByLabel("Name", { exact: true }).fill("grace");
-    await page.getByLabel("Role", { exact: true }).selectOption("approver");
+    await pick(page.getByLabel("Role", { exact: true }), "approver");
     await page.getByRole("button", { name: "Add a person" }).click();
     password = await page.getByTestId("one-time").innerText();
     const theirs = await browser.newPage();

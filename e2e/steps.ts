@@ -1,4 +1,4 @@
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 import { join } from "node:path";
 
 /** Files that ./test made with the simulated scanner. */
@@ -11,6 +11,15 @@ export async function signIn(page: Page, who = "inspector") {
   await page.getByRole("button", { name: "Sign in" }).click();
   await expect(page.getByRole("heading", { name: "Floor" })).toBeVisible();
 }
+
+/** Opens a list of choices or of things to do, and picks one by its name. */
+export async function pick(control: Locator, name: string) {
+  await control.click();
+  await control.page().getByRole("listbox").or(control.page().getByRole("menu")).getByText(name, { exact: true }).click();
+}
+
+/** The messages at the bottom of the screen. */
+export const notices = (page: Page) => page.getByRole("region", { name: /Notifications/ });
 
 /** The stage has its geometry. */
 export const stageReady = (page: Page) => expect(page.locator("[data-testid=stage][data-ready=true]")).toBeVisible();

@@ -49,8 +49,11 @@ public static class CadTranslator
     /// <summary>Translates a file on disk.</summary>
     /// <param name="path">The file.</param>
     /// <param name="name">The name to show in messages.</param>
+    /// <param name="limits">Of the translator's process, and its chord error; null for <see cref="CadLimits.Default"/>.</param>
+    /// <param name="cache">Where a translation made before is found; null translates anew.</param>
     /// <exception cref="BadInputException">Unreadable, without a solid or sheet, or over the limits.</exception>
-    public static async Task<NominalModel> ReadAsync(string path, string name, CadLimits? limits = null, CancellationToken cancel = default)
+    public static async Task<NominalModel> ReadAsync(
+        string path, string name, CadLimits? limits = null, TranslationCache? cache = null, CancellationToken cancel = default)
     {
         var suffix = Path.GetExtension(name).ToLowerInvariant();
         if (!Suffixes.Contains(suffix))
@@ -63,10 +66,13 @@ public static class CadTranslator
         try
         {
             var input = Path.Combine(folder.FullName, "in" + suffix);
-            var output = Path.Combine(folder.FullName, "out.bcad");
             File.Copy(path, input);
-            await RunAsync(input, output, name, limits ?? CadLimits.Default, cancel).ConfigureAwait(false);
-            return Assemble(await File.ReadAllBytesAsync(output, cancel).ConfigureAwait(false), name, expected);
+            var within = limits ?? CadLimits.Default;
+            var translation = cache is null
+                ? await TranslateAsync(input, name, within, cancel).ConfigureAwait(false)
+                : await cache.GetAsync(input, ToolPath(), within, () => TranslateAsync(input, name, within, cancel), cancel)
+                    .ConfigureAwait(false);
+            return Assemble(translation, name, expected);
         }
         catch (Exception e) when (e is JsonException or ArgumentOutOfRangeException or IndexOutOfRangeException)
         {
@@ -99,8 +105,9 @@ public static class CadTranslator
         return text.Split("ADVANCED_FACE", StringSplitOptions.None).Length - 1;
     }
 
-    private static async Task RunAsync(string input, string output, string name, CadLimits limits, CancellationToken cancel)
+    private static async Task<byte[]> TranslateAsync(string input, string name, CadLimits limits, CancellationToken cancel)
     {
+        var output = Path.ChangeExtension(input, ".bcad");
         var tool = ToolPath();
         var start = new ProcessStartInfo("/bin/sh") { RedirectStandardError = true, RedirectStandardOutput = true };
         start.ArgumentList.Add("-c");
@@ -136,6 +143,8 @@ public static class CadTranslator
         {
             throw new BadInputException($"{name}: {problem}");
         }
+
+        return await File.ReadAllBytesAsync(output, cancel).ConfigureAwait(false);
     }
 
     private static string Number(double value) => value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);

@@ -21,13 +21,15 @@ public static class NominalReader
     /// <param name="unit">Unit of a mesh file that states none; CAD files carry their own.</param>
     /// <param name="sensitivity">For a mesh: how closely its corners must lie on a surface
     /// (<see cref="CadMeshSegmentation.Recognise"/>).</param>
+    /// <param name="cache">Of translations of CAD files; null for none.</param>
     /// <exception cref="BadInputException">Unreadable, or without surfaces.</exception>
     public static async Task<ReadNominal> ReadAsync(
-        string path, string name, string unit = "mm", double sensitivity = 1, CancellationToken cancel = default)
+        string path, string name, string unit = "mm", double sensitivity = 1, TranslationCache? cache = null,
+        CancellationToken cancel = default)
     {
         if (CadTranslator.Suffixes.Contains(Path.GetExtension(name).ToLowerInvariant()))
         {
-            return new(await CadTranslator.ReadAsync(path, name, null, cancel).ConfigureAwait(false), unit);
+            return new(await CadTranslator.ReadAsync(path, name, null, cache, cancel).ConfigureAwait(false), unit);
         }
 
         using var stream = File.OpenRead(path);

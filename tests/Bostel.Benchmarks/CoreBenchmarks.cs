@@ -107,9 +107,9 @@ public static class CoreBenchmarks
     private static void Fits(BenchTable table)
     {
         var cylinder = GeneratedData.Cylinder(1_000_000);
-        table.Time("least-squares cylinder, 1,000,000 points, no start", () => LeastSquares.Cylinder(cylinder), 92);
+        table.Time("least-squares cylinder, 1,000,000 points, no start", () => LeastSquares.Cylinder(cylinder).OrThrow(), 92);
         var ball = GeneratedData.Sphere(1_000_000);
-        table.Time("least-squares sphere, 1,000,000 points", () => LeastSquares.Sphere(ball), 59);
+        table.Time("least-squares sphere, 1,000,000 points", () => LeastSquares.Sphere(ball).OrThrow(), 59);
         var flat = GeneratedData.Plane(100_000);
         table.Time("minimum-zone plane, 100,000 points", () => ExtremalFit.MinimumZonePlane(flat));
         var round = GeneratedData.Cylinder(100_000);
@@ -119,7 +119,7 @@ public static class CoreBenchmarks
         table.Time("minimum-zone sphere, 100,000 points", () => ExtremalFit.Fit("sphere", Criterion.MinimumZone, sphere));
         var some = GeneratedData.Cylinder(20_000);
         table.Time("Tukey cylinder, 20,000 points, no start",
-            () => RobustFit.Fit("cylinder", some, Known.Nothing, null, new(RobustMethod.Tukey)));
+            () => RobustFit.Try("cylinder", some, Known.Nothing, null, new(RobustMethod.Tukey)).OrThrow());
     }
 
     private static void Alignments(BenchTable table, NominalModel nominal)

@@ -24,7 +24,7 @@ internal static class DemoParts
     private static (NominalModel Model, AlignmentTarget Target) Load(string part) => Loaded.GetOrAdd(part, p => new(() =>
     {
         var path = NominalPath(p);
-        var model = CadTranslator.ReadAsync(path, Path.GetFileName(path)).GetAwaiter().GetResult();
+        var model = CadTranslator.ReadAsync(path, Path.GetFileName(path), cache: TranslationCache.OfUser()).GetAwaiter().GetResult();
         return (model, new(new(model.Mesh)));
     })).Value;
 

@@ -138,6 +138,7 @@ internal static class FitCommand
                 direction = u.CoverageFactor * u.Direction,
                 diameter = u.Diameter,
             } : null,
+            ending = fit.Ending,
             points = fit.Points,
             rejected = fit.Rejected,
             ms = elapsed,

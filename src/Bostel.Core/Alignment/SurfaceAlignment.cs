@@ -9,15 +9,15 @@ namespace Bostel.Core.Alignment;
 public static class SurfaceAlignment
 {
     /// <summary>Enough to come close from a start that is some degrees off.</summary>
-    private const int Few = 2_500;
+    private const int ToComeClose = 2_500;
 
     /// <summary>
     /// Neighbouring points err alike, and with noise of 0.02 mm more points than these would not move the pose by 0.2 µm.
     /// </summary>
-    private const int Some = 20_000;
+    private const int ToSettle = 20_000;
 
     /// <summary>Where only some faces count, or the extremes.</summary>
-    private const int MostOfSome = 100_000;
+    private const int ForChosenFaces = 100_000;
 
     /// <summary>When less of a scan than this lies near its nominal, it is looked whether its mirror image lies better.</summary>
     private const double Doubtful = 0.95;
@@ -36,7 +36,7 @@ public static class SurfaceAlignment
     {
         progress?.Report((0, "Looking for the pose"));
         var moved = Centred(scan, out var shift);
-        var samples = SurfaceSamples.OfScan(moved, Some);
+        var samples = SurfaceSamples.OfScan(moved, ToSettle);
         var directions = scan.TriangleCount == 0 ? BothSenses(samples) : samples;
         var inner = progress is null ? null : new Progress(share => progress.Report((0.5 * share, "Looking for the pose")));
         var found = CoarseAlignment.Find(samples, directions, target, inner, cancel);
@@ -91,7 +91,7 @@ public static class SurfaceAlignment
         var given = start.After(shift.Inverse());
         var options =
             new PointToPlane.Options(30, 0.02 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal) { Grid = target.Grid, Scope = wanted };
-        var close = PointToPlane.Refine(SurfaceSamples.OfScan(moved, Few), target.Tree, given, options, cancel);
+        var close = PointToPlane.Refine(SurfaceSamples.OfScan(moved, ToComeClose), target.Tree, given, options, cancel);
         var result =
             Refine(moved, target, close.Transform, given, Math.Max(6 * close.Scale, 2e-3 * target.Diagonal), wanted, progress, cancel);
         return result with { Transform = result.Transform.After(shift) };
@@ -111,7 +111,7 @@ public static class SurfaceAlignment
         var fitted = RefineFrom(scan, target, start, wanted, progress, cancel);
         var moved = Centred(scan, out var shift);
         var (transform, worst) = BalancedFit.Improve(
-            SurfaceSamples.OfScan(moved, MostOfSome), target, fitted.Transform.After(shift.Inverse()), lower, upper, wanted, cancel);
+            SurfaceSamples.OfScan(moved, ForChosenFaces), target, fitted.Transform.After(shift.Inverse()), lower, upper, wanted, cancel);
         return Assess(scan, target, transform.After(shift)) with { LargestOutOfTolerance = worst, Uncertainty = fitted.Uncertainty };
     }
 
@@ -131,7 +131,7 @@ public static class SurfaceAlignment
     {
         // Refined on fewer points, told apart on all of them.
         var refined = new List<(RigidTransform Transform, double Rms, double Score)>();
-        var some = CoarseAlignment.Thin(samples, 2 * Few);
+        var some = CoarseAlignment.Thin(samples, 2 * ToComeClose);
         var options = new PointToPlane.Options(
             40, 0.01 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal)
         { Grid = target.Grid, MostBlocks = CoarseAlignment.RoughBlocks };
@@ -152,7 +152,7 @@ public static class SurfaceAlignment
         IProgress<(double Share, string What)>? progress, CancellationToken cancel)
     {
         progress?.Report((0.8, "Finishing on all points"));
-        var all = SurfaceSamples.OfScan(scan, scope.TriangleWeights is null ? Some : MostOfSome);
+        var all = SurfaceSamples.OfScan(scan, scope.TriangleWeights is null ? ToSettle : ForChosenFaces);
         var fine = PointToPlane.Refine(
             all, target.Tree, start, new(60, reach, 1e-4, 1e-6) { Grid = target.Grid, Scope = scope, Reference = reference }, cancel);
         progress?.Report((0.95, "Measuring the coverage"));
@@ -164,7 +164,7 @@ public static class SurfaceAlignment
     {
         var (values, _) = SymmetricEigen.Solve(outcome.Matrix);
         var condition = values[^1] > 0 ? Math.Max(0, values[0]) / values[^1] : 0;
-        var near = CoarseAlignment.NearShare(target, SurfaceSamples.OfScan(scan, Some), outcome.Transform, NearEnough(target));
+        var near = CoarseAlignment.NearShare(target, SurfaceSamples.OfScan(scan, ToSettle), outcome.Transform, NearEnough(target));
         var sure = PoseCovariance.Of(outcome, samples, scope.WeightOf, target.Center, scope.Free);
         double Sigma(int first) => Math.Sqrt(Enumerable.Range(first, 3).Max(i => sure.Covariance[7 * i]));
         return new(outcome.Transform, outcome.Rms, near, Coverage(scan, target, outcome.Transform), condition, Sigma(3), Sigma(0),

@@ -131,18 +131,9 @@ public static class OutlineParts
         return good;
     }
 
-    private static FitResult? Fit(Ordered points, int from, int to, Vector3D normal, bool arc)
-    {
-        try
-        {
-            return LeastSquares.Fit(arc ? "circle" : "line", points.Points(from, to), new() { Normal = normal });
-        }
-        catch (BadInputException)
-        {
-            // Points on a straight line determine no circle.
-            return null;
-        }
-    }
+    /// <summary>Null when they do not determine it: points on a straight line are no circle.</summary>
+    private static FitResult? Fit(Ordered points, int from, int to, Vector3D normal, bool arc) =>
+        LeastSquares.Try(arc ? "circle" : "line", points.Points(from, to), new() { Normal = normal }).Fit;
 
     /// <summary>Moves each border between two parts to where the sum of squares of both is least, a part's own length at most.</summary>
     private static void Settle(Ordered points, List<(int From, int To, bool Arc)> ranges, Vector3D normal)

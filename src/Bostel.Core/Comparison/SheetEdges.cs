@@ -28,7 +28,7 @@ public static class SheetEdges
     /// <param name="fewest">Edges of fewer points are left out.</param>
     public static IReadOnlyList<SheetEdge> Find(TriangleMesh scan, int fewest = 12)
     {
-        var spacing = scan.TriangleCount > 0 ? scan.MeanEdge() : Spacing(scan);
+        var spacing = scan.TriangleCount > 0 ? scan.MeanEdge() : PointSpacing.Median(scan.Coordinates, new(scan.Coordinates));
         var loops = scan.TriangleCount > 0
             ? BoundaryLoops.Find(scan).Select(l => (Points: l.Vertices.SelectMany(v => scan.Vertex(v).ToArray()).ToArray(), Closed: true))
             : OfCloud(scan, spacing);
@@ -42,15 +42,11 @@ public static class SheetEdges
         FitResult? best = null;
         foreach (var kind in (string[])["circle", "slot"])
         {
-            try
+            if (RobustFit.Try(kind, points, Known.Nothing, null, new(RobustMethod.ThreeSigma)).Fit is { } fit
+                && fit.Scatter < Scatter * spacing && IsFlat(points, fit.Shape, spacing)
+                && (best is null || fit.Scatter < 0.8 * best.Scatter))
             {
-                var fit = Association.Fit(kind, Criterion.LeastSquares, points, null, null, new(RobustMethod.ThreeSigma));
-                best = fit.Scatter < Scatter * spacing && IsFlat(points, fit.Shape, spacing)
-                    && (best is null || fit.Scatter < 0.8 * best.Scatter) ? fit : best;
-            }
-            catch (BadInputException)
-            {
-                // As wide as long is no slot, points on a line are no circle.
+                best = fit;
             }
         }
 
@@ -199,24 +195,5 @@ public static class SheetEdges
         var seen = points.Chunk(3).Select(p => Vector3D.FromArray(p) - center)
             .Select(d => (int)((Math.Atan2(d.Dot(y), d.Dot(x)) + Math.PI) / (2 * Math.PI) * Sectors) % Sectors).Distinct().Count();
         return seen >= Sectors - 2;
-    }
-
-    /// <summary>Median distance to the nearest other point.</summary>
-    private static double Spacing(TriangleMesh cloud)
-    {
-        var tree = new PointTree(cloud.Coordinates);
-        var near = new List<int>();
-        var radius = cloud.Bounds.Diagonal / Math.Sqrt(cloud.VertexCount);
-        var step = Math.Max(1, cloud.VertexCount / 300);
-        var found = new List<double>();
-        for (var v = 0; v < cloud.VertexCount; v += step)
-        {
-            var p = cloud.Vertex(v);
-            tree.Within(p, radius, near);
-            found.Add(near.Where(i => i != v).Select(i => Vector3D.Distance(p, cloud.Vertex(i))).DefaultIfEmpty(radius).Min());
-        }
-
-        found.Sort();
-        return found.Count == 0 ? 1 : found[found.Count / 2];
     }
 }

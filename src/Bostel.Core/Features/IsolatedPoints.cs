@@ -24,7 +24,8 @@ internal static class IsolatedPoints
     /// <summary>In robust standard deviations of the residuals.</summary>
     private const double Far = 5;
 
-    private const int Few = 3;
+    /// <summary>Points that hang together and may still be stray.</summary>
+    private const int LargestGroup = 3;
 
     /// <summary>Places in <paramref name="vertices"/> that may be left out.</summary>
     /// <param name="points">Their coordinates, 3·N.</param>
@@ -46,7 +47,7 @@ internal static class IsolatedPoints
         }
 
         var near = new List<int>();
-        return [.. scan.Beside.Groups(placeOf.Keys).Where(g => g.Count <= Few && !g.Any(GoesOn)).SelectMany(g => g)
+        return [.. scan.Beside.Groups(placeOf.Keys).Where(g => g.Count <= LargestGroup && !g.Any(GoesOn)).SelectMany(g => g)
             .Select(v => placeOf[v])];
 
         // What goes on into the margin, as far off there, does not stand alone.

@@ -21,7 +21,7 @@ public sealed class Neighbourhood
         _cloud = new(() =>
         {
             var points = new PointTree(mesh.Coordinates);
-            return (points, CloudReach * Outliers.PointSpacing(mesh, points));
+            return (points, CloudReach * PointSpacing.Median(mesh.Coordinates, points));
         });
     }
 

@@ -4,6 +4,7 @@ using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Segmentation;
+using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Figures;
 
@@ -77,7 +78,7 @@ public static class FigureRenderer
         double[]? deviations, FigurePlan state, double scale)
     {
         var half = Math.Clamp(
-            (int)Math.Round(0.5 * scale * Preparation.Outliers.PointSpacing(scan, new(scan.Coordinates))), 1, LargestPoint);
+            (int)Math.Round(0.5 * scale * PointSpacing.Median(scan.Coordinates, new(scan.Coordinates))), 1, LargestPoint);
         for (var v = 0; v < scan.VertexCount; v++)
         {
             var n = scan.HasNormals ? Vector3D.At(normals, v) : light;

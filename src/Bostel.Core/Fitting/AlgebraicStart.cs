@@ -45,8 +45,8 @@ internal static class AlgebraicStart
     }
 
     /// <summary>Sphere with its centre at q + s u: |p − q|² = 2s (p − q)·u + k, linear in s and k.</summary>
-    /// <exception cref="BadInputException">The points do not determine where on the line.</exception>
-    public static (Vector3D Center, double Radius) SphereOnLine(double[] points, Vector3D q, Vector3D u)
+    /// <returns>Centre and radius; null when the points do not determine where on the line.</returns>
+    public static (Vector3D Center, double Radius)? SphereOnLine(double[] points, Vector3D q, Vector3D u)
     {
         var (a, b) = Normal(points, 2, (p, row) =>
         {
@@ -55,11 +55,10 @@ internal static class AlgebraicStart
         });
         var x = LinearSolve.Gauss(a, b);
         var r2 = x is null ? double.NaN : x[1] + (x[0] * x[0]);
-        return r2 > 0 && double.IsFinite(r2) ? (q + (x![0] * u), Math.Sqrt(r2)) : throw new BadInputException(
-            "The points do not determine a sphere with its centre on the axis.");
+        return r2 > 0 && double.IsFinite(r2) ? (q + (x![0] * u), Math.Sqrt(r2)) : null;
     }
 
-    /// <summary>Cones about a known axis: the straight line of the radius over the height, either way round.</summary>
+    /// <summary>A cone about a known axis: the straight line of the radius over the height, either way round; none without slope.</summary>
     public static IEnumerable<ConeModel> ConesAbout(double[] points, Line3D axis, double? halfAngle)
     {
         var (a, b) = Normal(points, 2, (p, row) =>
@@ -74,7 +73,7 @@ internal static class AlgebraicStart
         return Math.Abs(slope) > 1e-9 || halfAngle is not null
             ? [new(Frames.Along(axis.Point, slope >= 0 ? axis.Direction : -axis.Direction), halfAngle ?? Math.Atan(Math.Abs(slope)),
                 radius)]
-            : throw new BadInputException("The points do not determine a cone: the best one has no opening angle.");
+            : [];
     }
 
     private static RoundStart? Algebraic(double[] points, RigidTransform frame, Vector3D axis, bool cone)

@@ -12,14 +12,15 @@ public static class Association
     /// <param name="known">What is known and what is held.</param>
     /// <param name="weights">N weights for least squares; null counts every point alike.</param>
     /// <param name="robust">How outliers are treated; null keeps every point.</param>
-    /// <exception cref="BadInputException">The criterion is not defined for the kind, or the points do not determine it.</exception>
+    /// <exception cref="BadInputException">The criterion is not defined for the kind.</exception>
+    /// <exception cref="UndeterminedException">The points do not determine the feature.</exception>
     public static FitResult Fit(
         string kind, Criterion criterion, double[] points, Known? known = null, double[]? weights = null, Robust? robust = null)
     {
         known ??= Known.Nothing;
         if (criterion == Criterion.LeastSquares)
         {
-            return robust is null ? LeastSquares.Fit(kind, points, known, weights) : RobustFit.Fit(kind, points, known, weights, robust);
+            return robust is null ? LeastSquares.Fit(kind, points, known, weights) : RobustFit.Try(kind, points, known, weights, robust).OrThrow();
         }
 
         if (weights is not null)
@@ -32,7 +33,7 @@ public static class Association
 
     private static FitResult WithoutOutliers(string kind, Criterion criterion, double[] points, Known known, Robust robust)
     {
-        var first = RobustFit.Fit(kind, points, known, null, robust);
+        var first = RobustFit.Try(kind, points, known, null, robust).OrThrow();
         var rejected = first.Rejected.ToHashSet();
         var kept = Enumerable.Range(0, points.Length / 3).Where(i => !rejected.Contains(i)).ToArray();
         var fit = ExtremalFit.Fit(kind, criterion, [.. kept.SelectMany(i => points[(3 * i)..((3 * i) + 3)])], known);

@@ -78,16 +78,8 @@ internal static class AxisOfRevolution
             (profile[i], profile[i + 1]) = ((p - (height * axis.Direction)).Length, height);
         }
 
-        try
-        {
-            var circle = TaubinCircle.Fit(profile, RigidTransform.Identity);
-            return circle.Center.X > circle.Radius
-                ? new(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius)
-                : null;
-        }
-        catch (BadInputException)
-        {
-            return null;
-        }
+        return TaubinCircle.Fit(profile, RigidTransform.Identity) is { } circle && circle.Center.X > circle.Radius
+            ? new(axis.Point + (circle.Center.Y * axis.Direction), axis.Direction, circle.Center.X, circle.Radius)
+            : null;
     }
 }

@@ -42,7 +42,7 @@ public static class ExtremalFit
     /// <summary>Plane: minimum zone (the middle plane of the two enclosing ones).</summary>
     public static FitResult MinimumZonePlane(double[] points, Known? known = null)
     {
-        var start = LeastSquares.Plane(points, known);
+        var start = LeastSquares.Plane(points, known).OrThrow();
         return Settle(points, PlaneModel.From((Plane3D)start.Shape), known ?? Known.Nothing, Criterion.MinimumZone, start);
     }
 
@@ -50,7 +50,7 @@ public static class ExtremalFit
     public static FitResult LineInPlane(double[] points, Criterion criterion, Known known)
     {
         var normal = (known.Normal ?? throw new BadInputException("normal: the tangent line needs the plane it lies in.")).Normalized();
-        var start = LeastSquares.LineInPlane(points, known);
+        var start = LeastSquares.LineInPlane(points, known).OrThrow();
         var line = (Line3D)start.Shape;
         var across = normal.Cross(line.Direction).Normalized();
         if (criterion == Criterion.OuterTangent && across.Dot(Outward(known)) < 0)
@@ -75,7 +75,7 @@ public static class ExtremalFit
     public static FitResult MinimumZoneLine(double[] points, Known? known = null)
     {
         known ??= Known.Nothing;
-        var start = LeastSquares.Line(points, known);
+        var start = LeastSquares.Line(points, known).OrThrow();
         var line = (Line3D)start.Shape;
         var model = new CylinderModel(Frames.Along(line.Point, line.Direction), 0);
         var found = ActiveSet.Solve(points, model, Freedom.Of(known, model, sized: false), Sides.Above);
@@ -91,7 +91,7 @@ public static class ExtremalFit
     /// </summary>
     private static FitResult OuterTangentPlane(double[] points, Known known)
     {
-        var start = LeastSquares.Plane(points, known);
+        var start = LeastSquares.Plane(points, known).OrThrow();
         var plane = (Plane3D)start.Shape;
         var model = PlaneModel.From(plane.Normal.Dot(Outward(known)) < 0 ? plane with { Normal = -plane.Normal } : plane);
 
@@ -101,7 +101,7 @@ public static class ExtremalFit
 
     private static FitResult Circle(double[] points, Criterion criterion, Known known)
     {
-        var start = LeastSquares.Circle(points, known);
+        var start = LeastSquares.Circle(points, known).OrThrow();
         var circle = (Circle3D)start.Shape;
         var flat = PointSums.Project(points, new(circle.Center, circle.Normal));
         return Settle(flat, new CircleModel(Frames.Along(circle.Center, circle.Normal), circle.Radius), known, criterion, start);
@@ -109,7 +109,7 @@ public static class ExtremalFit
 
     private static FitResult Sphere(double[] points, Criterion criterion, Known known)
     {
-        var start = LeastSquares.Sphere(points, known);
+        var start = LeastSquares.Sphere(points, known).OrThrow();
         var sphere = (Sphere3D)start.Shape;
         return Settle(points, new SphereModel(sphere.Center, sphere.Radius), known, criterion, start);
     }
@@ -118,7 +118,7 @@ public static class ExtremalFit
     public static FitResult Cylinder(double[] points, Criterion criterion, Known? known = null)
     {
         known ??= Known.Nothing;
-        var start = LeastSquares.Cylinder(points, known);
+        var start = LeastSquares.Cylinder(points, known).OrThrow();
         return Starts(points, (Cylinder3D)start.Shape, start.Form, known)
             .Select(s => Settle(points, CylinderModel.From(s), known, criterion, start))
             .MinBy(fit => Merit(fit, criterion))!;
@@ -126,19 +126,19 @@ public static class ExtremalFit
 
     private static FitResult Cone(double[] points, Known known)
     {
-        var start = LeastSquares.Cone(points, known);
+        var start = LeastSquares.Cone(points, known).OrThrow();
         return Settle(points, ConeModel.From((Cone3D)start.Shape, start.Reference), known, Criterion.MinimumZone, start);
     }
 
     private static FitResult Torus(double[] points, Known known)
     {
-        var start = LeastSquares.Torus(points, known);
+        var start = LeastSquares.Torus(points, known).OrThrow();
         return Settle(points, TorusModel.From((Torus3D)start.Shape), known, Criterion.MinimumZone, start);
     }
 
     private static FitResult Slot(double[] points, Known known)
     {
-        var start = LeastSquares.Slot(points, known);
+        var start = LeastSquares.Slot(points, known).OrThrow();
         var slot = (Slot3D)start.Shape;
         return Settle(PointSums.Project(points, new(slot.Center, slot.Normal)), SlotModel.From(slot), known, Criterion.MinimumZone, start);
     }

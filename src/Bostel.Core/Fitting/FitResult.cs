@@ -37,6 +37,9 @@ public sealed record FitResult(
     /// <summary>Number of parameters fitted; held ones are not counted.</summary>
     public int Fitted { get; init; } = Covariance?.GetLength(0) ?? 0;
 
+    /// <summary>How the search ended; closed forms and extremal fits whose contact points prove them are converged.</summary>
+    public FitEnding Ending { get; init; } = FitEnding.Converged;
+
     /// <summary>The local frame of the covariance's parameters; the identity where there is none.</summary>
     internal RigidTransform Frame { get; init; } = RigidTransform.Identity;
 

@@ -2,8 +2,12 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>Where a fit ended: the model, JᵀWJ there, Σwd², and the number of steps.</summary>
-internal readonly record struct FitRun<TModel>(TModel Model, double[,] Matrix, double SumOfSquares, int Iterations);
+/// <summary>Where and how a fit ended: the model, JᵀWJ there, Σwd², and the number of steps.</summary>
+internal readonly record struct FitRun<TModel>(TModel Model, double[,] Matrix, double SumOfSquares, int Iterations, FitEnding Ending)
+{
+    /// <summary>Whether the model is a fit, and no place where the search was given up.</summary>
+    public bool Found => Ending is not (FitEnding.Undetermined or FitEnding.OfNoUse) && double.IsFinite(SumOfSquares);
+}
 
 /// <summary>
 /// Orthogonal-distance least squares by Gauss–Newton with Levenberg–Marquardt damping (Marquardt 1963; Forbes, NPL DITC 140/89).
@@ -15,8 +19,7 @@ internal static class GaussNewton
     /// <summary>Share of the sum of squares that a step leaves while the search is still on its way.</summary>
     private const double OnItsWay = 0.25;
 
-    /// <summary>Runs to stationarity over the parameters that are free.</summary>
-    /// <exception cref="BadInputException">The points do not determine the shape, or it will not be of use.</exception>
+    /// <summary>Runs to stationarity over the parameters that are free; the result says how it ended.</summary>
     public static FitRun<TModel> Run<TModel>(double[] points, double[]? weights, TModel start, Known known, double size)
         where TModel : struct, IShapeModel<TModel>
     {
@@ -25,7 +28,7 @@ internal static class GaussNewton
         var freedom = Freedom.Of(known, model);
         if (freedom.Count == 0)
         {
-            return new(model, matrix, sum, 0);
+            return new(model, matrix, sum, 0, FitEnding.Converged);
         }
 
         var useful = known.Useful * known.Useful * points.Length / 3;
@@ -35,7 +38,11 @@ internal static class GaussNewton
         for (var iteration = 1; iteration <= MostIterations; iteration++)
         {
             var slope = freedom.Reduce(right);
-            var step = Solve(freedom.Reduce(matrix), slope, damping);
+            if (Solve(freedom.Reduce(matrix), slope, damping) is not { } step)
+            {
+                return new(model, matrix, sum, iteration, FitEnding.Undetermined);
+            }
+
             var delta = freedom.Expand(step);
             var next = model.Step(delta);
             var (nextMatrix, nextRight, nextSum) = NormalEquations.Accumulate(points, weights, next);
@@ -45,7 +52,7 @@ internal static class GaussNewton
                 // The linear model's least sum bounds what is left to gain once the steps gain little.
                 if (iteration > 1 && nextSum > OnItsWay * sum && sum + slope.Zip(step, (s, d) => s * d).Sum() > useful)
                 {
-                    throw new BadInputException("The points lie too far off the shape.");
+                    return new(next, nextMatrix, nextSum, iteration, FitEnding.OfNoUse);
                 }
 
                 stalled = nextSum >= sum * (1 - 1e-15) ? stalled + 1 : 0;
@@ -61,18 +68,24 @@ internal static class GaussNewton
 
             // The steps shrink by a steady factor near the end: the next one would be shorter by as much again.
             var coming = length < 0.1 * before ? length * length / before : length;
-            if (10 * coming < 1e-13 * size || length < 1e-13 * size || stalled > 4 || damping > 1e8)
+            if (10 * coming < 1e-13 * size || length < 1e-13 * size)
             {
-                return new(model, matrix, sum, iteration);
+                return new(model, matrix, sum, iteration, FitEnding.Converged);
+            }
+
+            if (stalled > 4 || damping > 1e8)
+            {
+                return new(model, matrix, sum, iteration, FitEnding.Stalled);
             }
 
             before = length;
         }
 
-        return new(model, matrix, sum, MostIterations);
+        return new(model, matrix, sum, MostIterations, FitEnding.StepLimit);
     }
 
-    private static double[] Solve(double[,] a, double[] b, double lambda)
+    /// <summary>The damped step; null when the matrix is singular to working precision.</summary>
+    private static double[]? Solve(double[,] a, double[] b, double lambda)
     {
         var damped = (double[,])a.Clone();
         for (var i = 0; i < b.Length; i++)
@@ -81,9 +94,7 @@ internal static class GaussNewton
         }
 
         var x = new double[b.Length];
-        return Geometry.LinearSolve.Cholesky(damped, [.. b.Select(v => -v)], x)
-            ? x
-            : throw new BadInputException("The points do not determine the shape: they leave at least one of its parameters free.");
+        return LinearSolve.Cholesky(damped, [.. b.Select(v => -v)], x) ? x : null;
     }
 
     private static double StepLength(double[] delta, double size)

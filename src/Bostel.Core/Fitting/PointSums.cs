@@ -5,8 +5,9 @@ namespace Bostel.Core.Fitting;
 /// <summary>Centroid, second moments, projections and thinning of point lists (3·N coordinates).</summary>
 internal static class PointSums
 {
-    /// <exception cref="BadInputException">Fewer points than needed, or coordinates that are no numbers.</exception>
-    public static Vector3D Require(double[] points, int least, double[]? weights = null)
+    /// <summary>The weighted centroid; false, and why, with fewer points than needed.</summary>
+    /// <exception cref="BadInputException">Coordinates or weights that are no numbers.</exception>
+    public static bool Enough(double[] points, int least, double[]? weights, out Vector3D centroid, out FitAttempt tooFew)
     {
         var n = points.Length / 3;
         if (weights is not null && (weights.Length != n || weights.Any(w => !(w >= 0 && double.IsFinite(w)))))
@@ -15,13 +16,15 @@ internal static class PointSums
         }
 
         var used = weights is null ? n : weights.Count(w => w > 0);
+        (centroid, tooFew) = (default, default);
         if (used < least)
         {
-            throw new BadInputException($"{used} points are too few: at least {least} are needed.");
+            tooFew = FitAttempt.Failed($"{used} points are too few: at least {least} are needed.");
+            return false;
         }
 
-        var c = Centroid(points, weights);
-        return double.IsFinite(c.LengthSquared) ? c : throw new BadInputException("points: a coordinate is not a finite number.");
+        centroid = Centroid(points, weights);
+        return double.IsFinite(centroid.LengthSquared) ? true : throw new BadInputException("points: a coordinate is not a finite number.");
     }
 
     public static Vector3D Centroid(double[] points, double[]? weights = null)

@@ -33,7 +33,8 @@ public sealed record Robust(RobustMethod Method, double Share = 0.9);
 public static class RobustFit
 {
     private const int Subsets = 60;
-    private const int Some = 300;
+    /// <summary>Points that the trials of least trimmed squares work on.</summary>
+    private const int TrialPoints = 300;
     private const int MostRounds = 60;
     private const double TukeyConstant = 4.685;
 
@@ -42,8 +43,9 @@ public static class RobustFit
     /// </summary>
     internal const double Insignificant = 1e-9;
 
-    /// <exception cref="BadInputException">The points, or those left, do not determine the feature.</exception>
-    public static FitResult Fit(string kind, double[] points, Known known, double[]? weights, Robust robust)
+    /// <summary>The fit, or why the points, or those left, do not determine the feature.</summary>
+    /// <exception cref="BadInputException">A share that leaves too few, a kind that cannot be fitted.</exception>
+    public static FitAttempt Try(string kind, double[] points, Known known, double[]? weights, Robust robust)
     {
         if (robust.Method == RobustMethod.Trimmed && !(robust.Share is > 0.5 and <= 1))
         {
@@ -58,15 +60,26 @@ public static class RobustFit
         };
     }
 
-    private static FitResult ThreeSigma(string kind, double[] points, Known known, double[]? weights)
+    private static FitAttempt ThreeSigma(string kind, double[] points, Known known, double[]? weights)
     {
-        var fit = LeastSquares.Fit(kind, points, known, weights);
+        var first = LeastSquares.Try(kind, points, known, weights);
+        if (first.Fit is not { } fit)
+        {
+            return first;
+        }
+
         for (var round = 0; round < MostRounds; round++)
         {
             var limit = Math.Max(Insignificant, 3 * fit.Scatter);
             var next = Kept(fit.Residuals, weights, r => Math.Abs(r) <= limit);
             var before = fit.Rejected;
-            fit = LeastSquares.Fit(kind, points, known with { Start = fit.Shape }, next);
+            var again = LeastSquares.Try(kind, points, known with { Start = fit.Shape }, next);
+            if (again.Fit is null)
+            {
+                return again;
+            }
+
+            fit = again.Fit;
             if (fit.Rejected.AsSpan().SequenceEqual(before))
             {
                 break;
@@ -76,30 +89,25 @@ public static class RobustFit
         return fit;
     }
 
-    private static FitResult Trimmed(string kind, double[] points, Known known, double[]? weights, double share, bool final)
+    private static FitAttempt Trimmed(string kind, double[] points, Known known, double[]? weights, double share, bool final)
     {
-        var thin = PointSums.Thin(points, Some);
-        var thinWeights = PointSums.ThinWeights(weights, Some);
+        var thin = PointSums.Thin(points, TrialPoints);
+        var thinWeights = PointSums.ThinWeights(weights, TrialPoints);
         var tried = Starts(kind, thin, known, thinWeights)
             .Select(start => Concentrated(kind, thin, known, thinWeights, start, share, 2)).OfType<(FitResult Fit, double Sum)>()
             .OrderBy(t => t.Sum).Take(3)
             .Select(t => Concentrated(kind, thin, known, thinWeights, t.Fit.Shape, share, 20)).OfType<(FitResult Fit, double Sum)>()
                 .ToList();
-        if (tried.Count == 0)
-        {
-            throw new BadInputException($"The points do not determine a {kind}.");
-        }
-
-        var best = tried.MinBy(t => t.Sum).Fit.Shape;
-        var result = Concentrated(kind, points, known, weights, best, share, MostRounds)?.Fit
-            ?? throw new BadInputException($"The points do not determine a {kind}.");
-        return final ? Consistent(result, share) : result;
+        return tried.Count > 0
+            && Concentrated(kind, points, known, weights, tried.MinBy(t => t.Sum).Fit.Shape, share, MostRounds)?.Fit is { } result
+            ? final ? Consistent(result, share) : result
+            : FitAttempt.Failed($"The points do not determine a {kind}.");
     }
 
     /// <summary>The plain fit, then fits to small subsets: some of them hold no outlier.</summary>
     private static IEnumerable<Shape> Starts(string kind, double[] points, Known known, double[]? weights)
     {
-        if (Try(() => LeastSquares.Fit(kind, points, known, weights)) is { } plain)
+        if (LeastSquares.Try(kind, points, known, weights).Fit is { } plain)
         {
             yield return plain.Shape;
         }
@@ -110,7 +118,7 @@ public static class RobustFit
         for (var k = 0; k < Subsets && n > 2 * size; k++)
         {
             var subset = Enumerable.Range(0, size).SelectMany(_ => points[(3 * random.Next(n))..][..3]).ToArray();
-            if (Try(() => LeastSquares.Fit(kind, subset, known)) is { } fit)
+            if (LeastSquares.Try(kind, subset, known).Fit is { } fit)
             {
                 yield return fit.Shape;
             }
@@ -129,8 +137,8 @@ public static class RobustFit
             var sizes = residuals.Select(Math.Abs).Order().ToArray();
             var limit = sizes[count - 1];
             var from = best?.Fit.Shape ?? start;
-            if (Try(() => LeastSquares.Fit(
-                kind, points, known with { Start = from }, Kept(residuals, weights, r => Math.Abs(r) <= limit))) is not { } fit)
+            var kept = Kept(residuals, weights, r => Math.Abs(r) <= limit);
+            if (LeastSquares.Try(kind, points, known with { Start = from }, kept).Fit is not { } fit)
             {
                 break;
             }
@@ -148,9 +156,14 @@ public static class RobustFit
         return best;
     }
 
-    private static FitResult Tukey(string kind, double[] points, Known known, double[]? weights)
+    private static FitAttempt Tukey(string kind, double[] points, Known known, double[]? weights)
     {
-        var fit = Trimmed(kind, points, known, weights, 0.6, final: false);
+        var trimmed = Trimmed(kind, points, known, weights, 0.6, final: false);
+        if (trimmed.Fit is not { } fit)
+        {
+            return trimmed;
+        }
+
         var scale = Math.Max(Insignificant, Scale(fit.Residuals));
         var factors = new double[fit.Residuals.Length];
         for (var round = 0; round < MostRounds; round++)
@@ -162,7 +175,14 @@ public static class RobustFit
             }
 
             var before = fit.Residuals;
-            fit = LeastSquares.Fit(kind, points, known with { Start = fit.Shape }, [.. factors.Select((f, i) => f * (weights?[i] ?? 1))]);
+            double[] biweights = [.. factors.Select((f, i) => f * (weights?[i] ?? 1))];
+            var again = LeastSquares.Try(kind, points, known with { Start = fit.Shape }, biweights);
+            if (again.Fit is null)
+            {
+                return again;
+            }
+
+            fit = again.Fit;
             var change = 0.0;
             for (var i = 0; i < before.Length; i++)
             {
@@ -242,16 +262,4 @@ public static class RobustFit
 
     private static double[] Kept(double[] residuals, double[]? weights, Func<double, bool> keep) =>
         [.. residuals.Select((r, i) => keep(r) ? weights?[i] ?? 1 : 0)];
-
-    private static FitResult? Try(Func<FitResult> fit)
-    {
-        try
-        {
-            return fit();
-        }
-        catch (BadInputException)
-        {
-            return null;
-        }
-    }
 }

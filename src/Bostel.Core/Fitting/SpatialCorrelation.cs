@@ -90,16 +90,16 @@ internal static class SpatialCorrelation
     /// <summary>Side of the square that one point stands for, from the radius that holds eight neighbours.</summary>
     private static double Spacing(double[] points, PointTree tree)
     {
-        const int Neighbours = 8, Few = 60;
+        const int Neighbours = 8, Sampled = 60;
         var n = points.Length / 3;
         var near = new List<int>();
         var radius = PointSums.Extent(points, PointSums.Centroid(points)) / Math.Sqrt(n);
         for (var attempt = 0; attempt < 40; attempt++)
         {
             var counts = new List<int>();
-            for (var k = 0; k < Math.Min(Few, n); k++)
+            for (var k = 0; k < Math.Min(Sampled, n); k++)
             {
-                tree.Within(Vector3D.At(points, (int)((long)k * n / Math.Min(Few, n))), radius, near);
+                tree.Within(Vector3D.At(points, (int)((long)k * n / Math.Min(Sampled, n))), radius, near);
                 counts.Add(near.Count - 1);
             }
 

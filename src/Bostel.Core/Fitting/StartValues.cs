@@ -8,7 +8,7 @@ namespace Bostel.Core.Fitting;
 internal static class StartValues
 {
     /// <summary>Points used to find a start.</summary>
-    private const int Few = 400;
+    private const int PointsOfAStart = 400;
 
     /// <summary>Even directions over the half sphere by the golden spiral.</summary>
     public static IEnumerable<Vector3D> HalfSphere(int count)
@@ -22,7 +22,8 @@ internal static class StartValues
         }
     }
 
-    /// <exception cref="BadInputException">The points lie on a line, or the line to lie on is parallel to the plane.</exception>
+    /// <summary>None when the points lie on a line.</summary>
+    /// <exception cref="BadInputException">The line to lie on is parallel to the plane.</exception>
     public static IEnumerable<CircleModel> Circles(double[] flat, RigidTransform frame, Plane3D plane, Known known)
     {
         if (known.On is { } line)
@@ -37,7 +38,11 @@ internal static class StartValues
             return [new(frame with { Translation = plane.Project(start.Center) }, known.Radius ?? start.Radius)];
         }
 
-        var circle = TaubinCircle.Fit(flat, frame);
+        if (TaubinCircle.Fit(flat, frame) is not { } circle)
+        {
+            return [];
+        }
+
         return known.Radius is { } radius
             ? BothSides(flat, circle.Center, radius).Select(c => new CircleModel(frame with { Translation = c }, radius))
             : [new(frame with { Translation = circle.Center }, circle.Radius)];
@@ -86,14 +91,15 @@ internal static class StartValues
         return [new(turned, Math.Max(0.02 * radius, ((l.High - l.Low) / 2) - radius), radius)];
     }
 
-    /// <exception cref="BadInputException">The points lie in a plane.</exception>
+    /// <summary>None when the points lie in a plane, or do not tell where on the line to lie on.</summary>
     public static IEnumerable<SphereModel> Spheres(double[] points, Vector3D c, Known known)
     {
-        var local = PointSums.Thin(points, 5 * Few, -c);
+        var local = PointSums.Thin(points, 5 * PointsOfAStart, -c);
         if (known.On is { } line)
         {
-            var (center, radius) = AlgebraicStart.SphereOnLine(local, line.Point - c, line.Direction);
-            return [new(center + c, known.Radius ?? radius)];
+            return AlgebraicStart.SphereOnLine(local, line.Point - c, line.Direction) is var (center, radius)
+                ? [new(center + c, known.Radius ?? radius)]
+                : [];
         }
 
         if (known.Start is Sphere3D start)
@@ -107,7 +113,7 @@ internal static class StartValues
                 .Select(p => new SphereModel(p, held)) : [new(found + c, size)];
         }
 
-        throw new BadInputException("The points lie in a plane: they do not determine a sphere.");
+        return [];
     }
 
     public static IEnumerable<CylinderModel> Cylinders(double[] points, Vector3D c, Known known)
@@ -127,7 +133,11 @@ internal static class StartValues
         if (known.Direction is { } held)
         {
             var frame = Frames.Along(c, held);
-            var circle = TaubinCircle.Fit(PointSums.Thin(points, 5 * Few), frame);
+            if (TaubinCircle.Fit(PointSums.Thin(points, 5 * PointsOfAStart), frame) is not { } circle)
+            {
+                return [];
+            }
+
             return known.Radius is { } r
                 ? BothSides(points, circle.Center, r).Select(p => new CylinderModel(frame with { Translation = p }, r))
                 : [new(frame with { Translation = circle.Center }, circle.Radius)];
@@ -148,7 +158,7 @@ internal static class StartValues
 
         if (known.On is { } on)
         {
-            return AlgebraicStart.ConesAbout(PointSums.Thin(points, Few), new(on.Project(c), on.Direction), known.HalfAngle);
+            return AlgebraicStart.ConesAbout(PointSums.Thin(points, PointsOfAStart), new(on.Project(c), on.Direction), known.HalfAngle);
         }
 
         IEnumerable<Vector3D> axes = known.Direction is { } held ? [held.Normalized()] : HalfSphere(400);
@@ -160,8 +170,8 @@ internal static class StartValues
     /// <summary>All directions are tried on few points, the better ones on more.</summary>
     private static List<AlgebraicStart.RoundStart> Ranked(double[] points, Vector3D c, IEnumerable<Vector3D> axes, bool cone)
     {
-        var first = AlgebraicStart.Round(PointSums.Thin(points, Few / 4, -c), axes, cone);
-        return AlgebraicStart.Round(PointSums.Thin(points, Few, -c), first.Take(60).Select(s => s.Axis), cone);
+        var first = AlgebraicStart.Round(PointSums.Thin(points, PointsOfAStart / 4, -c), axes, cone);
+        return AlgebraicStart.Round(PointSums.Thin(points, PointsOfAStart, -c), first.Take(60).Select(s => s.Axis), cone);
     }
 
     /// <summary>Axes over the half sphere, through the mean point (whole ring) or beside it (a piece of the ring).</summary>
@@ -210,5 +220,5 @@ internal static class StartValues
     }
 
     private static double MeanDistance<TModel>(double[] points, TModel model)
-        where TModel : struct, IShapeModel<TModel> => PointBlocks.Distances(PointSums.Thin(points, 5 * Few), model).Average();
+        where TModel : struct, IShapeModel<TModel> => PointBlocks.Distances(PointSums.Thin(points, 5 * PointsOfAStart), model).Average();
 }

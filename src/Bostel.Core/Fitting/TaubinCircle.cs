@@ -10,8 +10,8 @@ internal static class TaubinCircle
 {
     /// <param name="flat">Points; only their coordinates in the frame's xy plane count.</param>
     /// <param name="frame">The plane is its xy plane.</param>
-    /// <exception cref="BadInputException">The points lie on a line or in one place.</exception>
-    public static Circle3D Fit(double[] flat, RigidTransform frame)
+    /// <returns>The circle; null when the points lie on a line or in one place.</returns>
+    public static Circle3D? Fit(double[] flat, RigidTransform frame)
     {
         var inverse = frame.Inverse();
         var n = flat.Length / 3;
@@ -44,7 +44,7 @@ internal static class TaubinCircle
         // What rounding leaves of points on a line; an arc is this flat only below a millionth of a turn.
         if (cov <= 1e-14 * mz * mz)
         {
-            throw new BadInputException("The points lie on a line or in one place: they do not determine a circle.");
+            return null;
         }
 
         var a3 = 4 * mz;
@@ -69,6 +69,6 @@ internal static class TaubinCircle
         var cx = ((mxz * (myy - eta)) - (myz * mxy)) / det / 2;
         var cy = ((myz * (mxx - eta)) - (mxz * mxy)) / det / 2;
         var radius = Math.Sqrt((cx * cx) + (cy * cy) + mz);
-        return new(frame.Apply(new(cx + mx, cy + my, 0)), frame.Rotate(Vector3D.UnitZ), radius);
+        return new Circle3D(frame.Apply(new(cx + mx, cy + my, 0)), frame.Rotate(Vector3D.UnitZ), radius);
     }
 }

@@ -1,7 +1,7 @@
 namespace Bostel.Core;
 
 /// <summary>Input that cannot be used. The message names the file or field and says what is wrong, in one sentence.</summary>
-public sealed class BadInputException : Exception
+public class BadInputException : Exception
 {
     public BadInputException(string message) : base(message)
     {

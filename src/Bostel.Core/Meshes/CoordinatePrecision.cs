@@ -3,7 +3,8 @@ namespace Bostel.Core.Meshes;
 /// <summary>How finely the coordinates of a file were written.</summary>
 public static class CoordinatePrecision
 {
-    private const int Some = 6000;
+    /// <summary>Coordinates looked at: a file is written with one precision throughout.</summary>
+    private const int Sample = 6000;
 
     /// <summary>
     /// Largest rounding error of a coordinate, in the unit of the coordinates: half the last decimal where all end after at most six, half
@@ -12,7 +13,7 @@ public static class CoordinatePrecision
     /// <param name="coordinates">3·N, as read from the file; a sample of them is looked at.</param>
     public static double Of(double[] coordinates)
     {
-        var step = Math.Max(1, coordinates.Length / Some);
+        var step = Math.Max(1, coordinates.Length / Sample);
         var sample = new List<double>();
         for (var i = 0; i < coordinates.Length; i += step)
         {

@@ -37,7 +37,7 @@ public sealed class BallPivoting
     /// <exception cref="BadInputException">No ball rests anywhere: the points are too sparse or the radius too small.</exception>
     public static TriangleMesh Mesh(TriangleMesh cloud, Vector3D[] normals, double? radius, CancellationToken cancel = default)
     {
-        var ball = radius ?? 1.6 * Outliers.PointSpacing(cloud, new(cloud.Coordinates));
+        var ball = radius ?? 1.6 * PointSpacing.Median(cloud.Coordinates, new(cloud.Coordinates));
         if (!(ball > 0))
         {
             throw new BadInputException("radius: must be above 0 mm.");

@@ -40,7 +40,7 @@ public sealed record MeshSheet(
     {
         if (mesh.TriangleCount == 0)
         {
-            var spacing = Outliers.PointSpacing(mesh, new PointTree(mesh.Coordinates));
+            var spacing = PointSpacing.Median(mesh.Coordinates, new PointTree(mesh.Coordinates));
             return new(mesh.VertexCount, 0, mesh.Bounds.Size, 0, null, false, 0, [], 0, 0, 0, 0, 0, 0, false, spacing, 1, 0);
         }
 

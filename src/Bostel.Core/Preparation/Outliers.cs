@@ -7,6 +7,12 @@ namespace Bostel.Core.Preparation;
 /// <summary>Finds single vertices and points that cannot belong to the surface.</summary>
 public static class Outliers
 {
+    /// <summary>Of a point of a cloud.</summary>
+    private const int Neighbours = 6;
+
+    /// <summary>In spacings; what has too few neighbours within it stands alone.</summary>
+    private const double FarthestNeighbour = 40;
+
     /// <summary>
     /// Vertices of a mesh that stand out from the mean of their neighbours by more than <paramref name="sigmas"/> times the noise, while at
     /// most one neighbour stands out a third as far: along a sharp edge the neighbours on the edge stand out alike, so edges are kept.
@@ -40,32 +46,30 @@ public static class Outliers
 
     /// <summary>
     /// Points of a cloud whose mean distance to their six nearest neighbours is more than <paramref name="sigmas"/> standard deviations
-    /// above the mean of all (statistical outlier removal, Rusu 2008), and those with fewer neighbours than that within the distance this
-    /// allows.
+    /// above the mean of all (statistical outlier removal, Rusu 2008), and those with fewer neighbours than that within forty spacings.
     /// </summary>
     public static bool[] LonePoints(TriangleMesh cloud, double sigmas)
     {
         Require(sigmas);
-        const int Neighbours = 6;
         var tree = new PointTree(cloud.Coordinates);
-        var spacing = PointSpacing(cloud, tree);
+        var reach = FarthestNeighbour * PointSpacing.Median(cloud.Coordinates, tree);
         var means = new double[cloud.VertexCount];
-        Parallel.For(0, means.Length, () => new List<int>(), (v, _, near) =>
+        Parallel.For(0, means.Length, v =>
         {
-            var p = cloud.Vertex(v);
-            for (var radius = 2.5 * spacing; radius < 50 * spacing; radius *= 2)
+            // The point itself is the nearest, at no distance.
+            Span<int> found = stackalloc int[Neighbours + 1];
+            Span<double> squares = stackalloc double[Neighbours + 1];
+            if (tree.Nearest(cloud.Vertex(v), found, squares, reach) <= Neighbours)
             {
-                tree.Within(p, radius, near);
-                if (near.Count > Neighbours)
-                {
-                    means[v] = near.Select(n => Vector3D.Distance(p, cloud.Vertex(n))).Order().Take(Neighbours + 1).Sum() / Neighbours;
-                    return near;
-                }
+                means[v] = double.PositiveInfinity;
+                return;
             }
 
-            means[v] = double.PositiveInfinity;
-            return near;
-        }, _ => { });
+            foreach (var square in squares)
+            {
+                means[v] += Math.Sqrt(square) / Neighbours;
+            }
+        });
         var known = means.Where(double.IsFinite).ToArray();
         if (known.Length == 0)
         {
@@ -75,33 +79,6 @@ public static class Outliers
         var mean = known.Average();
         var deviation = Math.Sqrt(known.Average(m => (m - mean) * (m - mean)));
         return [.. means.Select(m => m > mean + (sigmas * deviation))];
-    }
-
-    /// <summary>Median distance of points to their nearest neighbour, over a sample.</summary>
-    public static double PointSpacing(TriangleMesh cloud, PointTree tree)
-    {
-        var step = Math.Max(1, cloud.VertexCount / 2000);
-        var near = new List<int>();
-        var distances = new List<double>();
-        var guess = cloud.Bounds.Diagonal / Math.Sqrt(Math.Max(1, cloud.VertexCount));
-        for (var v = 0; v < cloud.VertexCount; v += step)
-        {
-            var p = cloud.Vertex(v);
-            for (var radius = 0.25 * guess; radius < 1e3 * guess; radius *= 2)
-            {
-                tree.Within(p, radius, near);
-                var least = near.Where(n => n != v).Select(n => Vector3D.Distance(p, cloud.Vertex(n))).Where(d => d > 0).DefaultIfEmpty(0)
-                    .Min();
-                if (least > 0)
-                {
-                    distances.Add(least);
-                    break;
-                }
-            }
-        }
-
-        distances.Sort();
-        return distances.Count == 0 ? guess : distances[distances.Count / 2];
     }
 
     private static void Require(double sigmas)

@@ -48,7 +48,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
 
     /// <summary>The same kind fitted anew to all corners of a region; null when they do not determine it.</summary>
     public Shape? Refit(Shape shape, List<int> region) =>
-        Attempt(() => LeastSquares.Fit(shape.Kind, PointSums.Thin(Corners(region), Most), shape is Plane3D ? null : From(shape)).Shape);
+        LeastSquares.Try(shape.Kind, PointSums.Thin(Corners(region), Most), shape is Plane3D ? null : From(shape)).Fit?.Shape;
 
     /// <summary>
     /// The axis is the direction that the normals around avoid, or runs along an edge of the seed: then the cylinder is that of the strip
@@ -73,11 +73,11 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
             }
 
             var corners = Corners(strip);
-            yield return Attempt(() => LeastSquares.Cylinder(corners, From(start)).Shape);
+            yield return LeastSquares.Cylinder(corners, From(start)).Fit?.Shape;
             if (strip.Count > 6)
             {
                 var slim = new Cone3D(start.Point - (start.Radius / Math.Tan(Slim) * start.Axis), start.Axis, Slim);
-                yield return Attempt(() => Opening(LeastSquares.Cone(corners, From(slim)).Shape));
+                yield return Opening(LeastSquares.Cone(corners, From(slim)));
             }
         }
     }
@@ -105,11 +105,9 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
     private Shape? CylinderAlong(Vector3D axis, List<int> near)
     {
         var across = near.Where(t => Math.Abs(normals[t].Dot(axis)) < 0.05).ToList();
-        return across.Count < 3 ? null : Attempt(() =>
-        {
-            var circle = (Circle3D)LeastSquares.Circle(Corners(across), new() { Normal = axis }).Shape;
-            return new Cylinder3D(circle.Center, axis, circle.Radius);
-        });
+        return across.Count >= 3 && LeastSquares.Circle(Corners(across), new() { Normal = axis }).Fit?.Shape is Circle3D circle
+            ? new Cylinder3D(circle.Center, axis, circle.Radius)
+            : null;
     }
 
     /// <summary>
@@ -142,11 +140,11 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
 
         // The corners' centroid lies at height 0: the cone opens toward it.
         var start = new Cone3D(frame.Apply(new(x[0], x[1], x[2])), x[2] < 0 ? axis : -axis, Math.Asin(slope));
-        return Misses(start, corners) > 5 * limit ? null : Attempt(() => Opening(LeastSquares.Cone(corners, From(start)).Shape));
+        return Misses(start, corners) > 5 * limit ? null : Opening(LeastSquares.Cone(corners, From(start)));
     }
 
-    private static Shape Opening(Shape shape) =>
-        shape is Cone3D { HalfAngle: > 1e-3 } ? shape : throw new BadInputException("The cone is a cylinder.");
+    /// <summary>A cone that opens so little is a cylinder.</summary>
+    private static Shape? Opening(FitAttempt attempt) => attempt.Fit?.Shape is Cone3D { HalfAngle: > 1e-3 } cone ? cone : null;
 
     /// <summary>The sphere through corners by the linear equation 2p·m + d = p², sharpened where it nearly holds them.</summary>
     private Shape? Sphere(double[] corners, double limit)
@@ -167,7 +165,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         var m = new Vector3D(x[0], x[1], x[2]);
         var square = x[3] + m.LengthSquared;
         var start = new Sphere3D(origin + m, Math.Sqrt(Math.Max(0, square)));
-        return !(square > 0) || Misses(start, corners) > limit ? null : Attempt(() => LeastSquares.Sphere(corners, From(start)).Shape);
+        return !(square > 0) || Misses(start, corners) > limit ? null : LeastSquares.Sphere(corners, From(start)).Fit?.Shape;
     }
 
     private Shape? Torus(List<int> near, double[] corners, Vector3D c, double limit)
@@ -178,7 +176,7 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
         }
 
         return AxisOfRevolution.Torus(corners, axis) is { } start && Misses(start, corners) <= 5 * limit
-            ? Attempt(() => LeastSquares.Torus(corners, From(start)).Shape)
+            ? LeastSquares.Torus(corners, From(start)).Fit?.Shape
             : null;
     }
 
@@ -249,17 +247,4 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
 
     /// <summary>Only a fit that holds the corners is of use.</summary>
     private Known From(Shape start) => new() { Start = start, Useful = tolerance };
-
-    private static Shape? Attempt(Func<Shape> fit)
-    {
-        try
-        {
-            return fit();
-        }
-        catch (BadInputException)
-        {
-            // This kind is not determined by these corners.
-            return null;
-        }
-    }
 }

@@ -54,7 +54,8 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
     }
 
     /// <summary>A shape again, through points that have joined it; null when they do not determine it.</summary>
-    public static FitResult? Again(Shape shape, double[] points) => Try(shape.Kind, points, new() { Start = shape });
+    public static FitResult? Again(Shape shape, double[] points) =>
+        LeastSquares.Try(shape.Kind, points, new() { Start = shape }).Fit;
 
     /// <summary>
     /// Three times the median angle between a surface and the vertex normals of triangles on it, at least 0.05 rad and up to 25°: what
@@ -102,13 +103,13 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
     {
         if (kind is not ("cylinder" or "cone"))
         {
-            return Try(kind, points, new() { Useful = useful });
+            return LeastSquares.Try(kind, points, new() { Useful = useful }).Fit;
         }
 
         double[] normals = [.. Sample(triangles).SelectMany(s => (double[])[s.Normal.X, s.Normal.Y, s.Normal.Z])];
         var axis = PointSums.Scatter(normals, kind == "cone" ? PointSums.Centroid(normals) : Vector3D.Zero).Vectors[0];
-        return Try(kind, points, new() { Direction = axis }) is { } held
-            ? Try(kind, points, new() { Start = held.Shape, Useful = useful })
+        return LeastSquares.Try(kind, points, new() { Direction = axis }).Fit is { } held
+            ? LeastSquares.Try(kind, points, new() { Start = held.Shape, Useful = useful }).Fit
             : null;
     }
 
@@ -138,22 +139,9 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
         }
 
         var start = starts.MinBy(s => s.Distances(points).Sum(d => d * d));
-        return start is not null && Try("torus", points, new() { Start = start, Useful = useful }) is { } fit && fit.Scatter < useful
+        return start is not null && LeastSquares.Try("torus", points, new() { Start = start, Useful = useful }).Fit is { } fit && fit.Scatter < useful
             ? fit
             : null;
-    }
-
-    private static FitResult? Try(string kind, double[] points, Known known)
-    {
-        try
-        {
-            return LeastSquares.Fit(kind, points, known);
-        }
-        catch (BadInputException)
-        {
-            // This kind is not determined by these points.
-            return null;
-        }
     }
 
     /// <summary>Centres and normals of triangles; of many triangles only some.</summary>

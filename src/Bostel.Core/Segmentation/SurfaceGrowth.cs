@@ -14,7 +14,7 @@ internal sealed record GrownSurface(int[] Triangles, FitResult Fit, bool Complet
 internal sealed class SurfaceGrowth(TriangleMesh mesh)
 {
     /// <summary>Points that tell a shape well enough.</summary>
-    private const int Some = 3000;
+    private const int PointsOfAFit = 3000;
 
     /// <summary>Cosine of the largest turn of a triangle from the surface's normal, 25°.</summary>
     internal static readonly double Agreeing = Math.Cos(25 * Math.PI / 180);
@@ -35,7 +35,7 @@ internal sealed class SurfaceGrowth(TriangleMesh mesh)
     private byte _search;
 
     /// <summary>Shapes through triangles of this mesh.</summary>
-    public SurfaceFits Fits { get; } = new(mesh, Some);
+    public SurfaceFits Fits { get; } = new(mesh, PointsOfAFit);
 
     /// <summary>Cosine between the smooth normals of two triangles.</summary>
     public static float Agreement(float[] normals, int a, int b) =>

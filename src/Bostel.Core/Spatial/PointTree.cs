@@ -32,13 +32,33 @@ public sealed class PointTree
         Within(0, _order.Length, center, radius, found);
     }
 
-    /// <summary>The nearest point within a distance, or −1.</summary>
+    /// <summary>The nearest point within a distance, or −1; of equally near ones the one with the lowest number.</summary>
     public int Nearest(Vector3D center, double maxDistance = double.PositiveInfinity)
     {
-        var best = -1;
-        var limit = maxDistance * maxDistance;
-        Nearest(0, _order.Length, center, ref best, ref limit);
-        return best;
+        Span<int> found = stackalloc int[1];
+        Span<double> squares = stackalloc double[1];
+        return Nearest(center, found, squares, maxDistance) == 1 ? found[0] : -1;
+    }
+
+    /// <summary>
+    /// The k nearest points, nearest first; of equally near ones the one with the lower number is first. A branch is left out when the box
+    /// it lies in is farther than the k-th nearest so far, by the gaps along all three axes together (Arya and Mount, Algorithms for fast
+    /// vector quantization, 1993).
+    /// </summary>
+    /// <param name="center">Where from; a point of the tree there is among those found.</param>
+    /// <param name="found">Numbers of the points; its length is k.</param>
+    /// <param name="squares">Their squared distances, mm²; of the same length.</param>
+    /// <param name="maxDistance">Points farther than this are not found, mm.</param>
+    /// <returns>How many were found: k, or fewer where the tree or the distance holds no more.</returns>
+    public int Nearest(Vector3D center, Span<int> found, Span<double> squares, double maxDistance = double.PositiveInfinity)
+    {
+        var best = new NearestFound(found, squares, maxDistance * maxDistance);
+        if (found.Length > 0)
+        {
+            Nearest(0, _order.Length, center, Vector3D.Zero, ref best);
+        }
+
+        return best.Count;
     }
 
     private Vector3D At(int i) => Vector3D.At(_points, i);
@@ -151,13 +171,14 @@ public sealed class PointTree
         }
     }
 
-    private void Nearest(int start, int count, Vector3D c, ref int best, ref double limit)
+    /// <param name="gaps">Along each axis, how far the centre lies from the box of this range.</param>
+    private void Nearest(int start, int count, Vector3D c, Vector3D gaps, ref NearestFound best)
     {
         if (count <= LeafSize)
         {
             for (var i = start; i < start + count; i++)
             {
-                Consider(_order[i], c, ref best, ref limit);
+                best.Consider(_order[i], (At(_order[i]) - c).LengthSquared);
             }
 
             return;
@@ -166,24 +187,46 @@ public sealed class PointTree
         var middle = start + (count / 2);
         var axis = _axes[middle];
         var gap = c[axis] - Key(middle, axis);
-        Consider(_order[middle], c, ref best, ref limit);
-        var (near, far) = gap <= 0
-            ? ((start, middle - start), (middle + 1, start + count - middle - 1))
-            : ((middle + 1, start + count - middle - 1), (start, middle - start));
-        Nearest(near.Item1, near.Item2, c, ref best, ref limit);
-        if (gap * gap <= limit)
+        best.Consider(_order[middle], (At(_order[middle]) - c).LengthSquared);
+        var (low, high) = ((start, middle - start), (middle + 1, start + count - middle - 1));
+        var (near, far) = gap <= 0 ? (low, high) : (high, low);
+        Nearest(near.Item1, near.Item2, c, gaps, ref best);
+        var beyond = axis switch { 0 => gaps with { X = gap }, 1 => gaps with { Y = gap }, _ => gaps with { Z = gap } };
+        if (beyond.LengthSquared <= best.Limit)
         {
-            Nearest(far.Item1, far.Item2, c, ref best, ref limit);
+            Nearest(far.Item1, far.Item2, c, beyond, ref best);
         }
     }
 
-    private void Consider(int i, Vector3D c, ref int best, ref double limit)
+    /// <summary>The nearest so far, in order; few enough that inserting beats a heap.</summary>
+    private ref struct NearestFound(Span<int> found, Span<double> squares, double limit)
     {
-        var d2 = (At(i) - c).LengthSquared;
-        if (d2 < limit || (d2 == limit && (best < 0 || i < best)))
+        private readonly Span<int> _found = found;
+        private readonly Span<double> _squares = squares;
+
+        public int Count { get; private set; }
+
+        /// <summary>Squared distance beyond which nothing is taken any more.</summary>
+        public double Limit { get; private set; } = limit;
+
+        public void Consider(int point, double square)
         {
-            limit = d2;
-            best = i;
+            if (!(square <= Limit) || (Count == _found.Length && square == Limit && point > _found[^1]))
+            {
+                return;
+            }
+
+            var at = Count < _found.Length ? Count++ : Count - 1;
+            for (; at > 0 && (_squares[at - 1] > square || (_squares[at - 1] == square && _found[at - 1] > point)); at--)
+            {
+                (_squares[at], _found[at]) = (_squares[at - 1], _found[at - 1]);
+            }
+
+            (_squares[at], _found[at]) = (square, point);
+            if (Count == _found.Length)
+            {
+                Limit = _squares[^1];
+            }
         }
     }
 }

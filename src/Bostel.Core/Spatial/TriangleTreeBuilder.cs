@@ -18,7 +18,7 @@ internal sealed class TriangleTreeBuilder
     private const int Bins = 12;
 
     /// <summary>Up to this many triangles are sorted and every split into full leaves is tried.</summary>
-    private const int Few = 16;
+    private const int SortedUpTo = 16;
 
     /// <summary>From this depth on ranges are halved by count: no input makes the tree deeper than a search has room for.</summary>
     private const int Deep = 20;
@@ -253,7 +253,7 @@ internal sealed class TriangleTreeBuilder
         var size = range.Middles.High - range.Middles.Low;
         var (x, y, z) = (size.GetElement(0), size.GetElement(1), size.GetElement(2));
         var axis = x >= y && x >= z ? 0 : y >= z ? 1 : 2;
-        if (range.Count <= Few)
+        if (range.Count <= SortedUpTo)
         {
             return Sweep(range, axis);
         }
@@ -295,7 +295,7 @@ internal sealed class TriangleTreeBuilder
             items[at] = item;
         }
 
-        Span<float> right = stackalloc float[Few];
+        Span<float> right = stackalloc float[SortedUpTo];
         var sweep = Nothing;
         for (var i = items.Length - 1; i > 0; i--)
         {

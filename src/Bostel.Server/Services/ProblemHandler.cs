@@ -7,7 +7,8 @@ using Npgsql;
 namespace Bostel.Server.Services;
 
 /// <summary>
-/// Turns what went wrong into one clear sentence: 400 for input, 404 for what is not there, 409 for a conflict, 429 for too many tries, 503
+/// Turns what went wrong into one clear sentence: 400 for input, 422 for input that
+/// determines no answer, 404 for what is not there, 409 for a conflict, 429 for too many tries, 503
 /// when the database is away.
 /// </summary>
 public sealed class ProblemHandler(IProblemDetailsService problems, ILogger<ProblemHandler> log) : IExceptionHandler
@@ -16,6 +17,7 @@ public sealed class ProblemHandler(IProblemDetailsService problems, ILogger<Prob
     {
         var (status, detail) = exception switch
         {
+            UndeterminedException e => (422, e.Message),
             BadInputException e => (400, e.Message),
             ConflictException e => (409, e.Message),
             NotFoundException e => (404, e.Message),

@@ -179,7 +179,7 @@ public class FineAlignmentTests
         var nominal = DemoParts.Model("LB-045");
         var target = DemoParts.Target("LB-045");
         var corner = nominal.Mesh.Bounds.Max;
-        const int Scans = 60;
+        const int Scans = 30;
         var (errors, stated) = (new double[Scans], new double[Scans]);
         Parallel.For(0, Scans, k =>
         {
@@ -191,7 +191,7 @@ public class FineAlignmentTests
         });
 
         // Scatter about its own mean, so that a bias of the simulated surface does not count; the stated σ is that of the worst of three
-        // directions, so the whole scatter lies between it and √3 times it. Sixty scans give a standard deviation within a fifth (two of
+        // directions, so the whole scatter lies between it and √3 times it. Thirty scans give a standard deviation within a quarter (two of
         // its standard errors).
         var scatter = Math.Sqrt(errors.Average());
         Assert.InRange(scatter, 0.6 * stated.Average(), 2.2 * stated.Average());

@@ -144,7 +144,7 @@ public sealed class CommandLineTests : CommandLineProgram
         var nominal = DemoParts.NominalPath("HW-118");
         var recipe = At("recipe.json");
         File.WriteAllText(
-            recipe, """{ "seed": 5, "spacing": 1.6, "noise": 0.01, "errors": [{ "kind": "radius", "faces": [22], "value": 0.05 }] }""");
+            recipe, """{ "seed": 5, "spacing": 2, "noise": 0.01, "errors": [{ "kind": "radius", "faces": [22], "value": 0.05 }] }""");
         Assert.Equal(0, Run("scan", "--nominal", nominal, "--recipe", recipe, At("HW-118-0009.stl")).Code);
         var (code, answer, _) = Run("inspect", "--plan", Path.Combine(DemoParts.Root, "demo", "plans", "HW-118.json"), "--nominal", nominal,
             "--scan", At("HW-118-0009.stl"), "--out", At("results"));

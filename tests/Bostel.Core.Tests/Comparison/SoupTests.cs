@@ -19,12 +19,9 @@ public class SoupTests
     public static TheoryData<int, string> Soups()
     {
         var soups = new TheoryData<int, string>();
-        for (var seed = 0; seed < 2; seed++)
+        foreach (var (seed, kind) in ((int, string)[])[(0, "any"), (1, "fans"), (1, "doubled"), (0, "flat"), (0, "thin"), (1, "torn")])
         {
-            foreach (var kind in (string[])["any", "fans", "doubled", "flat", "thin", "torn"])
-            {
-                soups.Add(seed, kind);
-            }
+            soups.Add(seed, kind);
         }
 
         return soups;

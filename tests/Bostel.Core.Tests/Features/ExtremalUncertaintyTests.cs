@@ -19,19 +19,19 @@ public class ExtremalUncertaintyTests
     public void TheTrueDiameterIsHeld(Criterion criterion)
     {
         var (held, raw) = (0, 0);
-        const int Trials = 20;
+        const int Trials = 20, Points = 700;
         for (var seed = 1; seed <= Trials; seed++)
         {
             var draws = new SeededNoise(seed);
             var points = new List<double>();
-            for (var i = 0; i < 1500; i++)
+            for (var i = 0; i < Points; i++)
             {
-                var (h, angle) = (20 * (i + 0.5) / 1500, 2 * Math.PI * (i * 0.6180339887498949 % 1));
+                var (h, angle) = (20 * (i + 0.5) / Points, 2 * Math.PI * (i * 0.6180339887498949 % 1));
                 var r = Radius + (Noise * draws.Normal(i));
                 points.AddRange([r * Math.Cos(angle), r * Math.Sin(angle), h]);
             }
 
-            double[] all = [.. points], areas = [.. Enumerable.Repeat(2 * Math.PI * Radius * 20 / 1500, 1500)];
+            double[] all = [.. points], areas = [.. Enumerable.Repeat(2 * Math.PI * Radius * 20 / Points, Points)];
             var known = new Known { Start = new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, Radius) };
             var fit = ExtremalFit.Fit("cylinder", criterion, all, known);
             var own = ExtremalUncertainty.Of("cylinder", fit, all, areas, Known.Nothing)!;

@@ -17,7 +17,7 @@ public class BentCylinderTests
     {
         var truth = new Torus3D(new(3, -2, 5), new Vector3D(1, 2, -2).Normalized(), major, minor);
         var points = Tube(truth, sweep, first: 0.3, last: 2.2);
-        var cylinder = (Cylinder3D)LeastSquares.Cylinder(points).Shape;
+        var cylinder = (Cylinder3D)LeastSquares.Cylinder(points).OrThrow().Shape;
         var found = BentCylinder.Torus(points, cylinder);
 
         Assert.NotNull(found);
@@ -26,7 +26,7 @@ public class BentCylinderTests
         Assert.InRange(found.Axis.LineAngleTo(truth.Axis), 0, (minor / major) + sweep);
 
         // As a start it leads to the torus itself.
-        FitShapes.AssertSame(truth, LeastSquares.Torus(points, new() { Start = found }).Shape, 1e-6);
+        FitShapes.AssertSame(truth, LeastSquares.Torus(points, new() { Start = found }).OrThrow().Shape, 1e-6);
     }
 
     [Fact]

@@ -23,7 +23,7 @@ public class CorrelatedNoiseTests
         Parallel.For(0, 1000, seed =>
         {
             var points = Scan(share, reach, seed);
-            var fit = LeastSquares.Cylinder(points, new() { Start = new Cylinder3D(new(0, 0, 10), Vector3D.UnitZ, Radius) });
+            var fit = LeastSquares.Cylinder(points, new() { Start = new Cylinder3D(new(0, 0, 10), Vector3D.UnitZ, Radius) }).OrThrow();
             var sure = FitUncertainty.Of(fit, points)!;
             var cylinder = (Cylinder3D)fit.Shape;
             if (Math.Abs(2 * (cylinder.Radius - Radius)) <= sure.Diameter)
@@ -54,7 +54,7 @@ public class CorrelatedNoiseTests
         var random = new Random(4);
         var bowed = Wave(0.02, (x, y) => Math.Cos(x / 5.0));
         var noisy = Wave(0.02, (x, y) => (2 * random.NextDouble()) - 1);
-        double Stated(double[] points) => FitUncertainty.Of(LeastSquares.Plane(points), points) is { } u
+        double Stated(double[] points) => FitUncertainty.Of(LeastSquares.Plane(points).OrThrow(), points) is { } u
             ? u.CoverageFactor * u.Position
             : 0;
         Assert.True(double.IsFinite(Stated(bowed)));

@@ -129,7 +129,7 @@ public class FitPropertyTests
     public void ASlotAsWideAsItIsLongIsRefused()
     {
         var circle = Points("circle", 1, 0, 4, RigidTransform.Identity);
-        Assert.Throws<BadInputException>(() => LeastSquares.Slot(circle));
+        Assert.Throws<UndeterminedException>(() => LeastSquares.Slot(circle).OrThrow());
     }
 
     private static Shape Truth(string kind) => kind switch

@@ -115,6 +115,6 @@ public class RobustFitTests
     [Fact]
     public void AShareOfLessThanHalfIsRefused() => Assert.Contains(
         "share", Assert.Throws<BadInputException>(() =>
-            RobustFit.Fit("plane", FitShapes.Points(FitShapes.Truth("plane", default, _axis), 1, 0, 1, 50), Known.Nothing, null,
-                new(RobustMethod.Trimmed, 0.4))).Message, StringComparison.Ordinal);
+            RobustFit.Try("plane", FitShapes.Points(FitShapes.Truth("plane", default, _axis), 1, 0, 1, 50), Known.Nothing, null,
+                new(RobustMethod.Trimmed, 0.4)).OrThrow()).Message, StringComparison.Ordinal);
 }

@@ -96,6 +96,35 @@ public class CadFileTests
         }
     }
 
+    /// <summary>
+    /// The limits allow no translation in a microsecond: what answers within them was kept. A cut-off entry counts as none.
+    /// </summary>
+    [Fact]
+    public async Task ATranslationIsKeptAndADamagedOneIsNotBelieved()
+    {
+        var folder = Directory.CreateTempSubdirectory("bostel-cache-");
+        try
+        {
+            var cache = new TranslationCache(folder.FullName);
+            var path = Path.Combine(AppContext.BaseDirectory, "Data", "cad", "pair.step");
+            var hurried = CadLimits.Default with { Time = TimeSpan.FromMicroseconds(1) };
+            await Assert.ThrowsAsync<BadInputException>(() => CadTranslator.ReadAsync(path, "pair.step", hurried, cache));
+            Assert.Empty(folder.GetFiles());
+            var made = await CadTranslator.ReadAsync(path, "pair.step", null, cache);
+            var entry = Assert.Single(folder.GetFiles()).FullName;
+            var kept = await CadTranslator.ReadAsync(path, "pair.step", hurried, cache);
+            Assert.Equal(made.Mesh.Coordinates, kept.Mesh.Coordinates);
+            var finer = hurried with { ChordError = 0.5 };
+            await Assert.ThrowsAsync<BadInputException>(() => CadTranslator.ReadAsync(path, "pair.step", finer, cache));
+            await File.WriteAllBytesAsync(entry, (await File.ReadAllBytesAsync(entry))[..^10]);
+            await Assert.ThrowsAsync<BadInputException>(() => CadTranslator.ReadAsync(path, "pair.step", hurried, cache));
+        }
+        finally
+        {
+            folder.Delete(recursive: true);
+        }
+    }
+
     private static Task<NominalModel> ReadAsync(string name) =>
         CadTranslator.ReadAsync(Path.Combine(AppContext.BaseDirectory, "Data", "cad", name), name);
 }

@@ -109,7 +109,7 @@ public class SimulatedScannerTests
     }
 
     private static readonly ScanRecipe Quiet =
-        new() { Seed = 3, Spacing = 0.8, Noise = 0, StrayPieces = 0, TablePatch = false, RandomPose = false };
+        new() { Seed = 3, Spacing = 1.1, Noise = 0, StrayPieces = 0, TablePatch = false, RandomPose = false };
 
     private static SimulatedScan Scan(ScanRecipe recipe) => SimulatedScanner.Scan(DemoParts.Model(Part), recipe);
 

@@ -22,10 +22,8 @@ public class ScanSegmentationTests
     /// over hundreds of points leaves micrometres; rounded rims some more).
     /// </summary>
     [Theory]
-    [InlineData("as scanned")]
     [InlineData("in another pose")]
     [InlineData("scanned again")]
-    [InlineData("sensitivity 0.6")]
     [InlineData("sensitivity 1.8")]
     public void LargeSurfacesAreFound(string how)
     {

@@ -90,6 +90,28 @@ public class ClosestPointTests
         }
     }
 
+    /// <summary>Points on a coarse lattice, many of them in one place: order, ties, the limit and too few points.</summary>
+    [Theory]
+    [InlineData(1, 1, double.PositiveInfinity)]
+    [InlineData(7, 400, 2.5)]
+    [InlineData(60, 400, double.PositiveInfinity)]
+    [InlineData(60, 40, double.PositiveInfinity)]
+    public void TheNearestFewEqualBruteForce(int k, int count, double limit)
+    {
+        var random = new Random(k + count);
+        var points = Enumerable.Range(0, 3 * count).Select(_ => (double)random.Next(8)).ToArray();
+        var tree = new PointTree(points);
+        var (found, squares) = (new int[k], new double[k]);
+        for (var round = 0; round < 100; round++)
+        {
+            var c = new Vector3D(random.Next(-2, 10), random.Next(-2, 10), 0.5 * random.Next(20));
+            var expected = Enumerable.Range(0, count).Select(i => (Square: (Vector3D.At(points, i) - c).LengthSquared, i))
+                .Where(p => p.Square <= limit * limit).Order().Take(k).ToArray();
+            var n = tree.Nearest(c, found, squares, limit);
+            Assert.Equal(expected, Enumerable.Range(0, n).Select(i => (squares[i], found[i])));
+        }
+    }
+
     /// <summary>Another way to the same distance: inside test by barycentric coordinates, else the nearest of the three segments.</summary>
     internal static double Independent(Vector3D p, (Vector3D A, Vector3D B, Vector3D C) t)
     {

@@ -63,7 +63,7 @@ public class DatumSystemTests
         var nominal = new Plane3D(Vector3D.Zero, -Vector3D.UnitZ);
         var (left, right) = (Pad(0, 0), Pad(100, 0.1));
         var system = DatumSystem.Build([new("A", [MadeFeature.Fitted("a1", nominal, left), MadeFeature.Fitted("a2", nominal, right)])]);
-        var joint = ((Plane3D)LeastSquares.Plane([.. left, .. right]).Shape).Normal;
+        var joint = ((Plane3D)LeastSquares.Plane([.. left, .. right]).OrThrow().Shape).Normal;
         var found = system.Transform.Inverse().Rotate(nominal.Normal);
         Assert.Equal(0, found.LineAngleTo(joint), 0.02 * 0.001);
 

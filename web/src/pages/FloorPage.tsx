@@ -1,4 +1,5 @@
 import { Search, Upload } from "lucide-react";
+import { ToggleGroup } from "radix-ui";
 import { useDeferredValue, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
@@ -156,19 +157,23 @@ function Pieces({ part, partName, onAll }: { part: string | null; partName: stri
     <section aria-label="Pieces">
       <div className="mb-2 flex flex-wrap items-center gap-2">
         <h2 className="text-base font-semibold">Pieces</h2>
-        <div className="flex rounded border border-line" role="group" aria-label="Which pieces">
+        <ToggleGroup.Root
+          type="single"
+          className="flex rounded border border-line"
+          aria-label="Which pieces"
+          value={list}
+          onValueChange={(l) => l !== "" && setList(l as PieceListName)}
+        >
           {lists.map((l) => (
-            <button
+            <ToggleGroup.Item
               key={l.list}
-              type="button"
-              aria-pressed={list === l.list}
-              className="px-2.5 py-1 hover:bg-tint aria-pressed:bg-indigo aria-pressed:text-panel"
-              onClick={() => setList(l.list)}
+              value={l.list}
+              className="px-2.5 py-1 hover:bg-tint data-[state=on]:bg-indigo data-[state=on]:text-panel"
             >
               {l.name}
-            </button>
+            </ToggleGroup.Item>
           ))}
-        </div>
+        </ToggleGroup.Root>
         {partName && (
           <Button className="h-7 px-2" onClick={onAll}>
             of {partName} ×

@@ -2,8 +2,9 @@ import { useState } from "react";
 import { api, take, type Role, type Schemas } from "../api/client";
 import { useAction, usePeople } from "../api/hooks";
 import { moment } from "../ui/format";
-import { Button, Columns, Field, Input, Select } from "../ui/parts";
+import { Button, Columns, Field, Input } from "../ui/parts";
 import { Attention } from "../ui/Worksheet";
+import { Choice } from "../ui/Choice";
 
 const may: Record<Role, string> = {
   reader: "looks",
@@ -11,7 +12,7 @@ const may: Record<Role, string> = {
   approver: "also withdraws issued reports",
   administrator: "also looks after people",
 };
-const roles = Object.keys(may) as Role[];
+const roleOptions = (Object.keys(may) as Role[]).map((value) => ({ value }));
 
 /** Who may sign in, and as what. Accounts are never deleted: the log names them. */
 export function PeoplePage() {
@@ -60,16 +61,13 @@ export function PeoplePage() {
               <tr key={p.id} className="border-t border-line" data-testid={`person-${p.name}`}>
                 <td className="px-3 py-1.5 font-semibold">{p.name}</td>
                 <td className="px-3 py-1">
-                  <Select
+                  <Choice
                     aria-label={`Role of ${p.name}`}
                     value={p.role}
                     disabled={change.isPending}
-                    onChange={(e) => change.mutate({ id: p.id, role: e.target.value as Role, disabled: p.disabled })}
-                  >
-                    {roles.map((r) => (
-                      <option key={r}>{r}</option>
-                    ))}
-                  </Select>
+                    options={roleOptions}
+                    onChange={(role) => change.mutate({ id: p.id, role, disabled: p.disabled })}
+                  />
                 </td>
                 <td className="px-3 text-soft">{may[p.role]}</td>
                 <td className="px-3">
@@ -128,11 +126,7 @@ function AddPerson({ onAdded }: { onAdded: (told: Schemas["OneTimePassword"]) =>
       </div>
       <div className="w-44">
         <Field label="Role">
-          <Select value={role} onChange={(e) => setRole(e.target.value as Role)}>
-            {roles.map((r) => (
-              <option key={r}>{r}</option>
-            ))}
-          </Select>
+          <Choice value={role} options={roleOptions} onChange={setRole} />
         </Field>
       </div>
       <Button type="submit" disabled={name.trim() === "" || add.isPending}>

@@ -7,6 +7,7 @@ import { useOpened } from "../shell/title";
 import { moment, plural } from "../ui/format";
 import { say } from "../ui/notices";
 import { Button, linkButton } from "../ui/parts";
+import { Menu } from "../ui/Choice";
 
 /** A part's plan in words, where it came from, and what was in force before. */
 export function PlanPage() {
@@ -100,22 +101,12 @@ function Sources({ id, basedOn, others }: { id: string; basedOn: number; others:
           e.target.value = "";
         }}
       />
-      <select
-        aria-label="Copy the plan of another part"
-        className="h-8 rounded border border-line bg-panel px-2 font-medium"
-        value=""
+      <Menu
+        name="Copy from part"
         disabled={!mayWork || copy.isPending || others.length === 0}
-        onChange={(e) => copy.mutate(e.target.value)}
-      >
-        <option value="" disabled>
-          Copy from part …
-        </option>
-        {others.map((p) => (
-          <option key={p.id} value={p.id}>
-            {p.number} {p.name}
-          </option>
-        ))}
-      </select>
+        groups={[{ options: others.map((p) => ({ value: p.id, name: `${p.number} ${p.name}` })) }]}
+        onPick={(id) => copy.mutate(id)}
+      />
     </>
   );
 }

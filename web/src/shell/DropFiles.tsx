@@ -4,9 +4,10 @@ import { useNavigate } from "react-router";
 import { api, take, upload } from "../api/client";
 import { useFloor } from "../api/hooks";
 import { say } from "../ui/notices";
-import { Bar, Button, Dialog, Field, Input, Select } from "../ui/parts";
+import { Bar, Button, Dialog, Field, Input } from "../ui/parts";
 import { useOpened } from "./title";
 import { canBeNominal, guessPart, guessRole, guessSerial, isKnown, useReceiving, type Role } from "./receiving";
+import { Choice, fileUnits } from "../ui/Choice";
 
 interface Filing {
   file: File;
@@ -18,6 +19,11 @@ interface Filing {
 }
 
 /** Files dropped anywhere are filed here: nominal or scan, of which part, in which unit. */
+const roles: { value: Role; name: string }[] = [
+  { value: "scan", name: "a scan" },
+  { value: "nominal", name: "the nominal" },
+];
+
 export function DropFiles() {
   const { files, offer, clear } = useReceiving();
   const [over, setOver] = useState(false);
@@ -176,14 +182,15 @@ function FileDialog({ files, onClose }: { files: File[]; onClose: () => void }) 
         }}
       >
         <Field label="Part">
-          <Select value={partId} onChange={(e) => setPartId(e.target.value)} disabled={busy}>
-            {parts.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.number} rev {p.revision}, {p.name}
-              </option>
-            ))}
-            <option value="new">a new part</option>
-          </Select>
+          <Choice
+            value={partId}
+            disabled={busy}
+            options={[
+              ...parts.map((p) => ({ value: p.id, name: `${p.number} rev ${p.revision}, ${p.name}` })),
+              { value: "new", name: "a new part" },
+            ]}
+            onChange={setPartId}
+          />
         </Field>
         {partId === "new" && (
           <div className="grid grid-cols-[1fr_1fr_80px] gap-2">
@@ -211,14 +218,12 @@ function FileDialog({ files, onClose }: { files: File[]; onClose: () => void }) 
               </div>
               <div className="grid grid-cols-3 gap-2">
                 <Field label="It is">
-                  <Select
+                  <Choice
                     value={item.role}
                     disabled={busy || !canBeNominal(item.file.name)}
-                    onChange={(e) => put(i, { role: e.target.value as Role })}
-                  >
-                    <option value="scan">a scan</option>
-                    {canBeNominal(item.file.name) && <option value="nominal">the nominal</option>}
-                  </Select>
+                    options={roles.filter((r) => r.value === "scan" || canBeNominal(item.file.name))}
+                    onChange={(role) => put(i, { role })}
+                  />
                 </Field>
                 {item.role === "scan" && (
                   <Field label="Serial number">
@@ -231,15 +236,12 @@ function FileDialog({ files, onClose }: { files: File[]; onClose: () => void }) 
                   </Field>
                 )}
                 <Field label="Unit">
-                  <Select
+                  <Choice
                     value={item.unit}
                     disabled={busy || guessRole(item.file.name) === "nominal"}
-                    onChange={(e) => put(i, { unit: e.target.value })}
-                  >
-                    {["mm", "cm", "m", "inch"].map((u) => (
-                      <option key={u}>{u}</option>
-                    ))}
-                  </Select>
+                    options={fileUnits}
+                    onChange={(unit) => put(i, { unit })}
+                  />
                 </Field>
               </div>
               {item.share !== null && (

@@ -1,27 +1,26 @@
 import { X } from "lucide-react";
+import { Toast } from "radix-ui";
 import { useNotices } from "../ui/notices";
 
+/** Messages that come and go; an error stays until it is closed. */
 export function Notices() {
   const { notices, drop } = useNotices();
   return (
-    <div className="fixed bottom-10 left-1/2 z-60 w-[520px] max-w-[90vw] -translate-x-1/2 space-y-2" aria-live="polite">
+    <Toast.Provider duration={Infinity} swipeDirection="down">
       {notices.map((n) => (
-        <div
+        <Toast.Root
           key={n.id}
-          role={n.tone === "bad" ? "alert" : "status"}
+          type={n.tone === "bad" ? "foreground" : "background"}
+          onOpenChange={(open) => !open && drop(n.id)}
           className={`flex items-start gap-2 rounded border bg-panel p-3 shadow ${n.tone === "bad" ? "border-bad text-bad" : "border-line"}`}
         >
-          <span className="flex-1">{n.text}</span>
-          <button
-            type="button"
-            aria-label="Close message"
-            onClick={() => drop(n.id)}
-            className="rounded p-0.5 hover:bg-tint"
-          >
+          <Toast.Description className="flex-1">{n.text}</Toast.Description>
+          <Toast.Close aria-label="Close message" className="rounded p-0.5 hover:bg-tint">
             <X size={14} />
-          </button>
-        </div>
+          </Toast.Close>
+        </Toast.Root>
       ))}
-    </div>
+      <Toast.Viewport className="fixed bottom-10 left-1/2 z-60 w-[520px] max-w-[90vw] -translate-x-1/2 space-y-2" />
+    </Toast.Provider>
   );
 }

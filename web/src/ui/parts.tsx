@@ -1,5 +1,5 @@
-import { X } from "lucide-react";
-import { Dialog as RadixDialog, Progress as RadixProgress, Tooltip } from "radix-ui";
+import { Check as Tick, X } from "lucide-react";
+import { Checkbox, Dialog as RadixDialog, Progress as RadixProgress, Tooltip } from "radix-ui";
 import {
   cloneElement,
   useId,
@@ -7,7 +7,6 @@ import {
   type InputHTMLAttributes,
   type ReactElement,
   type ReactNode,
-  type SelectHTMLAttributes,
 } from "react";
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { tone?: "primary" | "plain" | "quiet" };
@@ -79,30 +78,35 @@ export const Input = (props: InputHTMLAttributes<HTMLInputElement>) => (
   <input {...props} className={`${box} ${props.className ?? ""}`} />
 );
 
-export const Select = (props: SelectHTMLAttributes<HTMLSelectElement>) => <select {...props} className={box} />;
-
 /** A switch with its words beside it. */
 export function Check({
   checked,
   onChange,
   disabled,
+  name,
   children,
 }: {
   checked: boolean;
   onChange: (on: boolean) => void;
   disabled?: boolean;
-  children: ReactNode;
+  /** Its accessible name where no words stand beside it. */
+  name?: string;
+  children?: ReactNode;
 }) {
   return (
-    <label className="flex items-start gap-2">
-      <input
-        type="checkbox"
-        className="mt-0.5"
+    <label className={`flex items-start gap-2 ${disabled ? "opacity-45" : ""}`}>
+      <Checkbox.Root
         checked={checked}
         disabled={disabled}
-        onChange={(e) => onChange(e.target.checked)}
-      />
-      <span>{children}</span>
+        onCheckedChange={(on) => onChange(on === true)}
+        aria-label={name}
+        className="mt-0.5 grid size-4 shrink-0 place-items-center rounded-[3px] border border-soft bg-panel data-[state=checked]:border-indigo data-[state=checked]:bg-indigo"
+      >
+        <Checkbox.Indicator>
+          <Tick size={12} strokeWidth={3} className="text-panel" aria-hidden />
+        </Checkbox.Indicator>
+      </Checkbox.Root>
+      {children && <span>{children}</span>}
     </label>
   );
 }

@@ -43,7 +43,7 @@ public sealed record MeshStep : PrepareStep
             return new(mesh, Record(mesh, $"The scan has triangles already."));
         }
 
-        var spacing = Outliers.PointSpacing(mesh, new PointTree(mesh.Coordinates));
+        var spacing = PointSpacing.Median(mesh.Coordinates, new PointTree(mesh.Coordinates));
         var radius = Radius ?? BallOverSpacing * spacing;
         var normals = mesh.HasNormals ? [.. Enumerable.Range(0, mesh.VertexCount).Select(mesh.Normal)] : CloudNormals.Oriented(
             mesh.Coordinates, Math.Max(3 * spacing, 1.5 * radius));

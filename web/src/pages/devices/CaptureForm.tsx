@@ -3,8 +3,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { useAction, useCancelJob, useFloor, useNominal, usePieces } from "../../api/hooks";
-import { Bar, Button, Field, Input, Select } from "../../ui/parts";
+import { Bar, Button, Check, Field, Input } from "../../ui/parts";
 import { PlantedErrors, type PlantedError } from "./PlantedErrors";
+import { Choice, fileUnits } from "../../ui/Choice";
 
 const devices = ["all-round", "turntable", "structured-light", "laser-line"];
 
@@ -109,25 +110,21 @@ export function CaptureForm() {
       >
         <div className="grid grid-cols-3 gap-3">
           <Field label="Part">
-            <Select value={partId ?? ""} onChange={(e) => (setChosen(e.target.value), setErrors([]))}>
-              {parts.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.number} rev {p.revision}
-                </option>
-              ))}
-            </Select>
+            <Choice
+              value={partId ?? ""}
+              options={parts.map((p) => ({ value: p.id, name: `${p.number} rev ${p.revision}` }))}
+              onChange={(id) => (setChosen(id), setErrors([]))}
+            />
           </Field>
           <Field label="Serial number">
             <Input value={serial} placeholder={nextSerial} onChange={(e) => setSerial(e.target.value)} />
           </Field>
           <Field label="Device">
-            <Select value={form.device} onChange={(e) => put({ device: e.target.value })}>
-              {devices.map((d) => (
-                <option key={d} value={d}>
-                  {d.replace("-", " ")}
-                </option>
-              ))}
-            </Select>
+            <Choice
+              value={form.device}
+              options={devices.map((value) => ({ value, name: value.replace("-", " ") }))}
+              onChange={(device) => put({ device })}
+            />
           </Field>
           {numbers.map((n) => (
             <Field key={n.key} label={n.label} hint={n.hint}>
@@ -141,19 +138,14 @@ export function CaptureForm() {
             </Field>
           ))}
           <Field label="Unit written">
-            <Select value={form.unit} onChange={(e) => put({ unit: e.target.value })}>
-              {["mm", "cm", "m", "inch"].map((u) => (
-                <option key={u}>{u}</option>
-              ))}
-            </Select>
+            <Choice value={form.unit} options={fileUnits} onChange={(unit) => put({ unit })} />
           </Field>
         </div>
         <div className="flex flex-wrap gap-x-6 gap-y-1">
           {switches.map((x) => (
-            <label key={x.key} className="flex items-center gap-2">
-              <input type="checkbox" checked={form[x.key]} onChange={(e) => put({ [x.key]: e.target.checked })} />
+            <Check key={x.key} checked={form[x.key]} onChange={(on) => put({ [x.key]: on })}>
               {x.label}
-            </label>
+            </Check>
           ))}
         </div>
         <PlantedErrors faces={nominal.data?.faces ?? []} errors={errors} onChange={setErrors} />

@@ -1,6 +1,7 @@
 import type { FaceView, Schemas } from "../../api/client";
 import { describeFace } from "../../stations/features/describe";
-import { Button, Input, Select } from "../../ui/parts";
+import { Button, Input } from "../../ui/parts";
+import { Choice } from "../../ui/Choice";
 
 export type PlantedError = Schemas["PlantedError"];
 
@@ -34,35 +35,24 @@ export function PlantedErrors({
       <legend className="mb-1 text-xs text-soft">Planted manufacturing errors</legend>
       {errors.map((error, i) => (
         <div key={i} className="mb-2 grid grid-cols-[1fr_190px_110px_auto] gap-2">
-          <Select
+          <Choice
             aria-label="Face"
-            value={error.faces[0] ?? ""}
+            value={error.faces[0] ?? null}
             disabled={whole.includes(error.kind)}
-            onChange={(e) => change(i, { faces: [Number(e.target.value)] })}
-          >
-            {whole.includes(error.kind) && <option value="">the whole part</option>}
-            {faces.map((f) => (
-              <option key={f.id} value={f.id}>
-                {f.id}: {describeFace(f)}
-              </option>
-            ))}
-          </Select>
-          <Select
+            options={[
+              ...(whole.includes(error.kind) ? [{ value: null, name: "the whole part" }] : []),
+              ...faces.map((f) => ({ value: f.id, name: `${f.id}: ${describeFace(f)}` })),
+            ]}
+            onChange={(face) => change(i, { faces: face === null ? [] : [face] })}
+          />
+          <Choice
             aria-label="Kind of error"
             value={error.kind}
-            onChange={(e) =>
-              change(i, {
-                kind: e.target.value,
-                faces: whole.includes(e.target.value) ? [] : error.faces.length > 0 ? error.faces : [first],
-              })
+            options={Object.entries(kinds).map(([value, name]) => ({ value, name }))}
+            onChange={(kind) =>
+              change(i, { kind, faces: whole.includes(kind) ? [] : error.faces.length > 0 ? error.faces : [first] })
             }
-          >
-            {Object.entries(kinds).map(([k, name]) => (
-              <option key={k} value={k}>
-                {name}
-              </option>
-            ))}
-          </Select>
+          />
           <Input
             aria-label="Size of the error"
             type="number"

@@ -6,9 +6,10 @@ import { FaceChoice } from "../../stage/FaceChoice";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
 import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
-import { Button, Check, Field, Select } from "../../ui/parts";
+import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
-import { back, lacks, methods, startOf, withMotion, type Method, type MethodPlan } from "./methods";
+import { back, lacks, methods, startOf, withMotion, type MethodPlan } from "./methods";
+import { Choice, namedOptions } from "../../ui/Choice";
 
 type To = (to: (align: AlignPlan) => AlignPlan) => void;
 
@@ -40,11 +41,11 @@ export function AlignEditor({ plan, align, transform, disabled, onChange }: Prop
     <Block title="The way">
       <div className="space-y-2">
         <Field label="Way of aligning">
-          <Select
+          <Choice
             value={shown.method}
             disabled={disabled}
-            onChange={(e) => {
-              const method = e.target.value as Method;
+            options={namedOptions(methods)}
+            onChange={(method) => {
               setDraft(null);
               if (method !== align.method) {
                 const start = startOf(method);
@@ -55,13 +56,7 @@ export function AlignEditor({ plan, align, transform, disabled, onChange }: Prop
                 }
               }
             }}
-          >
-            {Object.entries(methods).map(([method, { name }]) => (
-              <option key={method} value={method}>
-                {name}
-              </option>
-            ))}
-          </Select>
+          />
         </Field>
         <p className="text-xs text-soft">{methods[shown.method].about}</p>
         {shown.method === "faces" && (

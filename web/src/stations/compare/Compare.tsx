@@ -4,7 +4,7 @@ import type { InspectionPlan } from "../../api/client";
 import { useBenchOf } from "../../stage/bench";
 import { within } from "../../stage/histogram";
 import { capital, count, fixed, percent, signed } from "../../ui/format";
-import { Button, Facts, Field, Input } from "../../ui/parts";
+import { Button, Check, Facts, Field, Input } from "../../ui/parts";
 import { NumberField } from "../../ui/NumberField";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
@@ -83,14 +83,12 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
             </Field>
           </div>
           <div className="space-y-1">
-            <label className="flex items-center gap-2">
-              <input type="checkbox" checked={hideWithin} onChange={(e) => set({ hideWithin: e.target.checked })} />{" "}
+            <Check checked={hideWithin} onChange={(on) => set({ hideWithin: on })}>
               Hide what lies within
-            </label>
-            <label className="flex items-center gap-2">
-              <input type="checkbox" checked={showEdges} onChange={(e) => set({ showEdges: e.target.checked })} /> Edges
-              of the nominal
-            </label>
+            </Check>
+            <Check checked={showEdges} onChange={(on) => set({ showEdges: on })}>
+              Edges of the nominal
+            </Check>
           </div>
           <div className="flex flex-wrap gap-2">
             <Button

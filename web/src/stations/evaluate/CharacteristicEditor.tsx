@@ -11,8 +11,9 @@ import {
 import { FaceChoice } from "../../stage/FaceChoice";
 import { pickedFaces } from "../../stage/picking";
 import { NumberField, TextField } from "../../ui/NumberField";
-import { Button, Check, Field, Select } from "../../ui/parts";
+import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
+import { Choice } from "../../ui/Choice";
 
 interface Props {
   plan: InspectionPlan;
@@ -48,17 +49,12 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
         <TextField label="Name" value={c.name} onChange={(name) => put({ name })} disabled={disabled} />
         <div className="grid grid-cols-[1fr_76px] gap-2">
           <Field label="Kind">
-            <Select
+            <Choice
               value={c.kind}
               disabled={disabled || alike.length === 1}
-              onChange={(e) => onChange((now) => asKind(now, e.target.value as CharacteristicKind))}
-            >
-              {alike.map((k) => (
-                <option key={k} value={k}>
-                  {characteristicKinds[k].name}
-                </option>
-              ))}
-            </Select>
+              options={alike.map((k) => ({ value: k, name: characteristicKinds[k].name }))}
+              onChange={(k) => onChange((now) => asKind(now, k))}
+            />
           </Field>
           <NumberField
             label="No."
@@ -78,17 +74,12 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
           <div className={kind.of === 2 ? "grid grid-cols-2 gap-2" : ""}>
             {Array.from({ length: kind.of }, (_, i) => (
               <Field key={i} label={kind.of === 1 ? "Feature" : i === 0 ? "From" : "To"}>
-                <Select
+                <Choice
                   value={featuresOf(c)[i] ?? ""}
                   disabled={disabled}
-                  onChange={(e) => put({ features: chosenAt(featuresOf(c), i, e.target.value) })}
-                >
-                  {features.map((f) => (
-                    <option key={f.id} value={f.id}>
-                      {f.name}
-                    </option>
-                  ))}
-                </Select>
+                  options={features.map((f) => ({ value: f.id, name: f.name }))}
+                  onChange={(id) => put({ features: chosenAt(featuresOf(c), i, id) })}
+                />
               </Field>
             ))}
           </div>
@@ -178,22 +169,15 @@ function Datums({
     <div className="grid grid-cols-3 gap-2">
       {rank.slice(0, Math.min(rank.length, of.length + 1)).map((name, i) => (
         <Field key={name} label={`${name} datum`}>
-          <Select
+          <Choice
             value={of[i] ?? ""}
             disabled={disabled}
-            onChange={(e) =>
-              onChange(e.target.value === "" ? of.slice(0, i) : [...of.slice(0, i), e.target.value, ...of.slice(i + 1)])
-            }
-          >
-            <option value="">none</option>
-            {all
-              .filter((l) => !of.includes(l) || l === of[i])
-              .map((l) => (
-                <option key={l} value={l}>
-                  {l}
-                </option>
-              ))}
-          </Select>
+            options={[
+              { value: "", name: "none" },
+              ...all.filter((l) => !of.includes(l) || l === of[i]).map((value) => ({ value })),
+            ]}
+            onChange={(l) => onChange(l === "" ? of.slice(0, i) : [...of.slice(0, i), l, ...of.slice(i + 1)])}
+          />
         </Field>
       ))}
     </div>

@@ -1,7 +1,8 @@
 import type { DecisionRule, InspectionPlan, PlanView } from "../../api/client";
 import { NumberField } from "../../ui/NumberField";
-import { Field, Select } from "../../ui/parts";
+import { Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
+import { Choice, namedOptions } from "../../ui/Choice";
 
 /** Every decision rule as it begins; the compiler finds one that is missing. */
 const rules: { readonly [R in DecisionRule["rule"]]: { name: string; start: Extract<DecisionRule, { rule: R }> } } = {
@@ -24,17 +25,12 @@ export function DecisionEditor({ plan, disabled, onChange }: Props) {
     <Block title="Decision rule">
       <div className={decision.rule === "guard-band" ? "grid grid-cols-[1fr_5.5rem] gap-2" : ""}>
         <Field label="Rule">
-          <Select
+          <Choice
             value={decision.rule}
             disabled={disabled}
-            onChange={(e) => put(rules[e.target.value as DecisionRule["rule"]].start)}
-          >
-            {Object.entries(rules).map(([rule, { name }]) => (
-              <option key={rule} value={rule}>
-                {name}
-              </option>
-            ))}
-          </Select>
+            options={namedOptions(rules)}
+            onChange={(rule) => put(rules[rule].start)}
+          />
         </Field>
         {decision.rule === "guard-band" && (
           <NumberField

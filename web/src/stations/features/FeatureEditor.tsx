@@ -1,7 +1,8 @@
 import type { FeaturePlan, InspectionPlan } from "../../api/client";
 import { featuresOf } from "../../plan/characteristics";
 import { NumberField, TextField } from "../../ui/NumberField";
-import { Button, Field, Select } from "../../ui/parts";
+import { Button, Field } from "../../ui/parts";
+import { Choice } from "../../ui/Choice";
 
 export type CriterionName = NonNullable<FeaturePlan["criterion"]>;
 
@@ -32,17 +33,12 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
     <div className="mb-3 space-y-2" data-testid="feature-editor">
       <TextField label="Name" value={f.name} disabled={disabled} onChange={(name) => onEdit((x) => ({ ...x, name }))} />
       <Field label="Association criterion">
-        <Select
+        <Choice
           value={f.criterion ?? "least-squares"}
           disabled={disabled}
-          onChange={(e) => onEdit((x) => ({ ...x, criterion: e.target.value as CriterionName }))}
-        >
-          {criteriaOf(kind).map((c) => (
-            <option key={c} value={c}>
-              {c.replaceAll("-", " ")}
-            </option>
-          ))}
-        </Select>
+          options={criteriaOf(kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
+          onChange={(criterion) => onEdit((x) => ({ ...x, criterion }))}
+        />
       </Field>
       <div className="grid grid-cols-2 gap-2">
         <NumberField

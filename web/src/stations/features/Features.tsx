@@ -5,13 +5,14 @@ import { useBench, useBenchOf } from "../../stage/bench";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
 import { count } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
-import { Button, Field, Select } from "../../ui/parts";
+import { Button, Field } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { Datums } from "./Datums";
 import { describeFace } from "./describe";
 import { FeatureEditor, criteriaOf, type CriterionName } from "./FeatureEditor";
 import { Measured } from "./Measured";
+import { Choice } from "../../ui/Choice";
 
 const sameFaces = (a: readonly number[], b: readonly number[]) => [...a].sort().join() === [...b].sort().join();
 
@@ -126,13 +127,11 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           ) : (
             <div className="mb-2 grid grid-cols-2 gap-2">
               <Field label="Association criterion">
-                <Select value={criterion} onChange={(e) => setCriterion(e.target.value as CriterionName)}>
-                  {criteriaOf(first.kind).map((c) => (
-                    <option key={c} value={c}>
-                      {c.replaceAll("-", " ")}
-                    </option>
-                  ))}
-                </Select>
+                <Choice
+                  value={criterion}
+                  options={criteriaOf(first.kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
+                  onChange={setCriterion}
+                />
               </Field>
               <NumberField label="Edge margin, mm" value={margin} empty="automatic" min={0} onChange={setMargin} />
             </div>

@@ -1,6 +1,7 @@
 import type { PrepareStep, Schemas } from "../../api/client";
 import { useBench } from "../../stage/bench";
 import { fixed } from "../../ui/format";
+import { Check } from "../../ui/parts";
 
 const SHOWN = 40;
 
@@ -43,7 +44,7 @@ export function HoleChoice({
       <ul className="grid max-h-32 grid-cols-3 gap-x-2 overflow-auto" tabIndex={0}>
         {small.map((h, i) => (
           <li key={i} className="flex items-center gap-1">
-            <input type="checkbox" aria-label={`Hole ${i + 1}`} checked={at(h) >= 0} onChange={() => toggle(h)} />
+            <Check name={`Hole ${i + 1}`} checked={at(h) >= 0} onChange={() => toggle(h)} />
             <button
               type="button"
               className="num underline decoration-dotted"

@@ -13,6 +13,7 @@ import { SelectTools, withSelection } from "./SelectTools";
 import { StepForm } from "./StepForm";
 import { kindOf, newStep, selectionOf, stepKinds, stepNames, withStep, type StepName } from "./stepKinds";
 import { StepList } from "./StepList";
+import { Menu } from "../../ui/Choice";
 
 /** From a raw scan to a trustworthy mesh: advice, steps that are kept in the plan, and tools to select what they act on. */
 export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
@@ -114,28 +115,18 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
           onEdit={(i) => set({ draft: steps[i], place: i, terms: selectionOf(steps[i]), trying: false })}
         />
         {!draft && (
-          <select
-            aria-label="Add a step"
-            className="mt-2 h-8 w-full rounded border border-line bg-panel px-2"
-            value=""
+          <Menu
+            name="Add a step"
+            className="mt-2 w-full"
             disabled={busy}
-            onChange={(e) => begin(e.target.value as StepName)}
-          >
-            <option value="" disabled>
-              Add a step …
-            </option>
-            {(["Pieces", "Selection", "Surface", "Repair", "Cloud"] as const).map((group) => (
-              <optgroup key={group} label={group}>
-                {stepNames
-                  .filter((kind) => stepKinds[kind].group === group)
-                  .map((kind) => (
-                    <option key={kind} value={kind}>
-                      {stepKinds[kind].name}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
-          </select>
+            groups={(["Pieces", "Selection", "Surface", "Repair", "Cloud"] as const).map((group) => ({
+              name: group,
+              options: stepNames
+                .filter((kind) => stepKinds[kind].group === group)
+                .map((kind) => ({ value: kind, name: stepKinds[kind].name })),
+            }))}
+            onPick={begin}
+          />
         )}
       </Block>
       {current && (

@@ -1,10 +1,12 @@
 import { Box, Brush, CircleDashed, Lasso, Layers, Minus, Plus, Square, Sprout, UnfoldHorizontal } from "lucide-react";
+import { Toggle, ToggleGroup } from "radix-ui";
 import type { PrepareStep, SelectionTerm } from "../../api/client";
 import { usePreparing, type Tool } from "../../stage/preparing";
 import { count, fixed } from "../../ui/format";
 import { Button, Field, Input, Named } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { kindOf, termWords, type StepName } from "./stepKinds";
+import { Menu } from "../../ui/Choice";
 
 const tools: { tool: Tool; name: string; icon: typeof Lasso }[] = [
   { tool: "lasso", name: "Outline", icon: Lasso },
@@ -22,31 +24,43 @@ export function SelectTools({ onUse }: { onUse: (kind: StepName) => void }) {
   const add = (term: SelectionTerm) => set({ terms: [...terms, term] });
   return (
     <Block title="Select">
-      <div className="grid grid-cols-7 gap-1" role="toolbar" aria-label="Selection tools">
+      <ToggleGroup.Root
+        type="single"
+        className="grid grid-cols-7 gap-1"
+        aria-label="Selection tools"
+        value={tool ?? ""}
+        onValueChange={(t) => set({ tool: t === "" ? null : (t as Tool), trying: false })}
+      >
         {tools.map(({ tool: t, name, icon: Icon }) => (
           <Named key={t} name={name}>
-            <button
-              type="button"
+            <ToggleGroup.Item
+              value={t}
               aria-label={name}
-              aria-pressed={tool === t}
-              className="flex h-8 items-center justify-center rounded border border-line hover:bg-tint aria-pressed:border-brass aria-pressed:bg-brass/15"
-              onClick={() => set({ tool: tool === t ? null : t, trying: false })}
+              className="flex h-8 items-center justify-center rounded border border-line hover:bg-tint aria-checked:border-brass aria-checked:bg-brass/15"
             >
               <Icon size={16} />
-            </button>
+            </ToggleGroup.Item>
           </Named>
         ))}
-      </div>
+      </ToggleGroup.Root>
       <div className="mt-2 flex flex-wrap items-center gap-1 text-xs">
-        <Toggle on={op === "add"} onClick={() => set({ op: "add" })}>
-          <Plus size={12} /> add
-        </Toggle>
-        <Toggle on={op === "take"} onClick={() => set({ op: "take" })}>
-          <Minus size={12} /> take away
-        </Toggle>
-        <Toggle on={through} onClick={() => set({ through: !through })}>
+        <ToggleGroup.Root
+          type="single"
+          className="flex gap-1"
+          aria-label="What a selection does"
+          value={op}
+          onValueChange={(o) => o !== "" && set({ op: o as "add" | "take" })}
+        >
+          <ToggleGroup.Item value="add" className={small}>
+            <Plus size={12} /> add
+          </ToggleGroup.Item>
+          <ToggleGroup.Item value="take" className={small}>
+            <Minus size={12} /> take away
+          </ToggleGroup.Item>
+        </ToggleGroup.Root>
+        <Toggle.Root pressed={through} onPressedChange={(on) => set({ through: on })} className={small}>
           <Layers size={12} /> through the part
-        </Toggle>
+        </Toggle.Root>
       </div>
       {tool === "brush" && (
         <Field label="Brush radius, mm">
@@ -106,49 +120,30 @@ export function SelectTools({ onUse }: { onUse: (kind: StepName) => void }) {
   );
 }
 
+const small =
+  "inline-flex h-6 items-center gap-1 rounded border border-line px-1.5 data-[state=on]:border-indigo data-[state=on]:bg-tint";
+
+type Rule = (op: "add" | "take") => SelectionTerm;
+
 /** Selections that need no pointing. */
+const rules: { value: Rule; name: string }[] = [
+  { value: (op) => ({ kind: "loose", op }), name: "all loose pieces" },
+  { value: (op) => ({ kind: "beyond", op, distance: 2 }), name: "all that is further than 2 mm from the nominal" },
+  { value: (op) => ({ kind: "beyond", op, distance: 5 }), name: "all that is further than 5 mm from the nominal" },
+  { value: (op) => ({ kind: "pieces", op, triangles: 100 }), name: "pieces under 100 triangles" },
+  { value: (op) => ({ kind: "pieces", op, triangles: 1000 }), name: "pieces under 1 000 triangles" },
+  { value: (op) => ({ kind: "all", op }), name: "everything" },
+];
+
 function RuleTerm({ onAdd }: { onAdd: (term: SelectionTerm) => void }) {
-  const rules: Record<string, (op: "add" | "take") => SelectionTerm> = {
-    loose: (op) => ({ kind: "loose", op }),
-    "far 2": (op) => ({ kind: "beyond", op, distance: 2 }),
-    "far 5": (op) => ({ kind: "beyond", op, distance: 5 }),
-    "small 100": (op) => ({ kind: "pieces", op, triangles: 100 }),
-    "small 1000": (op) => ({ kind: "pieces", op, triangles: 1000 }),
-    all: (op) => ({ kind: "all", op }),
-  };
   const op = usePreparing((s) => s.op);
   return (
-    <div className="mt-2">
-      <select
-        aria-label="Select by rule"
-        className="h-7 w-full rounded border border-line bg-panel px-1 text-xs"
-        value=""
-        onChange={(e) => onAdd(rules[e.target.value](op))}
-      >
-        <option value="" disabled>
-          by rule …
-        </option>
-        <option value="loose">all loose pieces</option>
-        <option value="far 2">all that is further than 2 mm from the nominal</option>
-        <option value="far 5">all that is further than 5 mm from the nominal</option>
-        <option value="small 100">pieces under 100 triangles</option>
-        <option value="small 1000">pieces under 1 000 triangles</option>
-        <option value="all">everything</option>
-      </select>
-    </div>
-  );
-}
-
-function Toggle({ on, onClick, children }: { on: boolean; onClick: () => void; children: React.ReactNode }) {
-  return (
-    <button
-      type="button"
-      aria-pressed={on}
-      onClick={onClick}
-      className="inline-flex h-6 items-center gap-1 rounded border border-line px-1.5 aria-pressed:border-indigo aria-pressed:bg-tint"
-    >
-      {children}
-    </button>
+    <Menu
+      name="Select by rule"
+      className="mt-2 w-full"
+      groups={[{ options: rules }]}
+      onPick={(rule) => onAdd(rule(op))}
+    />
   );
 }
 

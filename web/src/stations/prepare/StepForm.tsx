@@ -1,5 +1,5 @@
 import type { PrepareStep, Schemas } from "../../api/client";
-import { Button, Field, Input } from "../../ui/parts";
+import { Button, Check, Field, Input } from "../../ui/parts";
 import { HoleChoice } from "./HoleChoice";
 import { isComplete, kindOf, selectionOf, valueOf } from "./stepKinds";
 
@@ -49,18 +49,14 @@ export function StepForm({ step, change, trying, busy, said, caution, error, hol
         </Field>
       ))}
       {kind.switches?.map((s) => (
-        <label key={s.key} className="flex items-start gap-2">
-          <input
-            type="checkbox"
-            className="mt-0.5"
-            checked={valueOf(step, s.key) === true}
-            onChange={(e) => change({ ...step, [s.key]: e.target.checked } as PrepareStep)}
-          />
-          <span>
-            {s.label}
-            {s.hint && <span className="block text-xs text-soft">{s.hint}</span>}
-          </span>
-        </label>
+        <Check
+          key={s.key}
+          checked={valueOf(step, s.key) === true}
+          onChange={(on) => change({ ...step, [s.key]: on } as PrepareStep)}
+        >
+          {s.label}
+          {s.hint && <span className="block text-xs text-soft">{s.hint}</span>}
+        </Check>
       ))}
       {step.kind === "fill" && holes.length > 0 && <HoleChoice step={step} holes={holes} change={change} />}
       {kind.selection === "needs" && selectionOf(step).length === 0 && (

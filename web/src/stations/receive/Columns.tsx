@@ -3,6 +3,7 @@ import { api, take, type PieceView } from "../../api/client";
 import { useAction, useSheet } from "../../api/hooks";
 import { Button } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
+import { Choice } from "../../ui/Choice";
 
 const names = ["x", "y", "z", "nx", "ny", "nz", "-"];
 
@@ -21,20 +22,15 @@ export function Columns({ piece, busy }: { piece: PieceView; busy: boolean }) {
     <Block title="Columns of the file">
       <div className="flex flex-wrap gap-1">
         {columns.slice(0, 10).map((c, i) => (
-          <select
+          <Choice
             key={i}
             aria-label={`Column ${i + 1}`}
-            className="num h-7 rounded border border-line bg-panel px-1 text-xs"
+            className="num text-xs"
             value={c}
             disabled={busy}
-            onChange={(e) => setColumns(columns.map((x, k) => (k === i ? e.target.value : x)))}
-          >
-            {names.map((n) => (
-              <option key={n} value={n}>
-                {n === "-" ? "not read" : n}
-              </option>
-            ))}
-          </select>
+            options={names.map((value) => ({ value, name: value === "-" ? "not read" : value }))}
+            onChange={(name) => setColumns(columns.map((x, k) => (k === i ? name : x)))}
+          />
         ))}
         {text !== piece.columns && (
           <Button className="h-7 px-2 text-xs" disabled={busy} onClick={() => change.mutate(text)}>

@@ -1,14 +1,13 @@
 import { api, take, type Schemas } from "../../api/client";
 import { useAction } from "../../api/hooks";
 import { count, size } from "../../ui/format";
-import { Button, Facts, Field, Select } from "../../ui/parts";
+import { Button, Facts, Field } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { Columns } from "./Columns";
 import { DataSheet } from "./DataSheet";
 import { SaveAs } from "./SaveAs";
-
-const units = ["mm", "cm", "m", "inch"];
+import { Choice, fileUnits } from "../../ui/Choice";
 
 export function Receive({ piece, plan, nominal, busy, start }: StationProps) {
   const change = useAction(
@@ -62,11 +61,7 @@ export function Receive({ piece, plan, nominal, busy, start }: StationProps) {
         </p>
       </Block>
       <Field label="The numbers in the scan file are in">
-        <Select value={piece.unit} disabled={busy} onChange={(e) => change.mutate(e.target.value)}>
-          {units.map((u) => (
-            <option key={u}>{u}</option>
-          ))}
-        </Select>
+        <Choice value={piece.unit} disabled={busy} options={fileUnits} onChange={(unit) => change.mutate(unit)} />
       </Field>
       {piece.columns !== null && <Columns key={piece.columns} piece={piece} busy={busy} />}
       <DataSheet piece={piece} plan={plan} busy={busy} />

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { PieceView } from "../../api/client";
+import { Check } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 
 const formats = ["ply", "stl", "obj", "3mf", "glb", "xyz"];
@@ -22,15 +23,11 @@ export function SaveAs({ piece }: { piece: PieceView }) {
           </a>
         ))}
       </div>
-      <label className="mt-1 flex items-center gap-2 text-xs">
-        <input
-          type="checkbox"
-          checked={prepared}
-          disabled={piece.nominalId === null}
-          onChange={(e) => setPrepared(e.target.checked)}
-        />
-        prepared{done ? ", on the nominal, with deviations in PLY and XYZ" : ""}
-      </label>
+      <div className="mt-1 text-xs">
+        <Check checked={prepared} disabled={piece.nominalId === null} onChange={setPrepared}>
+          prepared{done ? ", on the nominal, with deviations in PLY and XYZ" : ""}
+        </Check>
+      </div>
     </Block>
   );
 }

@@ -31,7 +31,8 @@ public sealed class TranslationCache(string folder)
     }
 
     /// <summary>The translation of the file: kept, or made now. One that cannot be kept is no error.</summary>
-    internal async Task<byte[]> GetAsync(string input, string tool, CadLimits limits, Func<Task<byte[]>> translate, CancellationToken cancel)
+    internal async Task<byte[]> GetAsync(
+        string input, string tool, CadLimits limits, Func<Task<byte[]>> translate, CancellationToken cancel)
     {
         var entry = Path.Combine(folder, await KeyAsync(input, tool, limits, cancel).ConfigureAwait(false) + ".bcad");
         if (await KeptAsync(entry, cancel).ConfigureAwait(false) is { } kept)

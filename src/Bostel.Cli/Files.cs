@@ -54,7 +54,8 @@ internal static class Files
     public static async Task<Core.Nominals.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
     {
         Require(path);
-        return (await Cad.NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, Cad.TranslationCache.OfUser(), cancel)).Model;
+        var cache = TranslationCache.OfUser();
+        return (await NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cache, cancel)).Model;
     }
 
     /// <param name="chordError">How far the triangles may leave the surface, mm.</param>
@@ -67,7 +68,7 @@ internal static class Files
         }
 
         var limits = chordError is { } chord ? Cad.CadLimits.Default with { ChordShare = 0, ChordError = chord } : null;
-        return await Cad.CadTranslator.ReadAsync(path, Path.GetFileName(path), limits, Cad.TranslationCache.OfUser(), cancel);
+        return await CadTranslator.ReadAsync(path, Path.GetFileName(path), limits, TranslationCache.OfUser(), cancel);
     }
 
     public static string ReadText(string path)

@@ -45,7 +45,11 @@ public sealed record PoseUncertainty(double[] Covariance, Vector3D Center, doubl
 /// <summary>
 /// What one datum, or one group of reference points, did to a pose: motions it fixed, motions still free after it, and the distance left.
 /// </summary>
-public sealed record AlignmentStep(string Name, int Fixed, int Free, double Residual, string Says);
+public sealed record AlignmentStep(string Name, int Fixed, int Free, double Residual, string Says)
+{
+    /// <summary>Which of the six motions it took; none where several hold them together.</summary>
+    public IReadOnlyList<Motion> Takes { get; init; } = [];
+}
 
 /// <summary>
 /// A scan brought onto the nominal. <see cref="Rms"/> is the area-weighted root mean square of the point-to-surface distances that took
@@ -72,6 +76,12 @@ public sealed record AlignmentResult(
 
     /// <summary>Null where the pose was given and not fitted.</summary>
     public PoseUncertainty? Uncertainty { get; init; }
+
+    /// <summary>
+    /// Standard deviation of the place of the corner of the part's box that is known worst, mm; infinite where a motion is not held, null
+    /// where the pose was given and not fitted.
+    /// </summary>
+    public double? FarthestSigma { get; init; }
 
     /// <summary>For alignments by datums or reference points, in the order applied.</summary>
     public IReadOnlyList<AlignmentStep> Steps { get; init; } = [];

@@ -72,12 +72,13 @@ public static class DatumAlignment
                 best = Math.Min(best, length);
             }
 
+            var before = free.Named;
             var taken = free.Fix([.. datum.Pairs.SelectMany(p => Rows(p, pose, free, lever))]);
             var left = Math.Sqrt(datum.Pairs.SelectMany(p => Place(p, pose, free)).Average(r => r.Residual * r.Residual));
             var says = taken == 0
                 ? $"{datum.Name} adds nothing: all it could fix was fixed before it"
                 : $"{datum.Name} fixes {taken} of six degrees of freedom; free: {free.Describe()}";
-            steps.Add(new(datum.Name, taken, free.Count, left, says));
+            steps.Add(new(datum.Name, taken, free.Count, left, says) { Takes = [.. before.Except(free.Named)] });
         }
 
         return new(pose, steps, free.Count, free.Describe(), free.All);

@@ -28,6 +28,21 @@ internal sealed class FreeMotions
     /// <summary>The free motions one by one; a step of one moves no point of the part by much more than 1 mm.</summary>
     public IReadOnlyList<SmallMotion> All => [.. _twists.Select(t => new SmallMotion(Turn(t) / _lever, Shift(t), Center))];
 
+    /// <summary>The six motions about the nominal's axes of which a free one holds a share.</summary>
+    public IReadOnlyList<Motion> Named
+    {
+        get
+        {
+            // A twentieth of a turn or shift is a leaning axis, not another motion.
+            const double Share = 0.05;
+            bool Holds(Func<double[], Vector3D> part, int axis) =>
+                _twists.Select(part).Any(v => v.Length > Share && Math.Abs(v[axis]) > Share * v.Length);
+            return [.. Enum.GetValues<Motion>().Where(m => (int)m < 3
+                ? Holds(Turn, (int)m)
+                : _twists.Where(t => Turn(t).Length < Share).Select(Shift).Any(v => Math.Abs(v[(int)m - 3]) > Share * v.Length))];
+        }
+    }
+
     /// <summary>Row of a residual that grows with the shift of a point along a direction.</summary>
     public double[] Shift(Vector3D p, Vector3D along)
     {

@@ -118,7 +118,8 @@ public static class FeatureExtraction
     }
 
     /// <summary>The feature's faces taken as one: all must lie on the first one's surface.</summary>
-    private static NominalFace Whole(FeaturePlan plan, NominalModel nominal)
+    /// <exception cref="BadInputException">They do not, or none is named.</exception>
+    internal static NominalFace Whole(FeaturePlan plan, NominalModel nominal)
     {
         if (plan.Faces.Length == 0)
         {
@@ -187,22 +188,38 @@ public static class FeatureExtraction
             PositionSigma = sure.Position,
             DirectionSigma = sure.Direction,
             ErrorMotions = sure.Motions,
+            Variations = [.. sure.Shapes.Select((s, k) => new Variation(plan.Id, k, plan.Name, Oriented(s, face.Shape!), sure.Freedom))],
         };
 
         // Without neighbours that tell noise the least-squares feature's uncertainty has to serve.
         return extremal
             && ExtremalUncertainty.Of(face.Kind, fit, points, areas, new() { Outward = (face.Shape as Plane3D)?.Normal }) is { } own
-            ? found with
-            {
-                Shape = own.Freed(found.Shape),
-                NoiseTaken = own.TakenOff,
-                RadiusSigma = own.Radius,
-                PositionSigma = own.Position,
-                DirectionSigma = own.Direction,
-                ErrorMotions = own.Motions,
-            }
+            ? Freed(found, own)
             : found;
     }
+
+    private static FeatureResult Freed(FeatureResult found, ExtremalUncertainty own)
+    {
+        var shape = own.Freed(found.Shape);
+        var varied = own.Motions.Select(m => shape.Transformed(m.Times(1))).Append(Grown(shape, own.Radius));
+        return found with
+        {
+            Shape = shape,
+            NoiseTaken = own.TakenOff,
+            RadiusSigma = own.Radius,
+            PositionSigma = own.Position,
+            DirectionSigma = own.Direction,
+            ErrorMotions = own.Motions,
+            Variations = [.. varied.Select((s, k) => new Variation(found.Plan.Id, k, found.Plan.Name, s, found.Freedom))],
+        };
+    }
+
+    private static Shape Grown(Shape shape, double by) => shape switch
+    {
+        Cylinder3D s => s with { Radius = s.Radius + by },
+        Sphere3D s => s with { Radius = s.Radius + by },
+        _ => shape,
+    };
 
     /// <summary>Turns the measured normal or axis the same way as the nominal one.</summary>
     private static Shape Oriented(Shape shape, Shape nominal) => (shape, nominal) switch

@@ -12,6 +12,15 @@ namespace Bostel.Core.Features;
 /// </summary>
 public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape Shape, double[] Points, double[] Residuals)
 {
+    /// <summary>How it follows from others; null: it is measured itself. <see cref="Points"/> then only tell where it lies.</summary>
+    public ConstructionPlan? Construction { get; init; }
+
+    /// <summary>What it follows from.</summary>
+    public IReadOnlyList<FeatureResult> From { get; init; } = [];
+
+    /// <summary>The feature off by each of its independent errors; the same source and index is the same error in every feature.</summary>
+    public IReadOnlyList<Variation> Variations { get; init; } = [];
+
     public LeftOut LeftOut { get; init; } = LeftOut.Nothing;
 
     /// <summary>Share of the nominal face, inside the margin, that has points.</summary>
@@ -54,8 +63,15 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     /// <summary>Scan vertices left out.</summary>
     public int[] LeftOutVertices { get; init; } = [];
 
-    public int Used => Residuals.Length;
+    public int Used => Construction is null ? Residuals.Length : From.Sum(f => f.Used);
+
+    /// <summary>The middle of where it was measured.</summary>
+    public Vector3D Place => PointSums.Centroid(Points);
+
     public Criterion Criterion => Plan.Criterion;
+
+    /// <summary>Faces of the nominal that it rests on.</summary>
+    public IEnumerable<int> Faces => Construction is null ? Plan.Faces : From.SelectMany(f => f.Faces);
 
     public Line3D? Axis => NominalFaceBuilder.AxisOf(Shape);
     public Line3D? NominalAxis => NominalFaceBuilder.AxisOf(Nominal.Shape);
@@ -74,9 +90,20 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
         Shape = Shape.Transformed(pose),
         Points = pose.ApplyAll(Points),
         ErrorMotions = [.. ErrorMotions.Select(m => m.At(pose))],
+        Variations = [.. Variations.Select(v => v with { Shape = v.Shape.Transformed(pose) })],
     };
+
+    /// <summary>Its shape as it would be with one error.</summary>
+    internal Shape Varied(string source, int index) =>
+        Variations.FirstOrDefault(v => v.Source == source && v.Index == index)?.Shape ?? Shape;
 
     internal static Vector3D? DirectionOf(Shape? shape) => shape is Plane3D p ? p.Normal : NominalFaceBuilder.AxisOf(shape)?.Direction;
 
-    internal static double? RadiusOf(Shape? shape) => shape switch { Cylinder3D c => c.Radius, Sphere3D s => s.Radius, _ => null };
+    internal static double? RadiusOf(Shape? shape) => shape switch
+    {
+        Cylinder3D s => s.Radius,
+        Circle3D s => s.Radius,
+        Sphere3D { Radius: > 0 } s => s.Radius,
+        _ => null,
+    };
 }

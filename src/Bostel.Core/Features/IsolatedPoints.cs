@@ -13,6 +13,10 @@ namespace Bostel.Core.Features;
 public sealed record LeftOut(int Count, double Area, double Extreme)
 {
     public static readonly LeftOut Nothing = new(0, 0, 0);
+
+    /// <summary>All together.</summary>
+    public static LeftOut Of(IEnumerable<LeftOut> parts) => parts.Aggregate(Nothing, (sum, p) => new(
+        sum.Count + p.Count, sum.Area + p.Area, Math.Abs(p.Extreme) > Math.Abs(sum.Extreme) ? p.Extreme : sum.Extreme));
 }
 
 /// <summary>

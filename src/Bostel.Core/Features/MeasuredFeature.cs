@@ -12,6 +12,9 @@ namespace Bostel.Core.Features;
 /// </summary>
 public sealed record MeasuredFeature(FeaturePlan Plan)
 {
+    /// <summary>How it follows from other features; null: it was measured itself.</summary>
+    public ConstructionPlan? Construction { get; init; }
+
     public string? Failure { get; init; }
     public string Kind { get; init; } = "";
 
@@ -28,8 +31,13 @@ public sealed record MeasuredFeature(FeaturePlan Plan)
     public double PositionSigma { get; init; }
     public double DirectionSigma { get; init; }
 
+    /// <summary>One that could not be measured.</summary>
+    public static MeasuredFeature Failed(FeaturePlan plan, ConstructionPlan? construction, string reason) =>
+        new(plan) { Construction = construction, Failure = reason };
+
     public static MeasuredFeature Of(FeatureResult f) => new(f.Plan)
     {
+        Construction = f.Construction,
         Kind = f.Nominal.Kind,
         Measured = NominalModelStore.Numbers(f.Shape) ?? [],
         Nominal = NominalModelStore.Numbers(f.Nominal.Shape) ?? [],

@@ -20,7 +20,9 @@ public static class Association
         known ??= Known.Nothing;
         if (criterion == Criterion.LeastSquares)
         {
-            return robust is null ? LeastSquares.Fit(kind, points, known, weights) : RobustFit.Try(kind, points, known, weights, robust).OrThrow();
+            return robust is null
+                ? LeastSquares.Fit(kind, points, known, weights)
+                : RobustFit.Try(kind, points, known, weights, robust).OrThrow();
         }
 
         if (weights is not null)

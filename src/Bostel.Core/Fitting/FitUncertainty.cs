@@ -19,6 +19,9 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
     /// </summary>
     public IReadOnlyList<SmallMotion> Motions { get; init; } = [];
 
+    /// <summary>The feature off by each independent error of one standard deviation, sizes included: their correlations are kept.</summary>
+    public IReadOnlyList<Shape> Shapes { get; init; } = [];
+
     /// <summary>Degrees of freedom: effective points less the parameters fitted to them, at least one.</summary>
     public double Freedom { get; init; } = 1;
 
@@ -50,7 +53,11 @@ public sealed record FitUncertainty(double EffectivePoints, double CoverageFacto
             inflate * Largest(covariance, parts.Position),
             inflate * Largest(covariance, parts.Direction),
             inflate * Largest(covariance, parts.Radius))
-        { Motions = Roots(fit, covariance, inflate), Freedom = free };
+        {
+            Motions = Roots(fit, covariance, inflate),
+            Shapes = ShapeVariations.Of(fit, covariance, inflate),
+            Freedom = free,
+        };
     }
 
     /// <summary>Expanded uncertainty of the diameter, mm.</summary>

@@ -119,7 +119,8 @@ public static class LeastSquares
     public static FitAttempt Circle(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        if (!PointSums.Enough(points, known.Normal is null ? 3 : Math.Max(1, 3 - Held(known.Radius) - (known.On is null ? 0 : 2)), weights, out var c, out var tooFew))
+        var least = known.Normal is null ? 3 : Math.Max(1, 3 - Held(known.Radius) - (known.On is null ? 0 : 2));
+        if (!PointSums.Enough(points, least, weights, out var c, out var tooFew))
         {
             return tooFew;
         }
@@ -180,7 +181,8 @@ public static class LeastSquares
     public static FitAttempt Cylinder(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        if (!PointSums.Enough(points, 5 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights, out var c, out var tooFew))
+        var least = 5 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0);
+        if (!PointSums.Enough(points, least, weights, out var c, out var tooFew))
         {
             return tooFew;
         }
@@ -195,7 +197,8 @@ public static class LeastSquares
     public static FitAttempt Cone(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        if (!PointSums.Enough(points, 6 - Held(known.HalfAngle) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights, out var c, out var tooFew))
+        var least = 6 - Held(known.HalfAngle) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0);
+        if (!PointSums.Enough(points, least, weights, out var c, out var tooFew))
         {
             return tooFew;
         }
@@ -210,7 +213,8 @@ public static class LeastSquares
     public static FitAttempt Torus(double[] points, Known? known = null, double[]? weights = null)
     {
         known ??= Known.Nothing;
-        if (!PointSums.Enough(points, 7 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0), weights, out var c, out var tooFew))
+        var least = 7 - Held(known.Radius) - (known.On is not null ? 4 : known.Direction is not null ? 2 : 0);
+        if (!PointSums.Enough(points, least, weights, out var c, out var tooFew))
         {
             return tooFew;
         }

@@ -14,6 +14,17 @@ public readonly record struct Box3D(Vector3D Min, Vector3D Max)
     public Vector3D Center => 0.5 * (Min + Max);
     public double Diagonal => Size.Length;
 
+    public IEnumerable<Vector3D> Corners
+    {
+        get
+        {
+            for (var i = 0; i < 8; i++)
+            {
+                yield return new((i & 1) == 0 ? Min.X : Max.X, (i & 2) == 0 ? Min.Y : Max.Y, (i & 4) == 0 ? Min.Z : Max.Z);
+            }
+        }
+    }
+
     public Box3D Include(Vector3D p) => new(
         new(Math.Min(Min.X, p.X), Math.Min(Min.Y, p.Y), Math.Min(Min.Z, p.Z)),
         new(Math.Max(Max.X, p.X), Math.Max(Max.Y, p.Y), Math.Max(Max.Z, p.Z)));

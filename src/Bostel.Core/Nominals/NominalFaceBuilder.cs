@@ -39,6 +39,8 @@ public static class NominalFaceBuilder
         Cylinder3D s => s.AxisLine,
         Cone3D s => new(s.Apex, s.Axis),
         Torus3D s => new(s.Center, s.Axis),
+        Circle3D s => new(s.Center, s.Normal),
+        Line3D s => s,
         _ => null,
     };
 

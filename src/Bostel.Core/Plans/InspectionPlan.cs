@@ -34,7 +34,7 @@ public sealed record InspectionPlan
 {
     public const int MostFigures = 60;
     public const int MostName = 200;
-    public const string Version = "bostel-plan/4";
+    public const string Version = "bostel-plan/5";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";
@@ -43,6 +43,10 @@ public sealed record InspectionPlan
     public AlignPlan Align { get; init; } = new AllSurfacesPlan();
     public ComparePlan Compare { get; init; } = new();
     public IReadOnlyList<FeaturePlan> Features { get; init; } = [];
+
+    /// <summary>Features that follow from others; each from features, or from constructions before it.</summary>
+    public IReadOnlyList<ConstructionPlan> Constructions { get; init; } = [];
+
     public IReadOnlyList<DatumPlan> Datums { get; init; } = [];
     public IReadOnlyList<CharacteristicPlan> Characteristics { get; init; } = [];
     public DecisionRule Decision { get; init; } = new StandardRule();
@@ -83,7 +87,12 @@ public sealed record InspectionPlan
     }
 
     /// <summary>The name of a feature for people; its id when the plan has no such feature.</summary>
-    public string NameOf(string feature) => Features.FirstOrDefault(f => f.Id == feature)?.Name ?? feature;
+    public string NameOf(string feature) => Features.FirstOrDefault(f => f.Id == feature)?.Name
+        ?? Constructions.FirstOrDefault(c => c.Id == feature)?.Name ?? feature;
+
+    /// <summary>Ids of all features, measured and constructed, in the order in which they can be made.</summary>
+    [JsonIgnore]
+    public IEnumerable<string> FeatureIds => Features.Select(f => f.Id).Concat(Constructions.Select(c => c.Id));
 
     public string ToJson() => JsonSerializer.Serialize(this, Json);
 
@@ -148,10 +157,21 @@ public sealed record InspectionPlan
             throw new BadInputException($"{name}: align.{wrong}");
         }
 
-        Unique(name, "features", Features.Select(f => f.Id));
+        Unique(name, "features", FeatureIds);
         Unique(name, "datums", Datums.Select(d => d.Label));
         Unique(name, "characteristics", Characteristics.Select(c => c.No.ToString(System.Globalization.CultureInfo.InvariantCulture)));
         var known = Features.Select(f => f.Id).ToHashSet();
+        foreach (var c in Constructions)
+        {
+            if (c.Faults().FirstOrDefault() is { } lacks)
+            {
+                throw new BadInputException($"{name}: construction '{c.Name}': {lacks}");
+            }
+
+            Refer(name, $"construction '{c.Name}'", c.From, known);
+            known.Add(c.Id);
+        }
+
         foreach (var d in Datums)
         {
             Refer(name, $"datum {d.Label}", d.Features, known);
@@ -169,8 +189,8 @@ public sealed record InspectionPlan
         }
     }
 
-    /// <summary>Checks that the nominal has every face the plan names.</summary>
-    /// <exception cref="BadInputException">Names who names which face.</exception>
+    /// <summary>Checks that the nominal has every face the plan names, and determines every construction.</summary>
+    /// <exception cref="BadInputException">Names who names which face, or the construction.</exception>
     public void CheckFaces(NominalModel nominal, string name = "plan")
     {
         IEnumerable<(string Who, int Face)> named =
@@ -187,12 +207,19 @@ public sealed record InspectionPlan
                     $"{name}: {who} names face {face}; this nominal has faces 0 to {nominal.Faces.Count - 1}. Is it another part's plan?");
             }
         }
+
+        var nominals = new PlanNominals(this, nominal);
+        foreach (var c in Constructions)
+        {
+            nominals.Of(c);
+        }
     }
 
     /// <summary>Names are for people: long ones would break every table they stand in.</summary>
     private void CheckLengths(string name)
     {
-        var texts = new[] { Part, Revision }.Concat(Features.SelectMany(f => new[] { f.Id, f.Name })).Concat(Datums.Select(d => d.Label))
+        var texts = new[] { Part, Revision }.Concat(Features.SelectMany(f => new[] { f.Id, f.Name }))
+            .Concat(Constructions.SelectMany(c => new[] { c.Id, c.Name })).Concat(Datums.Select(d => d.Label))
             .Concat(Characteristics.Select(c => c.Name));
         if (texts.FirstOrDefault(t => t.Length > MostName) is { } longest)
         {

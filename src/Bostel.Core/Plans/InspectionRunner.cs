@@ -131,8 +131,27 @@ public sealed class InspectionRunner
         scan.TriangleCount == 0 ? [] : ConnectedPieces.Find(scan, Nominal.Mesh.Area()).Pieces;
 
     public AlignmentResult Align(
-        PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
-        plan.Align.Run(new(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), Adapt(progress), cancel));
+        PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
+    {
+        var result = plan.Align.Run(new(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), Adapt(progress), cancel));
+        return result with { FarthestSigma = result.Uncertainty is { } u ? Nominal.Mesh.Bounds.Corners.Max(u.SigmaAt) : null };
+    }
+
+    /// <summary>Tries another way of aligning on a scan.</summary>
+    /// <param name="present">The pose that the scan has now.</param>
+    /// <exception cref="BadInputException">The way does not determine a pose of this scan.</exception>
+    public AlignmentTrial TryAlign(PreparedScan scan, InspectionPlan plan, RigidTransform? present, CancellationToken cancel = default) =>
+        AlignmentTrial.Of(new(plan.Align, Align(scan, plan, null, cancel)), present, Nominal.Mesh.Bounds);
+
+    /// <summary>All characteristics of a plan on a scan in a pose that is known.</summary>
+    public IReadOnlyList<CharacteristicResult> EvaluateIn(
+        AlignedOutcome aligned, PreparedScan scan, InspectionPlan plan, CancellationToken cancel = default)
+    {
+        var keys = OutcomeKeys.Of(new("", "", null, ""), new("", "", ""), plan);
+        var known = new MemoryOutcomes();
+        known.Put(keys.Aligned, aligned);
+        return new Replay(plan, keys, known, () => this, () => scan).Evaluated(null, cancel);
+    }
 
     public DeviationMap Compare(PreparedScan scan, RigidTransform transform, InspectionPlan plan, IProgress<RunProgress>? progress = null,
         CancellationToken cancel = default)
@@ -157,13 +176,26 @@ public sealed class InspectionRunner
     /// <summary>Measures one feature.</summary>
     public FeatureResult Measure(FeaturePlan feature, AlignedScan scan) => FeatureExtraction.Measure(feature, scan, Nominal);
 
+    /// <summary>Makes a construction from features of a plan, whether it is in the plan itself or not.</summary>
+    /// <exception cref="BadInputException">What it is made from cannot be measured, or does not determine it.</exception>
+    public FeatureResult Construct(ConstructionPlan construction, InspectionPlan plan, AlignedScan scan)
+    {
+        var features = FeaturesOf(plan, () => scan);
+        return Constructed.Of(construction, [.. construction.From.Select(f => features[f])]);
+    }
+
     /// <summary>What an evaluation may draw on.</summary>
-    /// <param name="feature">Measures a feature of the plan, or throws <see cref="BadInputException"/> with the reason why it
-    /// cannot.</param>
-    internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, Func<string, FeatureResult> feature) =>
-        new(Nominal, Tree, scan, plan.Align.Words, feature,
-            id => FeatureExtraction.Measure(plan.Features.First(f => f.Id == id), scan, Nominal, leaveOut: false),
+    /// <param name="features">Of the plan on this scan.</param>
+    internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, PlanFeatures features)
+    {
+        var whole = new PlanFeatures(plan, Nominal, () => scan, leaveOut: false);
+        return new(Nominal, Tree, scan, plan.Align.Words, id => features[id], id => whole[id],
             plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan));
+    }
+
+    /// <summary>The features of a plan on a scan.</summary>
+    /// <param name="scan">Gives the aligned scan when it is first needed.</param>
+    public PlanFeatures FeaturesOf(InspectionPlan plan, Func<AlignedScan> scan) => new(plan, Nominal, scan);
 
     /// <summary>What one characteristic rests on, measured anew.</summary>
     /// <exception cref="BadInputException">The plan has no such characteristic, or a feature cannot be measured.</exception>
@@ -171,11 +203,7 @@ public sealed class InspectionRunner
     {
         var row = plan.Characteristics.FirstOrDefault(c => c.No == no)
             ?? throw new BadInputException($"no: the plan has no characteristic {no}.");
-        var features = new Dictionary<string, FeatureResult>();
-        FeatureResult Feature(string id) => features.TryGetValue(id, out var known)
-            ? known
-            : features[id] = Measure(plan.Features.First(f => f.Id == id), scan);
-        return StageEvidence.Of(row, EvaluationOf(plan, scan, Feature));
+        return StageEvidence.Of(row, EvaluationOf(plan, scan, FeaturesOf(plan, () => scan)));
     }
 
     /// <summary>All stations in order, nothing known beforehand.</summary>

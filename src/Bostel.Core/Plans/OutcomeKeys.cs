@@ -51,6 +51,11 @@ public sealed record OutcomeKeys(
         var deviations = Hash(DeviationVersion, new { aligned, plan.Compare.MaxDistance, plan.Compare.MaxAngleDegrees });
         var compared = Hash(CompareVersion, new { deviations, plan.Compare.Lower, plan.Compare.Upper });
         var featureKeys = features.ToDictionary(f => f.Key, f => Hash(FeatureVersion, new { deviations, feature = f.Value }));
+        foreach (var construction in plan.Constructions)
+        {
+            featureKeys[construction.Id] = Hash(FeatureVersion, new { construction, from = KeysOf(construction.From) });
+        }
+
         string[] KeysOf(IEnumerable<string> ids) => [.. ids.Select(id => featureKeys[id])];
         var values = plan.Characteristics.ToDictionary(c => c.No, c => Hash(ValueVersion, new
         {
@@ -68,7 +73,7 @@ public sealed record OutcomeKeys(
             plan.Temperature,
         });
         return new(received, prepared, aligned, deviations, compared, featureKeys,
-            Hash(FeatureVersion, KeysOf(plan.Features.Select(f => f.Id))), values, evaluated);
+            Hash(FeatureVersion, KeysOf(plan.FeatureIds)), values, evaluated);
     }
 
     /// <summary>The keys of all outcomes that are kept on the way to a judgement.</summary>

@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using Bostel.Core.Features;
 using Bostel.Core.Preparation;
 using Bostel.Core.Selecting;
 using Bostel.Core.Tolerancing;
@@ -15,6 +16,11 @@ internal static class PlanKinds
         foreach (var (row, i) in Members(plan["characteristics"]))
         {
             Check<CharacteristicPlan>(row, "kind", $"{name}: characteristic {row["no"]?.ToString() ?? $"{i + 1}"}");
+        }
+
+        foreach (var (made, i) in Members(plan["constructions"]))
+        {
+            Check<ConstructionPlan>(made, "kind", $"{name}: construction {made["name"]?.ToString() ?? $"{i + 1}"}");
         }
 
         foreach (var (step, i) in Members(plan["prepare"]?["steps"]))

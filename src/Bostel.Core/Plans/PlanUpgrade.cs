@@ -15,6 +15,9 @@ public static class PlanUpgrade
         ["bostel-plan/1"] = (SwitchToSteps, "bostel-plan/2"),
         ["bostel-plan/2"] = (PatchesAreNoEvidence, "bostel-plan/3"),
         ["bostel-plan/3"] = (EachKindItsOwnFields, "bostel-plan/4"),
+
+        // Version 5 added constructions; a plan without any reads alike.
+        ["bostel-plan/4"] = (_ => { }, "bostel-plan/5"),
     };
 
     /// <summary>Changes the plan itself, step by step.</summary>

@@ -29,6 +29,8 @@ public static class PlanWords
         .. plan.Prepare.Steps.Select((s, i) => new PlanLine("Prepare", $"step {i + 1}", WithFields(Spaced(s.Kind), ToNode(s), "kind"))),
         new("Align", "method", WithFields(plan.Align.Words, ToNode(plan.Align), "method", "faces", "datums")),
         .. plan.Features.Select(f => new PlanLine("Features", $"feature {f.Id}", Feature(f))),
+        .. plan.Constructions.Select(c => new PlanLine("Features", $"feature {c.Id}",
+            $"{c.Name}: {c.What}, from {string.Join(", ", c.From.Select(plan.NameOf))}")),
         .. plan.Datums.Select(d => new PlanLine("Features", $"datum {d.Label}", string.Join(" and ", d.Features.Select(plan.NameOf)))),
         new("Compare", "colour band", Invariant($"{Signed(plan.Compare.Lower)} to {Signed(plan.Compare.Upper)} mm")),
         new("Compare", "search", Search(plan.Compare)),

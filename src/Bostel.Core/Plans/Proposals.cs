@@ -19,15 +19,18 @@ public static class Proposals
 
     /// <summary>Everything that fits the faces, the likeliest first; empty when nothing is picked.</summary>
     /// <param name="faces">Ids of the picked faces, in the order they were picked.</param>
-    /// <exception cref="BadInputException">The nominal has no such face.</exception>
-    public static IReadOnlyList<Proposal> For(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces)
+    /// <param name="features">Ids of picked features of the plan, constructed ones too; they come before the faces.</param>
+    /// <exception cref="BadInputException">The nominal has no such face, or the plan no such feature.</exception>
+    public static IReadOnlyList<Proposal> For(
+        NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces, IReadOnlyList<string>? features = null)
     {
-        if (faces.Count == 0)
+        if (faces.Count == 0 && features is not { Count: > 0 })
         {
             return [];
         }
 
-        var picked = Picked(nominal, plan, faces);
+        List<(FeatureResult Result, bool IsNew)> picked =
+            [.. (features ?? []).Select(f => (AsNominal(nominal, plan, f), false)), .. Picked(nominal, plan, faces)];
         var next = new Next(nominal, plan);
         var proposals = picked.All(p => p.Result.Shape is not null && p.Result.Nominal.Shape is not null) ? picked switch
         {
@@ -36,13 +39,19 @@ public static class Proposals
             _ => [],
         }
         : [];
+        var asked = proposals.Select(c => new Proposal(c, [.. picked.Where(p => p.IsNew).Select(p => p.Result.Plan)]));
+        if (faces.Count == 0)
+        {
+            return [.. asked];
+        }
+
         var profile = new SurfaceProfilePlan(next.No, "Profile")
         {
             Faces = [.. faces],
             Datums = next.DatumsBut([.. picked.Select(p => p.Result.Plan.Id)]),
             Tolerance = Math.Round(plan.Compare.Upper - plan.Compare.Lower, 6),
         };
-        return [.. proposals.Select(c => new Proposal(c, [.. picked.Where(p => p.IsNew).Select(p => p.Result.Plan)])), new(profile, [])];
+        return [.. asked, new(profile, [])];
     }
 
     /// <summary>A feature of exactly the picked faces, named by what the first of them is, under an id and a name of its own.</summary>
@@ -102,6 +111,23 @@ public static class Proposals
         return new(id, unique, surface.Faces);
     }
 
+    /// <summary>A feature of the plan, measured or constructed, on a perfect part.</summary>
+    private static FeatureResult AsNominal(NominalModel nominal, InspectionPlan plan, string id)
+    {
+        if (plan.Features.FirstOrDefault(f => f.Id == id) is { } feature)
+        {
+            return AsNominal(nominal, feature);
+        }
+
+        var nominals = new PlanNominals(plan, nominal);
+        var face = nominals[id];
+        double[] points = [.. nominals.ExtentOf(id).SelectMany(p => p.ToArray())];
+        return new(new(id, plan.NameOf(id), []), face, face.Shape!, points, [])
+        {
+            Construction = plan.Constructions.First(c => c.Id == id),
+        };
+    }
+
     /// <summary>The feature as it would be measured on a perfect part.</summary>
     private static FeatureResult AsNominal(NominalModel nominal, FeaturePlan feature)
     {
@@ -134,6 +160,7 @@ public static class Proposals
             IEnumerable<CharacteristicPlan> position = place.Datums.Length > 0 ? [place] : [];
             return f.Shape switch
             {
+                Plane3D when f.Construction is not null => position.ToArray(),
                 Plane3D => [
                     new FlatnessPlan(No, $"{f.Plan.Name} flatness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
                     .. Orientation(f, length), .. position],
@@ -141,6 +168,9 @@ public static class Proposals
                     Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position,
                     .. Orientation(f, length),
                     new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
+                Circle3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
+                Line3D => [.. position, .. Orientation(f, length)],
+                Sphere3D { Radius: 0 } => [.. position],
                 Sphere3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
                 _ => [],
             };
@@ -187,8 +217,7 @@ public static class Proposals
             string[] of = [f.Plan.Id];
             foreach (var datum in plan.Datums.Where(d => d.Features.Length == 1 && d.Features[0] != f.Plan.Id))
             {
-                var feature = plan.Features.First(p => p.Id == datum.Features[0]);
-                var to = AsNominal(nominal, feature);
+                var to = AsNominal(nominal, plan, datum.Features[0]);
                 if (Turned(f, to) is { } turned)
                 {
                     // A plane's direction is its normal, an axis' its own: between the two the words swap.

@@ -20,7 +20,7 @@ public sealed class Replay(
 {
     private readonly Lazy<InspectionRunner> _runner = new(open);
     private readonly Lazy<PreparedScan> _scan = new(prepare);
-    private readonly ConcurrentDictionary<string, Lazy<FeatureResult>> _features = [];
+    private PlanFeatures? _features;
 
     /// <summary>What preparing did.</summary>
     public PreparationRecord Prepared(IProgress<RunProgress>? progress = null) => Known(keys.Prepared, () =>
@@ -54,17 +54,18 @@ public sealed class Replay(
             return [];
         }
 
-        var results = new MeasuredFeature[plan.Features.Count];
+        string[] ids = [.. plan.FeatureIds];
+        var results = new MeasuredFeature[ids.Length];
         var done = 0;
-        EachUnknown(results.Length, i => keys.Features[plan.Features[i].Id], results, progress, cancel, i =>
+        EachUnknown(results.Length, i => keys.Features[ids[i]], results, progress, cancel, i =>
         {
             try
             {
-                return MeasuredFeature.Of(Feature(plan.Features[i].Id));
+                return MeasuredFeature.Of(Features[ids[i]]);
             }
             catch (BadInputException reason)
             {
-                return new(plan.Features[i]) { Failure = reason.Message };
+                return Failed(ids[i], reason.Message);
             }
             finally
             {
@@ -81,7 +82,7 @@ public sealed class Replay(
         Measured(progress, cancel);
         progress?.Report(new(0.9, "Evaluating"));
         var values = new CharacteristicValue[plan.Characteristics.Count];
-        var context = new Lazy<EvaluationContext>(() => _runner.Value.EvaluationOf(plan, Scan(null, cancel), Feature));
+        var context = new Lazy<EvaluationContext>(() => _runner.Value.EvaluationOf(plan, Scan(null, cancel), Features));
         EachUnknown(values.Length, i => keys.Values[plan.Characteristics[i].No], values, progress, cancel, i =>
             alignment.Resembles ? Evaluation.Measure(
                 plan.Characteristics[i], context.Value) : CharacteristicValue.Failed(InspectionRunner.Unlike(alignment)));
@@ -104,8 +105,13 @@ public sealed class Replay(
         return new(_scan.Value.Mesh, Aligned(null, cancel).Result.Transform, deviations);
     }
 
-    private FeatureResult Feature(string id) => _features.GetOrAdd(id, name => new(() =>
-        _runner.Value.Measure(plan.Features.First(f => f.Id == name), Scan()))).Value;
+    /// <summary>Made when first needed: by then the scan is aligned.</summary>
+    private PlanFeatures Features =>
+        _features ?? Interlocked.CompareExchange(ref _features, _runner.Value.FeaturesOf(plan, () => Scan()), null) ?? _features;
+
+    private MeasuredFeature Failed(string id, string reason) => plan.Features.FirstOrDefault(f => f.Id == id) is { } feature
+        ? MeasuredFeature.Failed(feature, null, reason)
+        : MeasuredFeature.Failed(new(id, plan.NameOf(id), []), plan.Constructions.First(c => c.Id == id), reason);
 
     private T Known<T>(string key, Func<T> make)
         where T : class

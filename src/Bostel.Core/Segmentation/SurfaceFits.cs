@@ -139,9 +139,8 @@ internal sealed class SurfaceFits(TriangleMesh mesh, int most)
         }
 
         var start = starts.MinBy(s => s.Distances(points).Sum(d => d * d));
-        return start is not null && LeastSquares.Try("torus", points, new() { Start = start, Useful = useful }).Fit is { } fit && fit.Scatter < useful
-            ? fit
-            : null;
+        return start is not null && LeastSquares.Try("torus", points, new() { Start = start, Useful = useful }).Fit is { } fit
+            && fit.Scatter < useful ? fit : null;
     }
 
     /// <summary>Centres and normals of triangles; of many triangles only some.</summary>

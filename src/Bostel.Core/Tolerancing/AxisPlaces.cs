@@ -24,13 +24,23 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
             return Rigid(f, [sphere.Center], "centre");
         }
 
+        if (f is { Shape: Plane3D, Construction: not null })
+        {
+            return Rigid(f, [.. f.Points.Chunk(3).Select(Vector3D.FromArray)], "corners");
+        }
+
+        if (f.Shape is Circle3D circle)
+        {
+            return Rigid(f, [circle.Center], "centre");
+        }
+
         if (f.Axis is null)
         {
             throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis.");
         }
 
         var (start, end) = Ends(f);
-        return (straight ? null : MedianLine(f, start, end)) ?? Rigid(f, [start, end], "axis");
+        return (straight || f.Construction is not null ? null : MedianLine(f, start, end)) ?? Rigid(f, [start, end], "axis");
     }
 
     /// <summary>The nominal extent of the axis, at the measured place and direction.</summary>

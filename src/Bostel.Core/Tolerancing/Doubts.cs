@@ -14,10 +14,6 @@ internal static class Doubts
     /// <summary>So many points of a face beside an area without counterpart are no ragged edge.</summary>
     private const int LeastContacts = 3;
 
-    public static LeftOut LeftOutOf(IEnumerable<FeatureResult> features) => features.Aggregate(LeftOut.Nothing, (sum, f) =>
-        new(sum.Count + f.LeftOut.Count, sum.Area + f.LeftOut.Area,
-            Math.Abs(f.LeftOut.Extreme) > Math.Abs(sum.Extreme) ? f.LeftOut.Extreme : sum.Extreme));
-
     /// <param name="features">The toleranced ones and the datums.</param>
     /// <param name="left">What they leave out.</param>
     public static IEnumerable<string> Of(
@@ -46,7 +42,7 @@ internal static class Doubts
             return [];
         }
 
-        var faces = plan.Refers.Faces.Concat(features.SelectMany(f => f.Plan.Faces)).ToHashSet();
+        var faces = plan.Refers.Faces.Concat(features.SelectMany(f => f.Faces)).ToHashSet();
 
         // A feature's margin keeps its edges out of this too.
         var inside = features.SelectMany(f => f.Vertices).ToHashSet();

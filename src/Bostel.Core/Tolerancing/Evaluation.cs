@@ -115,7 +115,7 @@ public static class Evaluation
         {
             var e = plan.Evaluate(context);
             FeatureResult[] all = [.. e.Evidence, .. e.Datums];
-            var left = Doubts.LeftOutOf(all);
+            var left = LeftOut.Of(all.Select(f => f.LeftOut));
             var whole = left.Count == 0 ? null : WithAll(plan, e, context);
             return new(e.Value, e.Method)
             {

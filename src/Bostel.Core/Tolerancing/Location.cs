@@ -1,6 +1,7 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 
 namespace Bostel.Core.Tolerancing;
 
@@ -17,7 +18,7 @@ internal static class Location
     public static Evaluated Position(FeatureResult f, DatumSystem system, bool straight = false, bool asAligned = false)
     {
         var free = asAligned ? [] : system.FreeMotions;
-        var evaluated = f.Shape is Plane3D ? OfPlane(f, system, free) : Radial(f, system, free, straight);
+        var evaluated = f is { Shape: Plane3D, Construction: null } ? OfPlane(f, system, free) : Radial(f, system, free, straight);
         return evaluated with
         {
             Device = new(2, f.Nominal.Center.DistanceToMiddleOf(system.Features), f.Shape is Plane3D ? 2 : 0),
@@ -32,18 +33,22 @@ internal static class Location
     {
         var moved = f.Moved(system.Transform);
         var places = AxisPlaces.Of(moved, straight);
-        var axis = f.NominalAxis;
-        Vector3D Across(Vector3D v) => axis is { } a ? v - (v.Dot(a.Direction) * a.Direction) : v;
-        var from = places.Places.Select(_ => axis?.Point ?? ((Sphere3D)f.Nominal.Shape!).Center).ToArray();
+        var axis = f.Shape is Circle3D ? null : f.NominalAxis;
+        var flat = f.Nominal.Shape as Plane3D;
+        Vector3D Across(Vector3D v) => flat is not null ? v.Dot(flat.Normal) * flat.Normal
+            : axis is { } a ? v - (v.Dot(a.Direction) * a.Direction) : v;
+        var from = places.Places.Select(_ => flat?.Point ?? axis?.Point ?? Centre(f.Nominal)).ToArray();
 
         // Directions around each place stand for the distance: to one part in 1800 about an axis, to 1 % in space.
-        var around = Around(axis?.Direction).ToList();
+        var around = flat is not null ? [flat.Normal] : Around(axis?.Direction).ToList();
         var (freed, _) = FreeZone.Best(RigidTransform.Identity, free, t => [.. places.Places.Select(t.Apply)
             .SelectMany((p, i) => around.Select(d => new ZoneRow((p - from[i]).Dot(d), p, d)))]);
         var (value, raw, budget) = new LineZone(Across, LineZone.Doubled).Of(moved, places, freed, from, system);
-        var zone = axis is null ? "spherical zone" : "cylindrical zone";
+        var zone = flat is not null ? "zone between planes" : axis is null ? "spherical zone" : "cylindrical zone";
         return new(value, budget, $"{places.Words}, {zone}, datums {system.Words}{Words.Freed(free)}", [f]) { Raw = raw };
     }
+
+    private static Vector3D Centre(NominalFace face) => face.Shape is Sphere3D s ? s.Center : face.Center;
 
     private static IEnumerable<Vector3D> Around(Vector3D? axis)
     {

@@ -11,11 +11,16 @@ internal static class Size
     internal const double MostOutOfParallel = 1e-3;
 
     public static Evaluated Diameter(FeatureResult f) => f.Radius is { } r
-        ? new(2 * r, [new(Source(f), 2 * f.RadiusSigma, f.Freedom)], Words.Associated(f), [f])
+        ? new(2 * r, DiameterBudget(f, r), Words.Associated(f), [f])
         {
             Device = new(1, 2 * r, 0),
         }
         : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no diameter.");
+
+    private static IReadOnlyList<Contribution> DiameterBudget(FeatureResult f, double r) => f.Construction is null
+        ? [new(Source(f), 2 * f.RadiusSigma, f.Freedom)]
+        : Contribution.Of(f.Variations.Select(v => new Contribution(
+            Source(v.Name), 2 * Math.Abs(FeatureResult.RadiusOf(v.Shape)!.Value - r), v.Freedom)));
 
     /// <summary>
     /// Plane to plane: between the middles of their points along the mean of their normals, the same in both orders. Plane to anything
@@ -23,7 +28,9 @@ internal static class Size
     /// across the axis. A step to the other side than the nominal's is negative.
     /// </summary>
     /// <exception cref="BadInputException">The nominal planes are not parallel, so that there is no one distance.</exception>
-    public static Evaluated Distance(FeatureResult a, FeatureResult b)
+    public static Evaluated Distance(FeatureResult a, FeatureResult b) => Carried(a, b, MeasuredDistance);
+
+    private static Evaluated MeasuredDistance(FeatureResult a, FeatureResult b)
     {
         if ((b.Shape is Plane3D && a.Shape is not Plane3D) || (a.Shape is Sphere3D && b.Axis is not null))
         {
@@ -77,7 +84,31 @@ internal static class Size
     private static Contribution Part(FeatureResult f, double lever) =>
         new(Source(f), Math.Sqrt((f.PositionSigma * f.PositionSigma) + Math.Pow(lever * f.DirectionSigma, 2)), f.Freedom);
 
-    private static string Source(FeatureResult f) => $"scatter of the points of {f.Plan.Name}";
+    private static string Source(FeatureResult f) => Source(f.Plan.Name);
+
+    private static string Source(string name) => $"scatter of the points of {name}";
+
+    /// <summary>
+    /// Where one of the features is constructed, both may rest on the same points: the uncertainty is then found by taking the value anew
+    /// for each error of what they rest on, in both at once (JCGM 100:2008, 5.2.2).
+    /// </summary>
+    private static Evaluated Carried(FeatureResult a, FeatureResult b, Func<FeatureResult, FeatureResult, Evaluated> of)
+    {
+        var plain = of(a, b);
+        if (a.Construction is null && b.Construction is null)
+        {
+            return plain;
+        }
+
+        return plain with
+        {
+            Budget = Contribution.Of(a.Variations.Concat(b.Variations).DistinctBy(v => (v.Source, v.Index)).Select(v => new Contribution(
+                Source(v.Name),
+                Math.Abs(of(
+                    a with { Shape = a.Varied(v.Source, v.Index) }, b with { Shape = b.Varied(v.Source, v.Index) }).Value - plain.Value),
+                v.Freedom))),
+        };
+    }
 
     /// <summary>
     /// Angle in degrees, never folded: directions are turned as the nominal's. Of the angle and its supplement, which a drawing may mean
@@ -85,7 +116,9 @@ internal static class Size
     /// a plane it is taken to the plane itself.
     /// </summary>
     /// <param name="asked">The drawing's angle, degrees.</param>
-    public static Evaluated Angle(FeatureResult a, FeatureResult b, double asked)
+    public static Evaluated Angle(FeatureResult a, FeatureResult b, double asked) => Carried(a, b, (x, y) => MeasuredAngle(x, y, asked));
+
+    private static Evaluated MeasuredAngle(FeatureResult a, FeatureResult b, double asked)
     {
         var mixed = a.Shape is Plane3D != b.Shape is Plane3D;
         double Between(Vector3D u, Vector3D v) => (mixed ? (Math.PI / 2) - u.AngleTo(v) : u.AngleTo(v)) * 180 / Math.PI;
@@ -114,6 +147,6 @@ internal static class Size
     private static Vector3D Foot(FeatureResult f)
     {
         var c = Fitting.PointSums.Centroid(f.Points);
-        return f.Shape switch { Plane3D s => s.Project(c), Sphere3D s => s.Center, _ => f.Axis!.Project(c) };
+        return f.Shape switch { Plane3D s => s.Project(c), Sphere3D s => s.Center, Circle3D s => s.Center, _ => f.Axis!.Project(c) };
     }
 }

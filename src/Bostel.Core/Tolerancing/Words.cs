@@ -25,7 +25,9 @@ internal static class Words
     };
 
     /// <summary>A feature with how it was associated.</summary>
-    public static string Associated(Features.FeatureResult f) => $"{Of(f.Criterion)} {f.Nominal.Kind}"
+    public static string Associated(FeatureResult f) => f.Construction is { } made
+        ? $"{made.What} ({string.Join(", ", f.From.Select(Associated).Distinct())})"
+        : $"{Of(f.Criterion)} {f.Nominal.Kind}"
         + (f.NoiseTaken == 0 ? "" : FormattableString.Invariant($" freed of {Math.Abs(f.NoiseTaken):0.0000} mm of noise"));
 
     /// <summary>That noise was taken off, and how much.</summary>

@@ -107,6 +107,12 @@ public sealed record PlanRelease(int Number);
 /// <summary>Faces of the nominal in the order they were picked.</summary>
 public sealed record PickedFaces(IReadOnlyList<int> Faces);
 
+/// <summary>Ids of features of the plan in the order they were picked.</summary>
+public sealed record PickedFeatures(IReadOnlyList<string> Features);
+
+/// <summary>Features of the plan, and faces of the nominal.</summary>
+public sealed record Picked(IReadOnlyList<int> Faces, IReadOnlyList<string> Features);
+
 public sealed record UnitGuess(string Unit, bool Agrees);
 
 [JsonConverter(typeof(JsonStringEnumConverter<StationState>))]
@@ -138,7 +144,17 @@ public sealed record StatisticsView(
 public sealed record AlignmentView(
     double[] Transform, double Rms, double Inliers, double Coverage, double Condition, bool Resembles, bool Mirrored, string? Problem,
     int PointsUsed, IReadOnlyList<AlternativeView> Alternatives,
-    AlignPlan How, string Method);
+    AlignPlan How, string Method)
+{
+    /// <summary>What holds each of the six motions.</summary>
+    public IReadOnlyList<HeldMotion> Motions { get; init; } = [];
+
+    /// <summary>What each datum, reference point or pair did.</summary>
+    public IReadOnlyList<AlignmentStep> Steps { get; init; } = [];
+
+    /// <summary>Expanded uncertainty (k = 2) of the place of the part's worst known corner, mm; null where it cannot be told.</summary>
+    public double? FarthestU { get; init; }
+}
 
 public sealed record AlternativeView(double[] Transform, double Rms, double TimesWorse);
 
@@ -191,8 +207,13 @@ public sealed record StartJob(JobKind Kind);
 public sealed record JobView(
     Guid Id, JobKind Kind, Guid SubjectId, JobState State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
 
-/// <summary>Measures a feature as its plan says, whether it is in the plan of the part or not.</summary>
-public sealed record MeasureRequest(FeaturePlan Feature);
+/// <summary>Measures a feature as its plan says, whether it is in the plan of the part or not; or makes a construction of those in it.</summary>
+public sealed record MeasureRequest(FeaturePlan? Feature = null, ConstructionPlan? Construction = null);
+
+/// <summary>A way of aligning to be tried; with the verdicts it would change, which takes longer.</summary>
+public sealed record AlignTry(AlignPlan Align, bool Verdicts);
+
+public sealed record TrialView(AlignmentView Alignment, PoseChange? Change, IReadOnlyList<VerdictChange> Verdicts);
 
 public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels);
 

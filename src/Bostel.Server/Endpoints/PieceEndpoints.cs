@@ -41,18 +41,29 @@ public static class PieceEndpoints
                     new { transform = aligned.Result.Transform.ToArray(), method = aligned.How.Words }), "application/json",
                 $"{w.Piece.Part!.Number}-{w.Piece.Serial}.transform.json");
         }).WithName("transform").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/align/try",
+            async (Guid id, AlignTry trial, StationService stations, CancellationToken cancel) =>
+        {
+            var (tried, changed) = await stations.TryAlignAsync(await stations.OpenAsync(id, cancel), trial.Align, trial.Verdicts, cancel);
+            return PieceViews.Of(tried, changed);
+        }).WithName("tryAlign").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/measure",
             async (Guid id, MeasureRequest request, StationService stations, CancellationToken cancel) =>
         {
-            var (scan, aligned, runner) = await stations.AlignedAsync(
-                await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, aligned, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(w, cancel), cancel);
             if (!aligned.Result.Resembles)
             {
                 throw new BadInputException(InspectionRunner.Unlike(aligned.Result));
             }
 
-            var result = await Task.Run(() => runner.Measure(request.Feature, scan), cancel);
-            return new MeasuredView(MeasuredFeature.Of(result), result.Residuals, StageEvidence.Of(result));
+            var result = await Task.Run(() => (request.Feature, request.Construction) switch
+            {
+                ({ } feature, null) => runner.Measure(feature, scan),
+                (null, { } construction) => runner.Construct(construction, w.Plan, scan),
+                _ => throw new BadInputException("feature, construction: exactly one of them is needed."),
+            }, cancel);
+            return new MeasuredView(MeasuredFeature.Of(result), result.Residuals, StageEvidence.Of(result, runner.Nominal));
         }).WithName("measure").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/evidence/{no:int}",
             async (Guid id, int no, StationService stations, CancellationToken cancel) =>

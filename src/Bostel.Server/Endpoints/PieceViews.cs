@@ -37,6 +37,9 @@ public static class PieceViews
         [.. (shown.Run?.Characteristics ?? []).OrderBy(r => r.No).Select(CharacteristicRows.ResultOf)],
         shown.AlignStage, shown.CompareStage);
 
+    public static TrialView Of(AlignmentTrial trial, IReadOnlyList<VerdictChange> verdicts) => new(
+        Of(trial.Aligned), trial.Change, verdicts);
+
     private static AlignmentView Of(AlignedOutcome outcome)
     {
         var a = outcome.Result;
@@ -44,7 +47,12 @@ public static class PieceViews
         a.Transform.ToArray(), a.Rms, a.Inliers, a.Coverage, a.Condition, a.Resembles, a.Mirrored,
         a.Resembles ? null : InspectionRunner.Unlike(a), a.PointsUsed,
         [.. a.Alternatives.Select(p => new AlternativeView(p.Transform.ToArray(), p.Rms, p.TimesWorse))], outcome.How,
-        outcome.How.Words);
+        outcome.How.Words)
+        {
+            Motions = HeldMotion.Of(outcome),
+            Steps = a.Steps,
+            FarthestU = a.FarthestSigma is { } sigma ? Finite(2 * sigma) : null,
+        };
     }
 
     private static StatisticsView Of(DeviationStatistics s) => new(

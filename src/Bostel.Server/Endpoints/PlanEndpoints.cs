@@ -34,8 +34,10 @@ public static class PlanEndpoints
         plan.MapGet("/plan/changes", async (Guid id, int from, int to, PlanHistory history, CancellationToken cancel) =>
             PlanChange.Between(await history.AtAsync(id, from, cancel), await history.AtAsync(id, to, cancel)))
             .WithName("planChanges").Needs(Role.Reader);
-        plan.MapPost("/plan/proposals", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
-            await history.ProposeAsync(id, picked.Faces, cancel)).WithName("proposals").Needs(Role.Reader);
+        plan.MapPost("/plan/proposals", async (Guid id, Picked picked, PlanHistory history, CancellationToken cancel) =>
+            await history.ProposeAsync(id, picked.Faces, picked.Features, cancel)).WithName("proposals").Needs(Role.Reader);
+        plan.MapPost("/plan/constructions", async (Guid id, PickedFeatures picked, PlanHistory history, CancellationToken cancel) =>
+            await history.OfferAsync(id, picked.Features, cancel)).WithName("constructions").Needs(Role.Reader);
         plan.MapPost("/plan/feature", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
             await history.FeatureAsync(id, picked.Faces, cancel)).WithName("feature").Needs(Role.Reader);
         plan.MapPost("/plan/return", async (Guid id, PlanReturn back, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>

@@ -83,9 +83,15 @@ public sealed class PlanHistory(BostelContext context, PlanService plans, MeshCa
         return await RevisionsAsync(partId, null, cancel);
     }
 
-    /// <summary>What can be asked of faces picked on the part's nominal.</summary>
-    public async Task<IReadOnlyList<Proposal>> ProposeAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel) =>
-        Proposals.For(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces);
+    /// <summary>What can be asked of picked features, and of faces picked on the part's nominal.</summary>
+    public async Task<IReadOnlyList<Proposal>> ProposeAsync(
+        Guid partId, IReadOnlyList<int> faces, IReadOnlyList<string> features, CancellationToken cancel) =>
+        Proposals.For(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces, features);
+
+    /// <summary>What can be constructed from features of the part's plan.</summary>
+    public async Task<IReadOnlyList<ConstructionOffer>> OfferAsync(
+        Guid partId, IReadOnlyList<string> features, CancellationToken cancel) =>
+        ConstructionOffers.For(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), features);
 
     /// <summary>The feature that faces picked on the part's nominal make.</summary>
     public async Task<FeaturePlan> FeatureAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel) =>

@@ -79,6 +79,29 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         }
     }
 
+    /// <summary>Tries another way of aligning on a piece; nothing is kept.</summary>
+    /// <param name="verdicts">Whether to judge the plan in that pose too, which takes longer.</param>
+    /// <exception cref="BadInputException">The way lacks something, or does not determine a pose of this scan.</exception>
+    public async Task<(AlignmentTrial Trial, IReadOnlyList<VerdictChange> Changed)> TryAlignAsync(
+        Workpiece w, AlignPlan align, bool verdicts, CancellationToken cancel)
+    {
+        w.RequireReadable();
+        var plan = w.Plan with { Align = align };
+        plan.Check();
+        var runner = await meshes.RunnerAsync(w.Nominal.ModelSha, cancel);
+        plan.CheckFaces(runner.Nominal);
+        var scan = await meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, null, cancel);
+        var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
+        return await Task.Run(() =>
+        {
+            var trial = runner.TryAlign(scan, plan, shown.Aligned?.Outcome.Result.Transform, cancel);
+            var rows = shown.Run?.Characteristics;
+            return (trial, verdicts && rows is not null && trial.Aligned.Result.Resembles
+                ? AlignmentTrial.Verdicts(rows.Select(r => (r.No, r.Verdict)), runner.EvaluateIn(trial.Aligned, scan, plan, cancel))
+                : []);
+        }, cancel);
+    }
+
     /// <summary>The prepared scan that an outcome was made from, made again when it is no longer at hand.</summary>
     /// <exception cref="NotFoundException">There is no such outcome.</exception>
     public async Task<PreparedScan> PreparedAsync(string preparedKey, CancellationToken cancel)

@@ -96,8 +96,8 @@ public class ShapeModelTests
         var plain = LeastSquares.Sphere(sphere, new() { Start = start }).OrThrow();
         Assert.Equal(plain.Shape, LeastSquares.Sphere(sphere, new() { Start = start, Useful = 0.01 }).OrThrow().Shape);
         Assert.Throws<UndeterminedException>(() => LeastSquares.Sphere(sphere, new() { Start = start, Useful = 0.0001 }).OrThrow());
-        Assert.Throws<UndeterminedException>(
-            () => LeastSquares.Cylinder(sphere, new() { Start = new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, 6), Useful = 0.1 }).OrThrow());
+        var wrong = new Cylinder3D(Vector3D.Zero, Vector3D.UnitZ, 6);
+        Assert.Throws<UndeterminedException>(() => LeastSquares.Cylinder(sphere, new() { Start = wrong, Useful = 0.1 }).OrThrow());
     }
 
     [Theory]

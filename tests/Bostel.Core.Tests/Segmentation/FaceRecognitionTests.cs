@@ -47,7 +47,8 @@ public class FaceRecognitionTests
     {
         var limits = chord > 0 ? CadLimits.Default with { ChordShare = 0, ChordError = chord } : null;
         var file = DemoParts.NominalPath(part);
-        var cad = await CadTranslator.ReadAsync(file, Path.GetFileName(file), limits, TranslationCache.OfUser(), TestContext.Current.CancellationToken);
+        var cancel = TestContext.Current.CancellationToken;
+        var cad = await CadTranslator.ReadAsync(file, Path.GetFileName(file), limits, TranslationCache.OfUser(), cancel);
         var pose = turned
             ? RigidTransform.FromAxisAngle(new(1, 2, -0.4), 2.2) with { Translation = new(30, -10, 40) }
             : RigidTransform.Identity;

@@ -26,6 +26,8 @@ internal static class MadeFeature
             DirectionSigma = sure.Direction,
             RadiusSigma = sure.Radius,
             ErrorMotions = sure.Motions,
+            Variations = [.. sure.Shapes.Select((v, k) => new Variation(
+                id, k, id, turned && v is Plane3D q ? q with { Normal = -q.Normal } : v, sure.Freedom))],
         };
     }
 }

@@ -16,6 +16,8 @@ export type DecisionRule = Schemas["DecisionRule"];
 /** The server always sends all of it. */
 export type MeasuredFeature = Required<Schemas["MeasuredFeature"]>;
 export type FeaturePlan = Schemas["FeaturePlan"];
+export type ConstructionPlan = Schemas["ConstructionPlan"];
+export type ConstructionKind = ConstructionPlan["kind"];
 export type FaceView = Schemas["FaceView"];
 export type InspectionPlan = Schemas["InspectionPlan"];
 export type PlanView = Schemas["PlanView"];

@@ -5,6 +5,7 @@ import {
   api,
   ApiError,
   take,
+  type AlignPlan,
   type InspectionPlan,
   type JobKind,
   type JobView,
@@ -107,15 +108,57 @@ export const usePlanChanges = (partId: string, from: number, to: number) =>
   });
 
 /** What can be asked of picked faces, with the plan as it is. */
-export const useProposals = (partId: string, planNumber: number, faces: readonly number[]) =>
+/** Another way of aligning, tried without being kept; null tries nothing. */
+export const useTrial = (piece: PieceView, planNumber: number, align: AlignPlan | null, verdicts: boolean) =>
   useQuery({
-    queryKey: ["proposals", partId, planNumber, faces.join()],
-    enabled: faces.length > 0,
+    queryKey: ["trial", piece.id, planNumber, JSON.stringify(align), verdicts],
+    enabled: align !== null,
+    retry: false,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    queryFn: ({ signal }) =>
+      take(
+        api.POST("/api/pieces/{id}/align/try", {
+          params: { path: { id: piece.id } },
+          body: { align: align!, verdicts },
+          signal,
+        }),
+      ),
+  });
+
+/** What features of the plan can make. */
+export const useConstructions = (partId: string, planNumber: number, features: readonly string[]) =>
+  useQuery({
+    queryKey: ["constructions", partId, planNumber, features.join()],
+    enabled: features.length > 0,
     retry: false,
     staleTime: Infinity,
     queryFn: () =>
       take(
-        api.POST("/api/parts/{id}/plan/proposals", { params: { path: { id: partId } }, body: { faces: [...faces] } }),
+        api.POST("/api/parts/{id}/plan/constructions", {
+          params: { path: { id: partId } },
+          body: { features: [...features] },
+        }),
+      ),
+  });
+
+export const useProposals = (
+  partId: string,
+  planNumber: number,
+  faces: readonly number[],
+  features: readonly string[] = [],
+) =>
+  useQuery({
+    queryKey: ["proposals", partId, planNumber, faces.join(), features.join()],
+    enabled: faces.length + features.length > 0,
+    retry: false,
+    staleTime: Infinity,
+    queryFn: () =>
+      take(
+        api.POST("/api/parts/{id}/plan/proposals", {
+          params: { path: { id: partId } },
+          body: { faces: [...faces], features: [...features] },
+        }),
       ),
   });
 

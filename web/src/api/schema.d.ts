@@ -244,6 +244,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/align/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryAlign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/measure": {
         parameters: {
             query?: never;
@@ -756,6 +772,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/plan/constructions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["constructions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/plan/feature": {
         parameters: {
             query?: never;
@@ -929,6 +961,24 @@ export interface components {
              */
             prefer?: null | number[];
         };
+        /** @description A way of aligning to be tried; with the verdicts it would change, which takes longer. */
+        AlignTry: {
+            align: components["schemas"]["AlignPlan"];
+            verdicts: boolean;
+        };
+        /** @description What one datum, or one group of reference points, did to a pose: motions it fixed, motions still free after it, and the distance left. */
+        AlignmentStep: {
+            name: string;
+            /** Format: int32 */
+            fixed: number;
+            /** Format: int32 */
+            free: number;
+            /** Format: double */
+            residual: number;
+            says: string;
+            /** @description Which of the six motions it took; none where several hold them together. */
+            takes?: components["schemas"]["Motion"][];
+        };
         /** @description An alignment with the plan's section that made it and that in words. */
         AlignmentView: {
             transform: number[];
@@ -948,6 +998,15 @@ export interface components {
             alternatives: components["schemas"]["AlternativeView"][];
             how: components["schemas"]["AlignPlan"];
             method: string;
+            /** @description What holds each of the six motions. */
+            motions?: components["schemas"]["HeldMotion"][];
+            /** @description What each datum, reference point or pair did. */
+            steps?: components["schemas"]["AlignmentStep"][];
+            /**
+             * Format: double
+             * @description Expanded uncertainty (k = 2) of the place of the part's worst known corner, mm; null where it cannot be told.
+             */
+            farthestU?: null | number;
         };
         AlternativeView: {
             transform: number[];
@@ -1392,6 +1451,199 @@ export interface components {
             center: components["schemas"]["Vector3D"];
             isPart: boolean;
         };
+        /** @description A construction that picked features can make. */
+        ConstructionOffer: {
+            /** @description Under an id and a name of its own; it takes them in an order that suits it. */
+            construction: components["schemas"]["ConstructionPlan"];
+            /** @description What it is on the nominal, in words. */
+            nominal: string;
+        };
+        /**
+         * @description A feature that is not measured itself but follows from others: it moves with them, and its uncertainty is theirs carried through. The
+         *     same rule makes its nominal from their nominals. The kinds are a closed set; they stand by what they make in the files beside this one.
+         */
+        ConstructionPlan: components["schemas"]["ConstructionPlanPointOfPlanesPlan"] | components["schemas"]["ConstructionPlanPiercedPointPlan"] | components["schemas"]["ConstructionPlanNearestPointPlan"] | components["schemas"]["ConstructionPlanCentrePlan"] | components["schemas"]["ConstructionPlanProjectedPointPlan"] | components["schemas"]["ConstructionPlanMidPointPlan"] | components["schemas"]["ConstructionPlanAxisThroughPlan"] | components["schemas"]["ConstructionPlanAxisOfPlanesPlan"] | components["schemas"]["ConstructionPlanMidAxisPlan"] | components["schemas"]["ConstructionPlanAxisAlongPlan"] | components["schemas"]["ConstructionPlanPlaneThroughPlan"] | components["schemas"]["ConstructionPlanMidPlanePlan"] | components["schemas"]["ConstructionPlanOffsetPlanePlan"] | components["schemas"]["ConstructionPlanPlaneOfAxisPlan"] | components["schemas"]["ConstructionPlanPlaneAcrossPlan"] | components["schemas"]["ConstructionPlanMirrorPlanePlan"] | components["schemas"]["ConstructionPlanCircleThroughPlan"] | components["schemas"]["ConstructionPlanSectionCirclePlan"] | components["schemas"]["ConstructionPlanGaugeCirclePlan"];
+        /** @description The axis through a point, along an axis or square to a plane. */
+        ConstructionPlanAxisAlongPlan: {
+            /** @enum {string} */
+            kind: "axis-along";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description Where two planes meet. */
+        ConstructionPlanAxisOfPlanesPlan: {
+            /** @enum {string} */
+            kind: "axis-of-planes";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The axis through points: through two, or by least squares through more. */
+        ConstructionPlanAxisThroughPlan: {
+            /** @enum {string} */
+            kind: "axis-through";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The centre of a sphere, torus, circle or slot, or the apex of a cone. */
+        ConstructionPlanCentrePlan: {
+            /** @enum {string} */
+            kind: "centre";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The circle through points, by least squares: a pitch circle through centres, or through where the axes of bores pierce a plane. */
+        ConstructionPlanCircleThroughPlan: {
+            /** @enum {string} */
+            kind: "circle-through";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The circle of a given diameter on a cone: where a gauge ring would sit. */
+        ConstructionPlanGaugeCirclePlan: {
+            /** @enum {string} */
+            kind: "gauge-circle";
+            /**
+             * Format: double
+             * @description Of the gauge, mm.
+             */
+            diameter?: number;
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The middle of axes that run the same way. */
+        ConstructionPlanMidAxisPlan: {
+            /** @enum {string} */
+            kind: "mid-axis";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The middle of planes: between parallel ones the plane midway, of two that meet the bisecting one. */
+        ConstructionPlanMidPlanePlan: {
+            /** @enum {string} */
+            kind: "mid-plane";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The middle of points. */
+        ConstructionPlanMidPointPlan: {
+            /** @enum {string} */
+            kind: "mid-point";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The plane in which pairs of points mirror each other, by least squares: first and second, third and fourth, and so on. */
+        ConstructionPlanMirrorPlanePlan: {
+            /** @enum {string} */
+            kind: "mirror-plane";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The middle of the shortest way between two axes: their crossing, where they cross. */
+        ConstructionPlanNearestPointPlan: {
+            /** @enum {string} */
+            kind: "nearest-point";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description A plane moved along its normal. */
+        ConstructionPlanOffsetPlanePlan: {
+            /** @enum {string} */
+            kind: "offset-plane";
+            /**
+             * Format: double
+             * @description How far out of the material, mm.
+             */
+            distance?: number;
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description Where an axis pierces a plane. */
+        ConstructionPlanPiercedPointPlan: {
+            /** @enum {string} */
+            kind: "pierced-point";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The plane square to an axis, through a point. */
+        ConstructionPlanPlaneAcrossPlan: {
+            /** @enum {string} */
+            kind: "plane-across";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The plane that holds an axis and a point beside it. */
+        ConstructionPlanPlaneOfAxisPlan: {
+            /** @enum {string} */
+            kind: "plane-of-axis";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The plane through points: through three, or by least squares through more. */
+        ConstructionPlanPlaneThroughPlan: {
+            /** @enum {string} */
+            kind: "plane-through";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description Where three planes meet. */
+        ConstructionPlanPointOfPlanesPlan: {
+            /** @enum {string} */
+            kind: "point-of-planes";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description A point brought square onto a plane or an axis. */
+        ConstructionPlanProjectedPointPlan: {
+            /** @enum {string} */
+            kind: "projected-point";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The circle in which a plane cuts a cylinder, cone or sphere; of a cylinder or cone the one square to its axis there. */
+        ConstructionPlanSectionCirclePlan: {
+            /** @enum {string} */
+            kind: "section-circle";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
         /** @description One line of an uncertainty budget (JCGM 100:2008, 8). */
         Contribution: {
             /** @description What it comes from, in words. */
@@ -1555,6 +1807,11 @@ export interface components {
          * @enum {unknown}
          */
         Frame: "nominal" | "scan";
+        /** @description One of the six motions of the part, and what holds it; null: nothing, it stays as it came. */
+        HeldMotion: {
+            motion: components["schemas"]["Motion"];
+            by: null | string;
+        };
         /** @description A hole as the data sheet lists it. */
         HoleEntry: {
             /** Format: double */
@@ -1574,6 +1831,8 @@ export interface components {
             align?: components["schemas"]["AlignPlan"];
             compare?: components["schemas"]["ComparePlan"];
             features?: components["schemas"]["FeaturePlan"][];
+            /** @description Features that follow from others; each from features, or from constructions before it. */
+            constructions?: components["schemas"]["ConstructionPlan"][];
             datums?: components["schemas"]["DatumPlan"][];
             characteristics?: components["schemas"]["CharacteristicPlan"][];
             decision?: components["schemas"]["DecisionRule"];
@@ -1645,9 +1904,10 @@ export interface components {
             /** Format: double */
             upper: null | number;
         };
-        /** @description Measures a feature as its plan says, whether it is in the plan of the part or not. */
+        /** @description Measures a feature as its plan says, whether it is in the plan of the part or not; or makes a construction of those in it. */
         MeasureRequest: {
-            feature: components["schemas"]["FeaturePlan"];
+            feature?: null | components["schemas"]["FeaturePlan"];
+            construction?: null | components["schemas"]["ConstructionPlan"];
         };
         /**
          * @description What is kept of a measured feature: how it was measured (FeaturePlan MeasuredFeature.Plan: faces, criterion, margin, search distance), its numbers,
@@ -1656,6 +1916,7 @@ export interface components {
          */
         MeasuredFeature: {
             plan: components["schemas"]["FeaturePlan"];
+            construction?: null | components["schemas"]["ConstructionPlan"];
             failure?: null | string;
             kind?: string;
             /** @description The shape as numbers, see double[]? NominalModelStore.Numbers(Shape? shape). */
@@ -1852,9 +2113,18 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
         };
+        /** @description Features of the plan, and faces of the nominal. */
+        Picked: {
+            faces: number[];
+            features: string[];
+        };
         /** @description Faces of the nominal in the order they were picked. */
         PickedFaces: {
             faces: number[];
+        };
+        /** @description Ids of features of the plan in the order they were picked. */
+        PickedFeatures: {
+            features: string[];
         };
         /** @description One page of a list and how long the list is. */
         PiecePage: {
@@ -2016,6 +2286,13 @@ export interface components {
              * @default 1
              */
             weight: number;
+        };
+        /** @description What another alignment changes: how far it moves the corner of the part that it moves most, how far it turns it. */
+        PoseChange: {
+            /** Format: double */
+            moves: number;
+            /** Format: double */
+            turnsDegrees: number;
         };
         /** @description What preparing did, for the record in the report: loose pieces of the raw scan, and each step in order. */
         PreparationRecord: {
@@ -2477,6 +2754,8 @@ export interface components {
             unmatched: number[];
             /** @description Places of the nominal that were not measured, 3·K coordinates, mm. */
             missing: number[];
+            /** @description The measured features as polylines of 3·K coordinates each: axes, rims, centres. */
+            outlines: number[][];
         };
         /** @description A mesh in a pose, with deviations or without: what the stage draws. */
         StageSource: {
@@ -2585,6 +2864,11 @@ export interface components {
              */
             uncertainty: number;
         };
+        TrialView: {
+            alignment: components["schemas"]["AlignmentView"];
+            change: null | components["schemas"]["PoseChange"];
+            verdicts: components["schemas"]["VerdictChange"][];
+        };
         UnitChange: {
             unit: string;
         };
@@ -2612,6 +2896,14 @@ export interface components {
          * @enum {unknown}
          */
         Verdict: "conforming" | "non-conforming" | "not-proven" | "not-measured";
+        /** @description A characteristic whose verdict another alignment changes. */
+        VerdictChange: {
+            /** Format: int32 */
+            no: number;
+            name: string;
+            before: components["schemas"]["Verdict"];
+            after: components["schemas"]["Verdict"];
+        };
         Withdrawal: {
             why: string;
         };
@@ -3044,6 +3336,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    tryAlign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlignTry"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
             };
         };
     };
@@ -3829,7 +4147,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PickedFaces"];
+                "application/json": components["schemas"]["Picked"];
             };
         };
         responses: {
@@ -3840,6 +4158,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+        };
+    };
+    constructions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickedFeatures"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConstructionOffer"][];
                 };
             };
         };

@@ -5,6 +5,7 @@ import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanChange, useSta
 import { Ledger } from "../ledger/Ledger";
 import type { Row } from "../ledger/rows";
 import { facesOf } from "../plan/characteristics";
+import { planFeatures } from "../plan/features";
 import { useCommands } from "../shell/commands";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
@@ -154,7 +155,7 @@ export function Workbench() {
 
   const pickRow = useCallback(
     ({ plan: c, result }: Pick<Row, "plan" | "result">) => {
-      set({ characteristic: c.no, faces: facesOf(c, stored?.plan.features ?? []) });
+      set({ characteristic: c.no, faces: facesOf(c, stored ? planFeatures(stored.plan) : []) });
       if (result?.view) {
         useBench.getState().view?.fly(result.view.target, result.view.direction, result.view.size);
       }

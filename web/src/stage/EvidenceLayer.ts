@@ -1,11 +1,24 @@
-import { BufferAttribute, BufferGeometry, Color, type Matrix4, Points, ShaderMaterial, Vector3 } from "three";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  type Matrix4,
+  Points,
+  ShaderMaterial,
+  Vector3,
+} from "three";
 import type { Schemas } from "../api/client";
 
 export type Evidence = Schemas["StageEvidence"];
 
-/** The points a value rests on as fine dots, left out ones hollow, those without counterpart crossed, places not measured as squares. */
+/** The measured features as thin lines, and the points a value rests on: used ones as fine dots, left out ones hollow, those without counterpart crossed, places not measured as squares. */
 export class EvidenceLayer {
-  readonly points: Points<BufferGeometry, ShaderMaterial>;
+  readonly group = new Group();
+  private readonly points: Points<BufferGeometry, ShaderMaterial>;
+  private readonly lines: LineSegments<BufferGeometry, LineBasicMaterial>;
 
   /**
    * @param positions Of the scan, in its own coordinates.
@@ -33,13 +46,25 @@ export class EvidenceLayer {
     geometry.setAttribute("position", new BufferAttribute(new Float32Array(at), 3));
     geometry.setAttribute("symbol", new BufferAttribute(new Float32Array(symbol), 1));
     this.points = new Points(geometry, material());
+    const outline = new BufferGeometry();
+    outline.setAttribute("position", new BufferAttribute(new Float32Array(evidence.outlines.flatMap(segments)), 3));
+    // Seen through the part: an axis lies inside it.
+    this.lines = new LineSegments(outline, new LineBasicMaterial({ color: 0x33427a, depthTest: false }));
+    this.lines.renderOrder = 2;
+    this.group.add(this.points, this.lines);
   }
 
   dispose() {
     this.points.geometry.dispose();
     this.points.material.dispose();
+    this.lines.geometry.dispose();
+    this.lines.material.dispose();
   }
 }
+
+/** A polyline as pairs of ends. */
+const segments = (line: readonly number[]): number[] =>
+  Array.from({ length: line.length / 3 - 1 }, (_, i) => line.slice(3 * i, 3 * i + 6)).flat();
 
 function material(): ShaderMaterial {
   return new ShaderMaterial({

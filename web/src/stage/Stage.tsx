@@ -26,7 +26,7 @@ interface Props {
 /** The 3D view of a piece; what it shows follows from the station. */
 export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { view, set, limits, hideWithin, showEdges, before, faces, measured, evidence } = useBenchOf(
+  const { view, set, limits, hideWithin, showEdges, before, faces, measured, evidence, trialPose } = useBenchOf(
     "view",
     "set",
     "limits",
@@ -36,6 +36,7 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     "faces",
     "measured",
     "evidence",
+    "trialPose",
   );
   const [loaded, setLoaded] = useState(0);
   const [failed, setFailed] = useState<string | null>(null);
@@ -53,7 +54,7 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
   const raw = source === null;
   const deviationsKey = source?.deviationsKey ?? null;
   const compared = deviationsKey !== null;
-  const transform = source?.transform ?? null;
+  const transform = (station === "align" && trialPose) || (source?.transform ?? null);
   const readings = useReadings(piece, labels);
 
   useEffect(() => {

@@ -118,13 +118,13 @@ export class StageView {
   /** Marks what a value rests on; the used points themselves only when asked for, where colour does not show them. */
   setEvidence(evidence: Evidence | null, dots = false) {
     if (this.evidence) {
-      this.scene.remove(this.evidence.points);
+      this.scene.remove(this.evidence.group);
       this.evidence.dispose();
     }
 
     this.evidence = evidence && this.scan && new EvidenceLayer(evidence, this.scan.positions, this.scan.place, dots);
     if (this.evidence) {
-      this.scene.add(this.evidence.points);
+      this.scene.add(this.evidence.group);
     }
 
     this.draw();

@@ -40,6 +40,8 @@ interface Bench {
   evidence: Evidence | null;
   characteristic: number | null;
   pinning: boolean;
+  /** Where the scan would lie, while another alignment is tried: scan to nominal, 16 numbers row-major. */
+  trialPose: readonly number[] | null;
   /** What a click on the stage means: the last one has it. */
   picks: readonly PickHandler[];
   set: (change: Partial<Bench>) => void;
@@ -59,6 +61,7 @@ export const useBench = create<Bench>((set) => ({
   evidence: null,
   characteristic: null,
   pinning: false,
+  trialPose: null,
   picks: [],
   set: (change) => set(change),
 }));

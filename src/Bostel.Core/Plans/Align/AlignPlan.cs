@@ -30,6 +30,9 @@ public abstract record AlignPlan
     /// <summary>What of the plan beside this section the pose rests on, for its key; null: nothing.</summary>
     internal virtual object? RestsOn(InspectionPlan plan) => null;
 
+    /// <summary>What holds a motion of the part, in words; null: nothing, it stays as it came.</summary>
+    internal abstract string? HeldBy(Motion motion, AlignmentResult result);
+
     internal abstract AlignmentResult Run(AlignmentTask task);
 
     /// <summary>What is missing or wrong, each as "field: sentence".</summary>

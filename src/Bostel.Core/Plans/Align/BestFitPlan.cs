@@ -44,6 +44,11 @@ public abstract record BestFitPlan : StartedPlan
     /// <summary>Numbers of the faces that take part; null: all.</summary>
     private protected abstract IReadOnlyCollection<int>? Chosen { get; }
 
+    internal override string? HeldBy(Motion motion, AlignmentResult result) => Locked.Contains(motion)
+        ? "kept from the start"
+        : result.Uncertainty is { } u && !double.IsFinite(u.Covariance[7 * (int)motion]) ? null
+        : Chosen is { } faces ? Counted(faces.Count, "chosen face") : "all surfaces";
+
     internal override object? RestsOn(InspectionPlan plan) => Balance
         ? new { plan.Compare.Lower, plan.Compare.Upper, profiles = Profiles(plan).Select(p => new { p.Faces, p.Tolerance }) }
         : null;

@@ -15,15 +15,23 @@ public sealed record ByDatumsPlan : StartedPlan
     [JsonIgnore]
     public override string Words => $"set from datums {string.Join(" | ", Datums)}" + Aside;
 
+    internal override string? HeldBy(Motion motion, AlignmentResult result) =>
+        result.Steps.FirstOrDefault(s => s.Takes.Contains(motion)) is { } step ? $"datum {step.Name}" : null;
+
     internal override object? RestsOn(InspectionPlan plan)
     {
         var features = plan.Features.ToDictionary(f => f.Id);
+        var constructions = plan.Constructions.ToDictionary(c => c.Id);
         var datums = plan.Datums.ToDictionary(d => d.Label);
+        IEnumerable<ConstructionPlan> Made(string id) => constructions.TryGetValue(id, out var c) ? c.From.SelectMany(Made).Append(c) : [];
+        IEnumerable<FeaturePlan> Measured(string id) =>
+            constructions.TryGetValue(id, out var c) ? c.From.SelectMany(Measured) : [features[id]];
         return Datums.Select(l =>
             new
             {
                 label = l,
-                features = datums[l].Features.Select(f => features[f]),
+                features = datums[l].Features.SelectMany(Measured),
+                constructions = datums[l].Features.SelectMany(Made).ToArray() is { Length: > 0 } made ? made : null,
                 plan.Compare.MaxDistance,
                 plan.Compare.MaxAngleDegrees,
             });
@@ -52,12 +60,12 @@ public sealed record ByDatumsPlan : StartedPlan
     {
         var map = Deviation.Compute(task.Scan, first.Transform, task.Nominal, task.Target.Tree, task.Options, null, task.Cancel);
         var aligned = new AlignedScan(task.Scan, first.Transform, map);
-        var features = task.Plan.Features.ToDictionary(f => f.Id);
+        var features = new PlanFeatures(task.Plan, task.Nominal, () => aligned);
         var datums = task.Plan.Datums.ToDictionary(d => d.Label);
         var found = DatumAlignment.Solve(
             [.. Datums.Select(label =>
                 DatumSystem.AlignmentDatumOf(new(label,
-                    [.. datums[label].Features.Select(f => FeatureExtraction.Measure(features[f], aligned, task.Nominal))])))],
+                    [.. datums[label].Features.Select(f => features[f])])))],
             RigidTransform.Identity);
         return task.Stepped(found with { Transform = found.Transform.After(first.Transform) });
     }

@@ -22,6 +22,8 @@ public sealed record ReferencePointsPlan : StartedPlan
     [JsonIgnore]
     public override string Words => $"set from {Counted(Points.Count, "reference point")}" + Aside;
 
+    internal override string? HeldBy(Motion motion, AlignmentResult result) => Counted(Points.Count, "reference point");
+
     internal override IEnumerable<string> Faults(IReadOnlySet<string> datums)
     {
         if (!Points.All(p => IsVector(p.Point) && IsVector(p.Direction)))
@@ -56,6 +58,8 @@ public sealed record PointPairsPlan : AlignPlan
     [JsonIgnore]
     public override string Words => $"set from {Counted(Pairs.Count, "point pair")}";
 
+    internal override string? HeldBy(Motion motion, AlignmentResult result) => Counted(Pairs.Count, "point pair");
+
     internal override AlignmentResult Run(AlignmentTask task)
     {
         var pairs = Pairs.Select(p => new PointPair(Vector3D.FromArray(p.Scan), Vector3D.FromArray(p.Nominal), p.Weight)).ToList();
@@ -83,6 +87,8 @@ public sealed record AsGivenPlan : AlignPlan
 
     [JsonIgnore]
     public override string Words => "a given transform, taken as it is";
+
+    internal override string? HeldBy(Motion motion, AlignmentResult result) => "as given";
 
     internal override AlignmentResult Run(AlignmentTask task) => task.Assess(RigidTransform.FromArray(Start));
 

@@ -1,13 +1,16 @@
-import { useRef } from "react";
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import type { AlignPlan } from "../../api/client";
-import { usePlanChange } from "../../api/hooks";
-import { capital, count, fixed, percent } from "../../ui/format";
+import { usePlanChange, useTrial } from "../../api/hooks";
+import { useBench } from "../../stage/bench";
+import { capital, fixed } from "../../ui/format";
 import { say } from "../../ui/notices";
-import { Button, Facts, linkButton } from "../../ui/parts";
+import { Button, linkButton } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { AlignEditor } from "./AlignEditor";
-import { startOf } from "./methods";
+import { ByHand } from "./ByHand";
+import { middleOf, sameWay, startOf } from "./methods";
+import { Pose, TrialPose } from "./Pose";
 
 export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const { mutate, isPending: saving } = usePlanChange(piece.partId);
@@ -16,6 +19,28 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const keep = (align: AlignPlan) => mutate((p) => ({ ...p, align }), { onSuccess: () => start("align") });
   const file = useRef<HTMLInputElement>(null);
   const a = piece.run?.alignment;
+  const [hand, setHand] = useState<number[] | null>(null);
+  const settled = useDeferredValue(hand);
+  const set = useBench((s) => s.set);
+  // Where the hand has the part, or what the plan asks for and was not carried out yet.
+  const tried: AlignPlan | null =
+    !nominal || piece.vertices === 0 || busy
+      ? null
+      : settled
+        ? { method: "as-given", start: settled }
+        : a && !sameWay(a.how, planned)
+          ? planned
+          : null;
+  const trial = useTrial(piece, plan.number, tried, false);
+  const judged = useTrial(piece, plan.number, trial.data?.alignment.resembles && a ? tried : null, true);
+  const pose = trial.data && tried ? trial.data.alignment.transform : null;
+  useEffect(() => {
+    if (!hand) {
+      set({ trialPose: pose });
+    }
+  }, [pose, hand, set]);
+  useEffect(() => () => set({ trialPose: null }), [set]);
+  const centre = useMemo<[number, number, number]>(() => middleOf(nominal?.faces ?? []), [nominal]);
   const load = async (chosen: File | undefined) => {
     if (!chosen) {
       return;
@@ -85,26 +110,28 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
         disabled={busy}
         onChange={(to) => mutate((p) => ({ ...p, align: to(p.align ?? startOf("all-surfaces")) }))}
       />
+      {planned.method === "as-given" && nominal && piece.vertices > 0 && (
+        <Block title="By hand">
+          <ByHand
+            key={a?.transform.join() ?? "none"}
+            pose={planned.start ?? a?.transform ?? []}
+            center={centre}
+            disabled={busy}
+            onMove={setHand}
+            onKeep={(pose) => keep({ method: "as-given", start: pose })}
+          />
+        </Block>
+      )}
+      {trial.isPending && tried && <p role="status">Trying …</p>}
+      {trial.error && tried && <Attention>{trial.error.message}</Attention>}
+      {trial.data && tried && <TrialPose of={judged.data ?? trial.data} judging={judged.isPending && a != null} />}
       {a && (
         <>
           <Block title="How well it lies">
             <p className="mb-1" data-testid="align-method">
               {capital(a.method)}
             </p>
-            <Facts
-              rows={[
-                ["RMS distance", `${fixed(a.rms, 4)} mm`],
-                ["nominal covered", percent(a.coverage)],
-                ["scan near the nominal", percent(a.inliers)],
-                ["points used", count(a.pointsUsed)],
-                ["condition", fixed(a.condition, 4)],
-              ]}
-            />
-            {a.condition < 1e-4 && (
-              <p className="mt-1 text-brass">
-                The shape hardly resists some motion (a turned part does not determine its rotation).
-              </p>
-            )}
+            <Pose of={a} />
           </Block>
           {a.alternatives.length > 0 && (
             <Attention>

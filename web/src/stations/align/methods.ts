@@ -34,8 +34,8 @@ export const methods: { readonly [M in Method]: { name: string; about: string; s
     start: { method: "point-pairs", pairs: [] },
   },
   "as-given": {
-    name: "Take a transform as it is",
-    about: "A pose from a file, used without any fit.",
+    name: "By hand, or a transform as it is",
+    about: "A pose moved by hand or loaded from a file, used without any fit.",
     start: { method: "as-given", start: identity },
   },
 };
@@ -75,4 +75,20 @@ export function withMotion(align: AlignPlan, motion: Motion, lock: boolean, pose
 export function back(t: readonly number[], p: readonly number[]): number[] {
   const d = [p[0] - t[3], p[1] - t[7], p[2] - t[11]];
   return [0, 1, 2].map((c) => t[c] * d[0] + t[4 + c] * d[1] + t[8 + c] * d[2]);
+}
+
+/** Whether two ways ask the same: what is empty counts as not said. */
+export const sameWay = (a: AlignPlan, b: AlignPlan): boolean => said(a) === said(b);
+
+const said = (align: AlignPlan): string =>
+  JSON.stringify(
+    Object.entries(align)
+      .filter(([, v]) => v !== null && v !== false && !(Array.isArray(v) && v.length === 0))
+      .sort(([x], [y]) => (x < y ? -1 : 1)),
+  );
+
+/** The middle of the faces' centres: near enough to the part's to turn it about. */
+export function middleOf(faces: readonly { center: readonly number[] }[]): [number, number, number] {
+  const sum = faces.reduce((s, { center: c }) => s.map((v, k) => v + c[k]), [0, 0, 0]);
+  return sum.map((v) => v / Math.max(1, faces.length)) as [number, number, number];
 }

@@ -8,6 +8,7 @@ import {
   kindOf,
   valueOf,
 } from "../../plan/characteristics";
+import { planFeatures } from "../../plan/features";
 import { FaceChoice } from "../../stage/FaceChoice";
 import { pickedFaces } from "../../stage/picking";
 import { NumberField, TextField } from "../../ui/NumberField";
@@ -42,7 +43,7 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
     const other = kindOf(k);
     return other.of === kind.of && other.limits === kind.limits && other.unit === kind.unit;
   });
-  const features = plan.features ?? [];
+  const features = planFeatures(plan);
   return (
     <Block title="What is asked">
       <div className="space-y-2">

@@ -10,19 +10,24 @@ interface Props {
   partId: string;
   planNumber: number;
   faces: readonly number[];
+  /** Features of the plan, picked beside the faces. */
+  features?: readonly string[];
   disabled: boolean;
   onTake: (proposal: Proposal) => void;
 }
 
 /** What can be asked of the faces picked on the stage. Its values are where the editor begins. */
-export function Proposals({ partId, planNumber, faces, disabled, onTake }: Props) {
-  const proposals = useProposals(partId, planNumber, faces);
-  if (faces.length === 0) {
+export function Proposals({ partId, planNumber, faces, features = [], disabled, onTake }: Props) {
+  const proposals = useProposals(partId, planNumber, faces, features);
+  if (faces.length + features.length === 0) {
     return null;
   }
 
+  const what = features.length > 0 ? "feature" : "face";
+  const many = faces.length + features.length;
+  const picked = many === 1 ? `picked ${what}` : `${many} picked ${what}s`;
   return (
-    <Block title={`Ask of the ${faces.length === 1 ? "picked face" : `${faces.length} picked faces`}`}>
+    <Block title={`Ask of the ${picked}`}>
       {proposals.isPending && <p role="status">Looking what fits …</p>}
       {proposals.error && <Attention>{proposals.error.message}</Attention>}
       <ul className="space-y-1">

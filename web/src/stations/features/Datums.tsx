@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
-import type { FeaturePlan, InspectionPlan } from "../../api/client";
+import type { InspectionPlan } from "../../api/client";
 import { datumsOf } from "../../plan/characteristics";
+import { planFeatures, type PlanFeature } from "../../plan/features";
 import { useBench } from "../../stage/bench";
 import { Button } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
@@ -8,7 +9,7 @@ import { Block } from "../../ui/Worksheet";
 interface Props {
   plan: InspectionPlan;
   /** The feature that is picked, when it is one of the plan. */
-  known: FeaturePlan | null;
+  known: PlanFeature | null;
   disabled: boolean;
   onChange: (change: (plan: InspectionPlan) => InspectionPlan) => void;
 }
@@ -17,7 +18,8 @@ interface Props {
 export function Datums({ plan, known, disabled, onChange }: Props) {
   const set = useBench((s) => s.set);
   const datums = plan.datums ?? [];
-  const name = (id: string) => plan.features?.find((f) => f.id === id)?.name ?? id;
+  const all = planFeatures(plan);
+  const name = (id: string) => all.find((f) => f.id === id)?.name ?? id;
   const put = (change: (of: NonNullable<InspectionPlan["datums"]>) => NonNullable<InspectionPlan["datums"]>) =>
     onChange((p) => ({ ...p, datums: change(p.datums ?? []) }));
   const next = nextLetter(datums.map((d) => d.label));
@@ -36,7 +38,7 @@ export function Datums({ plan, known, disabled, onChange }: Props) {
                 className="flex-1 text-left hover:underline"
                 onClick={() =>
                   set({
-                    faces: d.features.flatMap((id) => plan.features?.find((f) => f.id === id)?.faces ?? []),
+                    faces: d.features.flatMap((id) => all.find((f) => f.id === id)?.faces ?? []),
                   })
                 }
               >

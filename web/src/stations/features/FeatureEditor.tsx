@@ -1,5 +1,5 @@
 import type { FeaturePlan, InspectionPlan } from "../../api/client";
-import { featuresOf } from "../../plan/characteristics";
+import { usersOf } from "../../plan/features";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Field } from "../../ui/parts";
 import { Choice } from "../../ui/Choice";
@@ -75,9 +75,3 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
     </div>
   );
 }
-
-/** What of a plan would lose its footing without a feature. */
-export const usersOf = (id: string, plan: InspectionPlan): string[] => [
-  ...(plan.datums ?? []).filter((d) => d.features.includes(id)).map((d) => `datum ${d.label}`),
-  ...(plan.characteristics ?? []).filter((c) => featuresOf(c).includes(id)).map((c) => `characteristic ${c.no}`),
-];

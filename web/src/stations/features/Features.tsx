@@ -1,37 +1,49 @@
 import { useCallback, useEffect, useState } from "react";
-import { api, take, type FeaturePlan, type MeasuredFeature } from "../../api/client";
+import { api, take, type ConstructionPlan, type FeaturePlan, type MeasuredFeature } from "../../api/client";
 import { useAction, usePlanChange } from "../../api/hooks";
+import { planFeatures } from "../../plan/features";
 import { useBench, useBenchOf } from "../../stage/bench";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
-import { count } from "../../ui/format";
+import { say } from "../../ui/notices";
+import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Button, Field } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
+import { Proposals, type Proposal } from "../evaluate/Proposals";
 import type { StationProps } from "../types";
+import { Construct, ConstructionEditor } from "./Construct";
 import { Datums } from "./Datums";
 import { describeFace } from "./describe";
 import { FeatureEditor, criteriaOf, type CriterionName } from "./FeatureEditor";
+import { FeatureList } from "./FeatureList";
 import { Measured } from "./Measured";
-import { Choice } from "../../ui/Choice";
 
 const sameFaces = (a: readonly number[], b: readonly number[]) => [...a].sort().join() === [...b].sort().join();
 
-/** Clicking a face of the nominal measures it; what belongs to the plan is edited here, and made a datum. */
+/**
+ * Clicking a face of the nominal measures it; what belongs to the plan is edited here, made a datum, and made into
+ * others.
+ */
 export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const { faces, measured, set } = useBenchOf("faces", "measured", "set");
   const [criterion, setCriterion] = useState<CriterionName>("least-squares");
   const [margin, setMargin] = useState<number | null>(null);
+  const [picked, setPicked] = useState<string[]>([]);
   const { mutate: change, isPending: saving } = usePlanChange(piece.partId);
   const compared = piece.run?.comparison != null;
   const first = nominal?.faces[faces[0]];
-  const features = plan.plan.features ?? [];
-  const known = features.find((f) => sameFaces(f.faces, faces));
+  const all = planFeatures(plan.plan);
+  const chosen = picked.map((id) => all.find((f) => f.id === id)).filter((f) => f !== undefined);
+  const known =
+    chosen.length === 1
+      ? chosen[0]
+      : chosen.length > 1
+        ? null
+        : all.find((f) => f.measured && sameFaces(f.faces, faces));
   const [choosing, setChoosing] = useState<string | null>(null);
-  const edited = features.find((f) => f.id === choosing);
-  const measure = useAction(async (feature: FeaturePlan) => {
-    const found = await take(
-      api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: { feature } }),
-    );
+  const edited = all.find((f) => f.id === choosing);
+  const measure = useAction(async (of: { feature: FeaturePlan } | { construction: ConstructionPlan }) => {
+    const found = await take(api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: of }));
     set({ measured: found, evidence: found.evidence });
   });
   const { mutate, error } = measure;
@@ -44,12 +56,13 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
     searchDistance: 1,
   };
   // A feature of the plan is measured as the plan says, anything else as the form does; again when what it is measured on is another.
-  const wanted = faces.length > 0 && compared && nominal ? JSON.stringify(known ?? formed) : null;
+  const of = known?.construction ? { construction: known.construction } : { feature: known?.measured ?? formed };
+  const wanted = faces.length > 0 && chosen.length < 2 && compared && nominal ? JSON.stringify(of) : null;
   const measuredOn = piece.run?.compareStage?.deviationsKey;
   useEffect(() => {
     set({ measured: null, evidence: null });
     if (wanted) {
-      mutate(JSON.parse(wanted) as FeaturePlan);
+      mutate(JSON.parse(wanted) as { feature: FeaturePlan });
     }
   }, [wanted, measuredOn, mutate, set]);
   useEffect(() => () => set({ measured: null, evidence: null }), [set]);
@@ -67,6 +80,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
 
         const next = pickedFaces(useBench.getState().faces, hit.face, extend || choosing !== null);
         set({ faces: next });
+        setPicked([]);
         if (choosing !== null && next.length > 0) {
           editFeature(choosing, (f) => ({ ...f, faces: next }));
         }
@@ -74,13 +88,28 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       [set, choosing, editFeature],
     ),
   );
+  const pickFeature = (id: string, extend: boolean) => {
+    const next = !extend ? [id] : picked.includes(id) ? picked.filter((x) => x !== id) : [...picked, id];
+    setChoosing(null);
+    setPicked(next);
+    set({ faces: [...new Set(next.flatMap((x) => all.find((f) => f.id === x)?.faces ?? []))] });
+  };
   const add = useAction(async () => {
     const made = await take(
       api.POST("/api/parts/{id}/plan/feature", { params: { path: { id: piece.partId } }, body: { faces } }),
     );
     change((p) => ({ ...p, features: [...(p.features ?? []), { ...made, criterion, edgeMargin: margin }] }));
   });
-  const shown = edited ?? known;
+  const construct = (made: ConstructionPlan) =>
+    change((p) => ({ ...p, constructions: [...(p.constructions ?? []), made] }), {
+      onSuccess: () => setPicked([made.id]),
+    });
+  const ask = (p: Proposal) =>
+    change((now) => ({ ...now, characteristics: [...(now.characteristics ?? []), p.characteristic] }), {
+      onSuccess: () => say(`Characteristic ${p.characteristic.no} is in the plan: ${p.characteristic.name}.`),
+    });
+  const shown = edited ?? known ?? null;
+  const sources = chosen.length > 0 ? chosen : known ? [known] : [];
   const rows = (piece.run?.features ?? []) as MeasuredFeature[];
   return (
     <Worksheet
@@ -91,7 +120,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           : "Click faces to make features and datums of them; they are measured once the scan is aligned and compared."
       }
       action={
-        first && !shown ? (
+        first && !shown && chosen.length === 0 ? (
           <Button
             tone="primary"
             className="flex-1"
@@ -109,13 +138,27 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
         )
       }
     >
-      {first && (
-        <Block title={faces.length === 1 ? `Face ${faces[0]}` : `${faces.length} faces`}>
-          <p className="mb-2 font-semibold first-letter:uppercase">{describeFace(first)}</p>
-          {shown ? (
+      {(shown?.construction || (first && chosen.length < 2)) && (
+        <Block
+          title={
+            shown?.construction ? "Constructed" : faces.length === 1 ? `Face ${faces[0]}` : `${faces.length} faces`
+          }
+        >
+          {first && !shown?.construction && (
+            <p className="mb-2 font-semibold first-letter:uppercase">{describeFace(first)}</p>
+          )}
+          {shown?.construction ? (
+            <ConstructionEditor
+              key={shown.id}
+              construction={shown.construction}
+              plan={plan.plan}
+              disabled={busy}
+              onChange={change}
+            />
+          ) : shown?.measured && first ? (
             <FeatureEditor
               key={shown.id}
-              feature={shown}
+              feature={shown.measured}
               kind={first.kind}
               plan={plan.plan}
               choosing={choosing === shown.id}
@@ -129,7 +172,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               <Field label="Association criterion">
                 <Choice
                   value={criterion}
-                  options={criteriaOf(first.kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
+                  options={criteriaOf(first!.kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
                   onChange={setCriterion}
                 />
               </Field>
@@ -147,32 +190,30 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           {error && !measured && <Attention>{error.message}</Attention>}
         </Block>
       )}
+      <FeatureList
+        features={all}
+        rows={rows}
+        picked={chosen.length > 0 ? picked : known ? [known.id] : []}
+        onPick={pickFeature}
+      />
+      <Construct
+        partId={piece.partId}
+        planNumber={plan.number}
+        picked={sources}
+        disabled={busy || saving}
+        onMake={construct}
+      />
+      {sources.length > 0 && (
+        <Proposals
+          partId={piece.partId}
+          planNumber={plan.number}
+          faces={[]}
+          features={sources.map((f) => f.id)}
+          disabled={busy || saving}
+          onTake={ask}
+        />
+      )}
       <Datums plan={plan.plan} known={known ?? null} disabled={busy} onChange={change} />
-      <Block title={`Features of the plan: ${features.length}`}>
-        <ul>
-          {features.map((f) => {
-            const row = rows.find((r) => r.plan.id === f.id);
-            return (
-              <li key={f.id} className="border-t border-line/60">
-                <button
-                  type="button"
-                  aria-pressed={known?.id === f.id}
-                  className="flex w-full justify-between gap-2 py-1 text-left hover:bg-tint aria-pressed:bg-tint"
-                  onClick={() => {
-                    setChoosing(null);
-                    set({ faces: [...f.faces] });
-                  }}
-                >
-                  <span>{f.name}</span>
-                  <span className={row?.failure ? "text-bad" : "num text-soft"}>
-                    {row ? (row.failure ? "not measured" : `${count(row.used)} pts`) : "–"}
-                  </span>
-                </button>
-              </li>
-            );
-          })}
-        </ul>
-      </Block>
     </Worksheet>
   );
 }

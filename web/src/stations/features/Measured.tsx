@@ -34,7 +34,7 @@ export function Measured({
           ))}
         </tbody>
       </table>
-      <Residuals values={residuals} />
+      {residuals.length > 0 && <Residuals values={residuals} />}
       <Facts
         rows={[
           ["points used", count(feature.used)],
@@ -46,11 +46,15 @@ export function Measured({
               : "none",
           ],
           ["coverage inside the margin", percent(feature.coverage)],
-          ["edge margin", `${fixed(feature.edgeMargin, 2)} mm`],
-          ["scatter of residuals", `${fixed(feature.scatter, 4)} mm`],
-          ["form (greatest − least)", `${fixed(feature.form, 4)} mm`],
+          !feature.construction && ["edge margin", `${fixed(feature.edgeMargin, 2)} mm`],
+          !feature.construction && ["scatter of residuals", `${fixed(feature.scatter, 4)} mm`],
+          !feature.construction && ["form (greatest − least)", `${fixed(feature.form, 4)} mm`],
           feature.radiusSigma > 0 && ["U of the diameter, k = 2", `${fixed(4 * feature.radiusSigma, 5)} mm`],
           ["U of the place, k = 2", `${fixed(2 * feature.positionSigma, 5)} mm`],
+          feature.directionSigma > 0 && [
+            "U of the direction, k = 2",
+            `${fixed((2 * feature.directionSigma * 180) / Math.PI, 4)}°`,
+          ],
         ]}
       />
       <p className="mt-1 text-xs text-soft">

@@ -1,5 +1,6 @@
-import type { FaceView } from "../../api/client";
-import { fixed } from "../../ui/format";
+import type { FaceView, MeasuredFeature } from "../../api/client";
+import type { PlanFeature } from "../../plan/features";
+import { fixed, percent } from "../../ui/format";
 
 /** What a face is, in a few words: "bore, radius 8.020". */
 export function describeFace(face: FaceView): string {
@@ -34,6 +35,12 @@ export function parameters(kind: string, n: readonly number[]): [string, number,
       return [["half angle °", n[6] * degrees, 4], ...xyz("apex", 0), ...xyz("axis", 3)];
     case "sphere":
       return [["diameter", 2 * n[3], 4], ...xyz("centre", 0)];
+    case "point":
+      return xyz("place", 0);
+    case "axis":
+      return [...xyz("point", 0), ...xyz("direction", 3)];
+    case "circle":
+      return [["diameter", 2 * n[6], 4], ...xyz("centre", 0), ...xyz("normal", 3)];
     case "torus":
       return [["major radius", n[6], 4], ["minor radius", n[7], 4], ...xyz("centre", 0), ...xyz("axis", 3)];
     default:
@@ -52,5 +59,53 @@ export function beside(kind: string, nominal: readonly number[], measured: reado
     return [...m.map((v, k) => v - along * a[k]), ...a, ...nominal.slice(6)];
   }
 
-  return kind === "cylinder" ? [...p.map((v, k) => v + along * a[k]), ...a, ...nominal.slice(6)] : [...nominal];
+  return kind === "cylinder" || kind === "axis"
+    ? [...p.map((v, k) => v + along * a[k]), ...a, ...nominal.slice(6)]
+    : [...nominal];
+}
+
+interface MainNumber {
+  sign: string;
+  value: number;
+  nominal: number;
+  /** Expanded, k = 2. */
+  u: number;
+}
+
+/** The number by which a feature is known: a diameter. Planes, axes and points have none. */
+export function mainNumber(f: MeasuredFeature): MainNumber | null {
+  const at = f.kind === "sphere" ? 3 : 6;
+  return f.kind === "cylinder" || f.kind === "sphere" || f.kind === "circle"
+    ? { sign: "⌀", value: 2 * f.measured[at], nominal: 2 * f.nominal[at], u: 4 * f.radiusSigma }
+    : null;
+}
+
+/** Everything measured, a feature a row, with tabs: a spreadsheet takes it as it is. */
+export function asTable(features: readonly PlanFeature[], rowOf: (id: string) => MeasuredFeature | undefined): string {
+  const head = [
+    ["feature", "kind", "nominal mm", "measured mm", "deviation mm", "U mm", "x", "y", "z", "i", "j", "k"],
+    ["U of the place mm", "points", "coverage", "remark"],
+  ].flat();
+  const lines = features.map((f) => {
+    const row = rowOf(f.id);
+    if (!row || row.failure) {
+      return [f.name, "", ...Array.from({ length: 13 }, () => ""), row?.failure ?? "not measured"];
+    }
+
+    const n = mainNumber(row);
+    const number = (v: number | undefined) => (v === undefined ? "" : v.toFixed(6));
+    const directed = row.kind !== "sphere" && row.kind !== "point";
+    return [
+      f.name,
+      row.kind,
+      ...(n ? [n.nominal, n.value, n.value - n.nominal, n.u].map(number) : ["", "", "", ""]),
+      ...[0, 1, 2].map((k) => number(row.measured[k])),
+      ...[3, 4, 5].map((k) => (directed ? number(row.measured[k]) : "")),
+      number(2 * row.positionSigma),
+      String(row.used),
+      percent(row.coverage),
+      row.construction ? "constructed" : "",
+    ];
+  });
+  return [head, ...lines].map((cells) => cells.map((c) => c.replace(/[\t\n]/g, " ")).join("\t")).join("\n");
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { InspectionPlan } from "../../api/client";
 import { nextLetter } from "./Datums";
-import { usersOf } from "./FeatureEditor";
+import { usersOf } from "../../plan/features";
 
 describe("datums and features", () => {
   it("take the next free letter, without those easily mistaken", () => {

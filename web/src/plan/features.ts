@@ -1,0 +1,72 @@
+import type { ConstructionKind, ConstructionPlan, FeaturePlan, InspectionPlan } from "../api/client";
+import { featuresOf } from "./characteristics";
+
+/** A feature of the plan: measured on faces, or constructed from others. */
+export interface PlanFeature {
+  id: string;
+  name: string;
+  /** Faces of the nominal that it rests on. */
+  faces: number[];
+  measured: FeaturePlan | null;
+  construction: ConstructionPlan | null;
+}
+
+/** All features of a plan, in the order in which they can be made. */
+export function planFeatures(plan: InspectionPlan): PlanFeature[] {
+  const all: PlanFeature[] = (plan.features ?? []).map((f) => ({
+    id: f.id,
+    name: f.name,
+    faces: f.faces,
+    measured: f,
+    construction: null,
+  }));
+  for (const c of plan.constructions ?? []) {
+    const faces = (c.from ?? []).flatMap((id) => all.find((f) => f.id === id)?.faces ?? []);
+    all.push({ id: c.id, name: c.name, faces: [...new Set(faces)], measured: null, construction: c });
+  }
+
+  return all;
+}
+
+/** What of a plan would lose its footing without a feature. */
+export const usersOf = (id: string, plan: InspectionPlan): string[] => [
+  ...(plan.constructions ?? []).filter((c) => c.from?.includes(id)).map((c) => c.name),
+  ...(plan.datums ?? []).filter((d) => d.features.includes(id)).map((d) => `datum ${d.label}`),
+  ...(plan.characteristics ?? []).filter((c) => featuresOf(c).includes(id)).map((c) => `characteristic ${c.no}`),
+];
+
+interface Kind<K extends ConstructionKind> {
+  name: string;
+  /** A number that it needs beside the features. */
+  number?: { key: keyof Extract<ConstructionPlan, { kind: K }> & string; label: string; min?: number };
+}
+
+/** Every kind of construction; the compiler finds one that is missing. */
+const constructionKinds: { readonly [K in ConstructionKind]: Kind<K> } = {
+  "point-of-planes": { name: "Point where three planes meet" },
+  "pierced-point": { name: "Point where an axis pierces a plane" },
+  "nearest-point": { name: "Point nearest to two axes" },
+  centre: { name: "Centre" },
+  "projected-point": { name: "Point projected onto a plane or axis" },
+  "mid-point": { name: "Middle of points" },
+  "axis-through": { name: "Axis through points" },
+  "axis-of-planes": { name: "Line where two planes meet" },
+  "mid-axis": { name: "Middle of axes" },
+  "axis-along": { name: "Axis through a point, along a direction" },
+  "plane-through": { name: "Plane through points" },
+  "mid-plane": { name: "Middle plane, or bisecting plane" },
+  "offset-plane": { name: "Plane moved along its normal", number: { key: "distance", label: "Moved by, mm" } },
+  "plane-of-axis": { name: "Plane through an axis and a point" },
+  "plane-across": { name: "Plane across an axis" },
+  "mirror-plane": { name: "Mirror plane of pairs" },
+  "circle-through": { name: "Circle through places (pitch circle)" },
+  "section-circle": { name: "Circle where a plane cuts" },
+  "gauge-circle": {
+    name: "Circle of a diameter on a cone",
+    number: { key: "diameter", label: "Diameter, mm", min: 0 },
+  },
+};
+
+/** A kind without its own type, for forms that show any. */
+export const constructionKind = (kind: ConstructionKind) =>
+  constructionKinds[kind] as { name: string; number?: { key: string; label: string; min?: number } };

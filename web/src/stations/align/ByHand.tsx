@@ -1,0 +1,91 @@
+import { Minus, Plus } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useBench } from "../../stage/bench";
+import { Choice } from "../../ui/Choice";
+import { Button, Field } from "../../ui/parts";
+import { nudged, type Nudge } from "./hand";
+
+const nudges: { of: Nudge; name: string }[] = [
+  { of: "shift-x", name: "shift x" },
+  { of: "shift-y", name: "shift y" },
+  { of: "shift-z", name: "shift z" },
+  { of: "turn-x", name: "turn x" },
+  { of: "turn-y", name: "turn y" },
+  { of: "turn-z", name: "turn z" },
+];
+
+const lengths = [0.01, 0.1, 1, 10, 100].map((value) => ({ value, name: `${value} mm` }));
+const angles = [0.01, 0.1, 1, 10, 90].map((value) => ({ value, name: `${value}°` }));
+
+/** The part is moved in steps; the scan follows on the stage, and the numbers beside it. */
+export function ByHand({
+  pose,
+  center,
+  disabled,
+  onMove,
+  onKeep,
+}: {
+  /** Scan to nominal, 16 numbers row-major. */
+  pose: readonly number[];
+  /** Turns are about axes through it. */
+  center: readonly [number, number, number];
+  disabled: boolean;
+  onMove: (pose: number[] | null) => void;
+  onKeep: (pose: number[]) => void;
+}) {
+  const [length, setLength] = useState(1);
+  const [angle, setAngle] = useState(1);
+  const [moved, setMoved] = useState<number[] | null>(null);
+  const set = useBench((s) => s.set);
+  const now = moved ?? [...pose];
+  const put = (to: number[] | null) => {
+    setMoved(to);
+    set({ trialPose: to });
+    onMove(to);
+  };
+  useEffect(() => () => set({ trialPose: null }), [set]);
+  const nudge = (of: Nudge, sign: number) =>
+    put(nudged(now, of, sign * (of.startsWith("turn") ? (angle * Math.PI) / 180 : length), center));
+  return (
+    <div className="space-y-2" data-testid="by-hand">
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="Step of a shift">
+          <Choice value={length} options={lengths} onChange={setLength} />
+        </Field>
+        <Field label="Step of a turn">
+          <Choice value={angle} options={angles} onChange={setAngle} />
+        </Field>
+      </div>
+      <div className="grid grid-cols-2 gap-x-4 gap-y-1">
+        {nudges.map(({ of, name }) => (
+          <div key={of} className="flex items-center justify-between">
+            <span>{name}</span>
+            <span className="flex gap-1">
+              <Button
+                className="h-7 px-2"
+                aria-label={`Less ${name}`}
+                disabled={disabled}
+                onClick={() => nudge(of, -1)}
+              >
+                <Minus size={14} />
+              </Button>
+              <Button className="h-7 px-2" aria-label={`More ${name}`} disabled={disabled} onClick={() => nudge(of, 1)}>
+                <Plus size={14} />
+              </Button>
+            </span>
+          </div>
+        ))}
+      </div>
+      {moved && (
+        <div className="flex gap-2">
+          <Button disabled={disabled} onClick={() => onKeep(moved)}>
+            Keep this pose
+          </Button>
+          <Button disabled={disabled} onClick={() => put(null)}>
+            Put it back
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,30 @@
+import { describe, expect, it } from "vitest";
+import { nudged } from "./hand";
+
+const identity = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+const apply = (t: readonly number[], p: readonly number[]) =>
+  [0, 1, 2].map((r) => t[4 * r] * p[0] + t[4 * r + 1] * p[1] + t[4 * r + 2] * p[2] + t[4 * r + 3]);
+
+describe("a pose moved by hand", () => {
+  it("shifts along an axis", () =>
+    expect(apply(nudged(identity, "shift-y", 2, [0, 0, 0]), [1, 1, 1])).toEqual([1, 3, 1]));
+
+  it("turns about an axis through the centre, which stays", () => {
+    const centre = [3, 4, 5] as const;
+    for (const of of ["turn-x", "turn-y", "turn-z"] as const) {
+      apply(nudged(identity, of, 0.7, centre), centre).forEach((v, k) => expect(v).toBeCloseTo(centre[k], 12));
+    }
+
+    // A quarter turn about z takes x to y.
+    apply(nudged(identity, "turn-z", Math.PI / 2, centre), [4, 4, 5]).forEach((v, k) =>
+      expect(v).toBeCloseTo([3, 5, 5][k], 12),
+    );
+  });
+
+  it("comes back when it is taken back", () => {
+    const away = nudged(nudged(identity, "turn-x", 0.3, [1, 2, 3]), "shift-z", 4, [1, 2, 3]);
+    nudged(nudged(away, "shift-z", -4, [1, 2, 3]), "turn-x", -0.3, [1, 2, 3]).forEach((v, k) =>
+      expect(v).toBeCloseTo(identity[k], 12),
+    );
+  });
+});

@@ -1,0 +1,103 @@
+import type { ConstructionPlan, InspectionPlan } from "../../api/client";
+import { useConstructions } from "../../api/hooks";
+import { constructionKind, usersOf, type PlanFeature } from "../../plan/features";
+import { NumberField, TextField } from "../../ui/NumberField";
+import { Button } from "../../ui/parts";
+import { Attention, Block } from "../../ui/Worksheet";
+
+/** What the picked features can make; a click makes it. */
+export function Construct({
+  partId,
+  planNumber,
+  picked,
+  disabled,
+  onMake,
+}: {
+  partId: string;
+  planNumber: number;
+  picked: readonly PlanFeature[];
+  disabled: boolean;
+  onMake: (construction: ConstructionPlan) => void;
+}) {
+  const offers = useConstructions(
+    partId,
+    planNumber,
+    picked.map((f) => f.id),
+  );
+  return (
+    <Block title="Construct">
+      {picked.length === 0 ? (
+        <p className="text-xs text-soft">
+          Pick features in the list below, Shift for more than one: what they can make is offered here.
+        </p>
+      ) : (
+        <>
+          <p className="mb-1 text-xs text-soft">From {picked.map((f) => f.name).join(", ")}:</p>
+          {offers.isPending && <p role="status">Looking what they make …</p>}
+          {offers.error && <Attention>{offers.error.message}</Attention>}
+          {offers.data?.length === 0 && <p className="text-xs">Nothing follows from these.</p>}
+          <ul className="space-y-1" data-testid="constructions">
+            {offers.data?.map(({ construction, nominal }) => (
+              <li key={construction.kind}>
+                <button
+                  type="button"
+                  disabled={disabled}
+                  className="w-full rounded border border-line px-2 py-1 text-left hover:bg-tint disabled:opacity-45"
+                  onClick={() => onMake(construction)}
+                >
+                  <span className="block font-semibold">{constructionKind(construction.kind).name}</span>
+                  <span className="num block text-xs text-soft">{nominal}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Block>
+  );
+}
+
+/** A construction of the plan: its name and its number. */
+export function ConstructionEditor({
+  construction: c,
+  plan,
+  disabled,
+  onChange,
+}: {
+  construction: ConstructionPlan;
+  plan: InspectionPlan;
+  disabled: boolean;
+  onChange: (change: (plan: InspectionPlan) => InspectionPlan) => void;
+}) {
+  const users = usersOf(c.id, plan);
+  const { name, number } = constructionKind(c.kind);
+  const put = (change: Record<string, unknown>) =>
+    onChange((p) => ({
+      ...p,
+      constructions: p.constructions?.map((x) => (x.id === c.id ? ({ ...x, ...change } as ConstructionPlan) : x)),
+    }));
+  return (
+    <div className="mb-3 space-y-2" data-testid="construction-editor">
+      <p className="text-xs text-soft">{name}</p>
+      <TextField label="Name" value={c.name} disabled={disabled} onChange={(to) => put({ name: to })} />
+      {number && (
+        <NumberField
+          label={number.label}
+          value={(c as unknown as Record<string, number>)[number.key]}
+          min={number.min}
+          disabled={disabled}
+          onChange={(v) => v !== null && put({ [number.key]: v })}
+        />
+      )}
+      <Button
+        tone="quiet"
+        className="text-bad"
+        disabled={disabled || users.length > 0}
+        onClick={() => onChange((p) => ({ ...p, constructions: p.constructions?.filter((x) => x.id !== c.id) }))}
+      >
+        Remove
+      </Button>
+      {users.length > 0 && <p className="text-xs text-soft">Used by {users.join(", ")}.</p>}
+    </div>
+  );
+}

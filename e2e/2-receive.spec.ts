@@ -43,10 +43,10 @@ test("a mesh nominal and its scan, dropped together, make a new part whose faces
   const dialog = page.getByRole("dialog", { name: "Receive files" });
   await pick(dialog.getByLabel("Part", { exact: true }), "a new part");
   await pick(dialog.getByLabel("It is").first(), "the nominal");
-  await dialog.getByLabel("Part number").fill("RC-077");
+  await dialog.getByLabel("Part number").fill("RC-079");
   await dialog.getByLabel("Serial number").fill("0001");
   await dialog.getByRole("button", { name: "Receive", exact: true }).click();
-  await expect(page.getByTestId("opened")).toContainText("RC-077 rev A · plan 1 · piece 0001");
+  await expect(page.getByTestId("opened")).toContainText("RC-079 rev A · plan 1 · piece 0001");
   await expect(page.getByTestId("worksheet")).toContainText("faces");
   await stationIs(page, "receive", "done");
   await goTo(page, "align");

@@ -63,10 +63,29 @@ test.describe.serial("a plan made in the browser", () => {
     await expect(page.getByTestId("datums").getByRole("listitem")).toHaveCount(3);
   });
 
-  test("what is asked is chosen from what fits the picked faces", async () => {
+  test("another way of aligning shows what it would do, and is only kept when it is carried out", async () => {
     await goTo(page, "align");
     await page.getByRole("button", { name: /^Align( again)?$/ }).click();
     await stationIs(page, "align", "done");
+    await pick(page.getByLabel("Way of aligning"), "Set from datums");
+    await page.getByRole("button", { name: "+ A" }).click();
+    const trial = page.getByTestId("trial");
+    await expect(trial).toContainText("3 of six motions are free");
+    await expect(trial.getByRole("row", { name: "turn z" })).toContainText("free");
+    await page.getByRole("button", { name: "+ B" }).click();
+    await page.getByRole("button", { name: "+ C" }).click();
+    await expect(trial).toContainText("All six motions are held");
+    await expect(trial).toContainText(/Moves the part by up to 0\.\d+ mm/);
+    await expect(trial.getByRole("row", { name: "shift x" })).toContainText("datum C");
+    await page.getByRole("group", { name: "Order of the datums" }).getByRole("button", { name: "C" }).press("ArrowLeft");
+    await expect(trial.getByRole("row", { name: "shift x" })).toContainText("datum C");
+    await expect(trial.getByTestId("steps").getByRole("row").nth(1)).toContainText("C");
+    await pick(page.getByLabel("Way of aligning"), "Fit to all surfaces");
+    await expect(trial).toHaveCount(0);
+    await stationIs(page, "align", "done");
+  });
+
+  test("what is asked is chosen from what fits the picked faces", async () => {
     await goTo(page, "compare");
     await page.getByRole("button", { name: /^Compare( again)?$/ }).click();
     await stationIs(page, "compare", "done");
@@ -97,6 +116,23 @@ test.describe.serial("a plan made in the browser", () => {
     await ask("Distance", ["X−", "face 13:"], ["X−", "face 7:"]);
   });
 
+  test("what follows from features is offered, made and asked of", async () => {
+    await goTo(page, "features");
+    const features = page.getByRole("list", { name: "Features" }).getByRole("button");
+    await features.nth(1).click();
+    await features.filter({ hasText: "End face" }).click({ modifiers: ["Shift"] });
+    const offers = page.getByTestId("constructions");
+    await expect(offers.getByRole("button")).toHaveCount(2);
+    await offers.getByRole("button", { name: "Line where two planes meet through (70, 0" }).click();
+    await page.getByTestId("construction-editor").getByLabel("Name").fill("Front edge");
+    await page.getByTestId("construction-editor").getByLabel("Name").press("Enter");
+    await expect(features.filter({ hasText: "Front edge" })).toBeVisible();
+    await expect(page.getByTestId("measured-feature")).toContainText("U of the place");
+    await page.getByRole("button", { name: /^Perpendicularity to A/ }).click();
+    await expect(page.getByTestId("row-9")).toContainText("Front edge perpendicularity");
+    await goTo(page, "evaluate");
+  });
+
   test("limits are typed, and the plan judges by them", async () => {
     await page.getByTestId("row-5").click();
     await page.getByLabel("Upper deviation").fill("0.05");
@@ -110,7 +146,7 @@ test.describe.serial("a plan made in the browser", () => {
     await page.getByRole("button", { name: "Run plan" }).click();
     await jobDone(page, "run-plan");
     await expect(page.getByTestId("measured-4")).toContainText(/^2[78]\.\d/);
-    await expect(page.getByTestId(/^measured-/).filter({ hasText: /\d/ })).toHaveCount(8);
+    await expect(page.getByTestId(/^measured-/).filter({ hasText: /\d/ })).toHaveCount(9);
   });
 
   test("the saved plan gives the same numbers by the command line, to the last digit", async () => {

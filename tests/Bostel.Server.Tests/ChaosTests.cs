@@ -20,7 +20,7 @@ public class ChaosTests
     [Fact]
     public async Task NothingAcknowledgedIsLostHoweverOftenServerAndDatabaseAreKilled()
     {
-        var kills = Setting("BOSTEL_KILLS", 4);
+        var kills = Setting("BOSTEL_KILLS", 2);
         await using var server = await ServerProcess.CreateAsync("chaos");
         await server.StartAsync();
         await server.SignInAsync();
@@ -69,7 +69,7 @@ public class ChaosTests
     [Fact]
     public async Task ManyReadersAndSomeWorkersMeetNoError()
     {
-        var seconds = Setting("BOSTEL_LOAD_SECONDS", 8);
+        var seconds = Setting("BOSTEL_LOAD_SECONDS", 5);
         await using var server = await ServerProcess.CreateAsync("load");
         await server.StartAsync();
         await server.SignInAsync();

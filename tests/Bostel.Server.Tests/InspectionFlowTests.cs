@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Security.Cryptography;
+using System.Net.Http.Json;
 using System.Text.Json;
 using Bostel.Cad;
 using Bostel.Core.Formats;
@@ -45,6 +46,9 @@ public class InspectionFlowTests(ServerFixture server)
         var evidence = await server.GetAsync($"/api/pieces/{piece}/evidence/3");
         Assert.Equal(rows[2].GetProperty("points").GetInt32(), evidence.GetProperty("used").GetArrayLength());
         Assert.Equal(System.Net.HttpStatusCode.BadRequest, (await server.Client.GetAsync($"/api/pieces/{piece}/evidence/99")).StatusCode);
+
+        await TryOthersAsync(piece);
+        Assert.Equal(view.GetRawText(), (await server.GetAsync($"/api/pieces/{piece}")).GetRawText());
 
         await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
         var report = (await server.GetAsync("/api/reports")).EnumerateArray().Single(r => r.GetProperty("pieceId").GetString() == piece);
@@ -167,6 +171,31 @@ public class InspectionFlowTests(ServerFixture server)
         CreatedBy = "inspector",
         CreatedAt = DateTimeOffset.UtcNow,
     };
+
+    /// <summary>What is only tried, on a piece whose bottom lies at z = 0 and faces down.</summary>
+    private async Task TryOthersAsync(string piece)
+    {
+        var trial = await server.PostAsync(
+            $"/api/pieces/{piece}/align/try", new { align = new { method = "datums", datums = new[] { "A" } }, verdicts = true });
+        var motions = trial.GetProperty("alignment").GetProperty("motions").EnumerateArray()
+            .ToDictionary(m => m.GetProperty("motion").GetString()!, m => m.GetProperty("by").GetString());
+        Assert.Equal("datum A", motions["shift-z"]);
+        Assert.Null(motions["turn-z"]);
+        Assert.InRange(trial.GetProperty("change").GetProperty("moves").GetDouble(), 0, 0.1);
+        using var wrong = await server.Client.PostAsJsonAsync(
+            $"/api/pieces/{piece}/align/try", new { align = new { method = "datums", datums = new[] { "Q" } }, verdicts = false });
+        Assert.Equal(System.Net.HttpStatusCode.BadRequest, wrong.StatusCode);
+        object Raised(string from) =>
+            new { construction = new { kind = "offset-plane", id = "r", name = "Raised", from = new[] { from }, distance = 5 } };
+        var raised = (await server.PostAsync($"/api/pieces/{piece}/measure", Raised("bottom"))).GetProperty("feature");
+        Assert.Equal(-5, raised.GetProperty("measured")[2].GetDouble(), 0.05);
+        using var bore = await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/measure", Raised("bore"));
+        Assert.Equal(System.Net.HttpStatusCode.UnprocessableEntity, bore.StatusCode);
+        var offers = await server.PostAsync(
+            $"/api/parts/{(await server.GetAsync($"/api/pieces/{piece}")).GetProperty("partId").GetString()}/plan/constructions",
+            new { features = new[] { "bottom" } });
+        Assert.Contains(offers.EnumerateArray(), o => o.GetProperty("construction").GetProperty("kind").GetString() == "offset-plane");
+    }
 
     private async Task SavePlanAsync(string part, int basedOn = 1, double flatness = 0.1)
     {

@@ -111,7 +111,7 @@ public sealed record PickedFaces(IReadOnlyList<int> Faces);
 public sealed record PickedFeatures(IReadOnlyList<string> Features);
 
 /// <summary>Features of the plan, and faces of the nominal.</summary>
-public sealed record Picked(IReadOnlyList<int> Faces, IReadOnlyList<string> Features);
+public sealed record Picked(IReadOnlyList<int> Faces, IReadOnlyList<string>? Features = null);
 
 public sealed record UnitGuess(string Unit, bool Agrees);
 

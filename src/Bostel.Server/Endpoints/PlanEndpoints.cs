@@ -35,7 +35,7 @@ public static class PlanEndpoints
             PlanChange.Between(await history.AtAsync(id, from, cancel), await history.AtAsync(id, to, cancel)))
             .WithName("planChanges").Needs(Role.Reader);
         plan.MapPost("/plan/proposals", async (Guid id, Picked picked, PlanHistory history, CancellationToken cancel) =>
-            await history.ProposeAsync(id, picked.Faces, picked.Features, cancel)).WithName("proposals").Needs(Role.Reader);
+            await history.ProposeAsync(id, picked.Faces, picked.Features ?? [], cancel)).WithName("proposals").Needs(Role.Reader);
         plan.MapPost("/plan/constructions", async (Guid id, PickedFeatures picked, PlanHistory history, CancellationToken cancel) =>
             await history.OfferAsync(id, picked.Features, cancel)).WithName("constructions").Needs(Role.Reader);
         plan.MapPost("/plan/feature", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>

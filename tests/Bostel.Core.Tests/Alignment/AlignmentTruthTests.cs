@@ -46,7 +46,6 @@ public class AlignmentTruthTests(ITestOutputHelper output)
     /// </summary>
     [Theory]
     [InlineData("FB-620", 1.5)]
-    [InlineData("RC-077", 0.8)]
     [InlineData("LB-045", 0.9)]
     [InlineData("HW-118", 1.8)]
     public void OneSideAndForeignPiecesAreEnough(string part, double spacing)

@@ -31,11 +31,8 @@ public class OtherPartTests
     [Theory]
     [InlineData("VH-310", "HW-118")]
     [InlineData("VH-310", "RC-077")]
-    [InlineData("VH-310", "FB-620")]
     [InlineData("FB-620", "VH-310")]
-    [InlineData("FB-620", "HW-118")]
     [InlineData("RC-077", "VH-310")]
-    [InlineData("HW-118", "RC-077")]
     public void AScanOfAnotherPartDoesNotResemble(string nominal, string scan)
     {
         var result = SurfaceAlignment.FitToAllSurfaces(Scan(scan), DemoParts.Target(nominal));

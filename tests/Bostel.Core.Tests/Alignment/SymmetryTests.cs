@@ -95,7 +95,6 @@ public class SymmetryTests
     [Theory]
     [InlineData("VH-310", 0, 1)]
     [InlineData("RC-077", 16, 1)]
-    [InlineData("LB-045", 30, 1)]
     [InlineData("HW-118", 0, 5)]
     public void ThePlaneOfARealPartIsFound(string part, double y, int planes)
     {

@@ -99,7 +99,7 @@ public class RobustFitTests
     {
         var truth = FitShapes.Truth("circle", default, Vector3D.UnitZ);
         var covered = 0;
-        Parallel.For(0, 600, seed =>
+        Parallel.For(0, 300, seed =>
         {
             var points = FitShapes.Points(truth, 1, 0.02, seed, 120);
             var fit = Association.Fit(
@@ -109,7 +109,9 @@ public class RobustFitTests
                 Interlocked.Increment(ref covered);
             }
         });
-        Assert.InRange(covered / 6.0, 93, 98);
+
+        // 95.45 % less and more by three standard errors of 300 draws.
+        Assert.InRange(covered / 3.0, 91.8, 99.1);
     }
 
     [Fact]

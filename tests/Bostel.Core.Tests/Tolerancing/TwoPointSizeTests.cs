@@ -43,13 +43,14 @@ public class TwoPointSizeTests
     }
 
     /// <summary>
-    /// Noise widens the greatest and narrows the least: both are freed of it, and U holds the true 12 in at least 93 of 100.
+    /// Noise widens the greatest and narrows the least: both are freed of it, and U holds the true 12 in 95.45 % less three standard errors of 50
+    /// draws.
     /// </summary>
     [Fact]
     public void NoiseIsTakenOff()
     {
         var held = 0;
-        for (var seed = 1; seed <= 100; seed++)
+        for (var seed = 1; seed <= 50; seed++)
         {
             var (left, right) = Sides(false, 0, 0.01, seed);
             var row = TwoPointSize.Of(left, right);
@@ -57,7 +58,7 @@ public class TwoPointSizeTests
             held += Math.Abs(row.Value - Wide) <= u && Math.Abs(row.Least!.Value - Wide) <= u ? 1 : 0;
         }
 
-        Assert.InRange(held, 93, 100);
+        Assert.InRange(held, 43, 50);
     }
 
     [Fact]

@@ -2116,7 +2116,7 @@ export interface components {
         /** @description Features of the plan, and faces of the nominal. */
         Picked: {
             faces: number[];
-            features: string[];
+            features?: null | string[];
         };
         /** @description Faces of the nominal in the order they were picked. */
         PickedFaces: {

@@ -69,7 +69,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             disabled={busy || !nominal || piece.vertices === 0}
             onClick={() => start("align")}
           >
-            {a ? "Align again" : "Align"}
+            {!a ? "Align" : tried && !hand ? "Align this way" : "Align again"}
           </Button>
           <a
             className={`${linkButton} ${a ? "" : "pointer-events-none opacity-45"}`}

@@ -8,7 +8,7 @@ import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
-import { back, lacks, methods, startOf, withMotion, type MethodPlan } from "./methods";
+import { back, lacks, methods, moved, startOf, withMotion, type MethodPlan } from "./methods";
 import { Choice, namedOptions } from "../../ui/Choice";
 
 type To = (to: (align: AlignPlan) => AlignPlan) => void;
@@ -73,7 +73,7 @@ export function AlignEditor({ plan, align, transform, disabled, onChange }: Prop
             of={shown.datums ?? []}
             all={(plan.datums ?? []).map((d) => d.label)}
             disabled={disabled}
-            onChange={(datums) => put((a) => ({ ...a, datums }) as AlignPlan)}
+            onChange={(to) => put((a) => (a.method === "datums" ? { ...a, datums: to(a.datums ?? []) } : a))}
           />
         )}
         {shown.method === "reference-points" && <Points align={shown} disabled={disabled} onChange={put} />}
@@ -103,20 +103,34 @@ function DatumOrder({
   of: string[];
   all: string[];
   disabled: boolean;
-  onChange: (of: string[]) => void;
+  onChange: (to: (of: string[]) => string[]) => void;
 }) {
   const free = all.filter((l) => !of.includes(l));
   return (
-    <div className="flex flex-wrap items-center gap-1">
-      {of.map((l) => (
+    <div className="flex flex-wrap items-center gap-1" aria-label="Order of the datums" role="group">
+      {of.map((l, at) => (
         <Button
           key={l}
           className="num h-7 px-2"
           disabled={disabled}
-          title={`Take datum ${l} out`}
-          onClick={() => onChange(of.filter((x) => x !== l))}
+          draggable={!disabled}
+          title={`Drag, or press the arrow keys, to change its place; click to take datum ${l} out`}
+          onDragStart={(e) => e.dataTransfer.setData("text/plain", l)}
+          onDragOver={(e) => e.preventDefault()}
+          onDrop={(e) => {
+            e.preventDefault();
+            const dragged = e.dataTransfer.getData("text/plain");
+            onChange((now) => moved(now, dragged, now.indexOf(l)));
+          }}
+          onKeyDown={(e) => {
+            const step = e.key === "ArrowLeft" ? -1 : e.key === "ArrowRight" ? 1 : 0;
+            if (step !== 0) {
+              onChange((now) => moved(now, l, now.indexOf(l) + step));
+            }
+          }}
+          onClick={() => onChange((now) => now.filter((x) => x !== l))}
         >
-          {l} <X size={12} />
+          <span className="text-soft">{at + 1}</span> {l} <X size={12} />
         </Button>
       ))}
       {free.map((l) => (
@@ -126,7 +140,7 @@ function DatumOrder({
           className="num h-7 border-dashed border-line px-2"
           disabled={disabled}
           title={`Datum ${l} next`}
-          onClick={() => onChange([...of, l])}
+          onClick={() => onChange((now) => [...now.filter((x) => x !== l), l])}
         >
           + {l}
         </Button>

@@ -38,7 +38,9 @@ function Motions({ of }: { of: Schemas["HeldMotion"][] }) {
   return of.length === 0 ? null : (
     <table className="mt-2 w-full text-xs" data-testid="motions">
       <caption className="text-left text-soft">
-        {free.length === 0 ? "All six motions are held" : `${free.length} of six motions are free`}
+        {free.length === 0
+          ? "All six motions are held"
+          : `${free.length} of six motions ${free.length === 1 ? "is" : "are"} free`}
       </caption>
       <tbody>
         {of.map((m) => (

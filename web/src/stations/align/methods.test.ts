@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { back, lacks, methods, startOf, withMotion, type Method } from "./methods";
+import { back, moved, sameWay, lacks, methods, startOf, withMotion, type Method } from "./methods";
 
 describe("ways of aligning", () => {
   it("begin with what is still to be chosen", () => {
@@ -25,5 +25,17 @@ describe("ways of aligning", () => {
     const t = [0, -1, 0, 5, 1, 0, 0, 6, 0, 0, 1, 7, 0, 0, 0, 1];
     // The point (1, 2, 3) goes to (-2 + 5, 1 + 6, 3 + 7).
     expect(back(t, [3, 7, 10])).toEqual([1, 2, 3]);
+  });
+
+  it("change places in their order, and no further than its ends", () => {
+    expect(moved(["A", "B", "C"], "C", 0)).toEqual(["C", "A", "B"]);
+    expect(moved(["A", "B", "C"], "A", 1)).toEqual(["B", "A", "C"]);
+    expect(moved(["A", "B"], "A", -1)).toEqual(["A", "B"]);
+    expect(moved(["A", "B"], "X", 1)).toEqual(["A", "B"]);
+  });
+
+  it("ask the same when only what is empty differs", () => {
+    expect(sameWay(startOf("all-surfaces"), { method: "all-surfaces" })).toBe(true);
+    expect(sameWay({ method: "datums", datums: ["A", "B"] }, { method: "datums", datums: ["B", "A"] })).toBe(false);
   });
 });

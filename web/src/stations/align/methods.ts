@@ -92,3 +92,13 @@ export function middleOf(faces: readonly { center: readonly number[] }[]): [numb
   const sum = faces.reduce((s, { center: c }) => s.map((v, k) => v + c[k]), [0, 0, 0]);
   return sum.map((v) => v / Math.max(1, faces.length)) as [number, number, number];
 }
+
+/** A list with one of its members at another place; a place off its ends changes nothing. */
+export function moved(of: readonly string[], what: string, to: number): string[] {
+  if (!of.includes(what) || to < 0 || to >= of.length) {
+    return [...of];
+  }
+
+  const rest = of.filter((x) => x !== what);
+  return [...rest.slice(0, to), what, ...rest.slice(to)];
+}

@@ -19,7 +19,7 @@ interface Props {
 /** What can be asked of the faces picked on the stage. Its values are where the editor begins. */
 export function Proposals({ partId, planNumber, faces, features = [], disabled, onTake }: Props) {
   const proposals = useProposals(partId, planNumber, faces, features);
-  if (faces.length + features.length === 0) {
+  if (faces.length + features.length === 0 || proposals.data?.length === 0) {
     return null;
   }
 

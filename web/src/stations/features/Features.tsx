@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { api, take, type ConstructionPlan, type FeaturePlan, type MeasuredFeature } from "../../api/client";
 import { useAction, usePlanChange } from "../../api/hooks";
 import { planFeatures } from "../../plan/features";
@@ -42,9 +42,13 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
         : all.find((f) => f.measured && sameFaces(f.faces, faces));
   const [choosing, setChoosing] = useState<string | null>(null);
   const edited = all.find((f) => f.id === choosing);
+  const asked = useRef<string | null>(null);
   const measure = useAction(async (of: { feature: FeaturePlan } | { construction: ConstructionPlan }) => {
     const found = await take(api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: of }));
-    set({ measured: found, evidence: found.evidence });
+    // Something else may have been picked meanwhile.
+    if (asked.current === JSON.stringify(of)) {
+      set({ measured: found, evidence: found.evidence });
+    }
   });
   const { mutate, error } = measure;
   const formed: FeaturePlan = {
@@ -60,6 +64,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const wanted = faces.length > 0 && chosen.length < 2 && compared && nominal ? JSON.stringify(of) : null;
   const measuredOn = piece.run?.compareStage?.deviationsKey;
   useEffect(() => {
+    asked.current = wanted;
     set({ measured: null, evidence: null });
     if (wanted) {
       mutate(JSON.parse(wanted) as { feature: FeaturePlan });

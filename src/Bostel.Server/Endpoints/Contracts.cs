@@ -207,7 +207,9 @@ public sealed record StartJob(JobKind Kind);
 public sealed record JobView(
     Guid Id, JobKind Kind, Guid SubjectId, JobState State, double Share, string What, string? Error, DateTimeOffset CreatedAt);
 
-/// <summary>Measures a feature as its plan says, whether it is in the plan of the part or not; or makes a construction of those in it.</summary>
+/// <summary>
+/// Measures a feature as its plan says, whether it is in the plan of the part or not; or makes a construction of those in it.
+/// </summary>
 public sealed record MeasureRequest(FeaturePlan? Feature = null, ConstructionPlan? Construction = null);
 
 /// <summary>A way of aligning to be tried; with the verdicts it would change, which takes longer.</summary>

@@ -73,7 +73,8 @@ public class ConstructionTests
     public void WhatIsNotDeterminedSaysWhy()
     {
         Assert.Contains("parallel", Why(new AxisOfPlanesPlan("c", "C"), _floor, new Plane3D(new(0, 0, 4), -Vector3D.UnitZ)));
-        Assert.Contains("do not meet in one point", Why(new PointOfPlanesPlan("c", "C"), _floor, _wall, new Plane3D(new(9, 0, 0), Vector3D.UnitX)));
+        var other = new Plane3D(new(9, 0, 0), Vector3D.UnitX);
+        Assert.Contains("do not meet in one point", Why(new PointOfPlanesPlan("c", "C"), _floor, _wall, other));
         Assert.Contains("runs along", Why(new PiercedPointPlan("c", "C"), _wall, _bore));
         Assert.Contains("lie on a line", Why(new PlaneThroughPlan("c", "C"), Point(0, 0, 0), Point(1, 1, 1), Point(2, 2, 2)));
         Assert.Contains("on the axis", Why(new PlaneOfAxisPlan("c", "C"), _bore, Point(20, 10, 5)));

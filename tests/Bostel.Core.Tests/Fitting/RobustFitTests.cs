@@ -89,7 +89,7 @@ public class RobustFitTests
     }
 
     /// <summary>
-    /// The stated interval covers the truth also after outliers were rejected (one standard deviation of the share is 0.9 % of 600).
+    /// The stated interval covers the truth also after outliers were rejected.
     /// </summary>
     [Theory]
     [InlineData(RobustMethod.Tukey)]

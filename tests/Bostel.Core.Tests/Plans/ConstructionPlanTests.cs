@@ -7,7 +7,9 @@ using Bostel.Scanner;
 
 namespace Bostel.Core.Tests.Plans;
 
-/// <summary>Constructions in a plan: offered, checked, replayed on a scan, judged; and an alignment tried beside the one that holds.</summary>
+/// <summary>
+/// Constructions in a plan: offered, checked, replayed on a scan, judged; and an alignment tried beside the one that holds.
+/// </summary>
 public class ConstructionPlanTests
 {
     private static readonly InspectionPlan _clamp = InspectionPlan.Parse(

@@ -4,7 +4,9 @@ using Bostel.Scanner;
 
 namespace Bostel.Core.Tests.Plans;
 
-/// <summary>The demo world that ships: every part has its nominal, a plan that fits it, and pieces with a recipe, one of them judged.</summary>
+/// <summary>
+/// The demo world that ships: every part has its nominal, a plan that fits it, and pieces with a recipe, one of them judged.
+/// </summary>
 public class DemoWorldTests
 {
     private static readonly string _folder = Path.Combine(DemoParts.Root, "demo");

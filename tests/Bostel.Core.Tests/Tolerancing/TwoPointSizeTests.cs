@@ -43,8 +43,8 @@ public class TwoPointSizeTests
     }
 
     /// <summary>
-    /// Noise widens the greatest and narrows the least: both are freed of it, and U holds the true 12 in 95.45 % less three standard errors of 50
-    /// draws.
+    /// Noise widens the greatest and narrows the least: both are freed of it, and U holds the true 12 in 95.45 % less three standard errors
+    /// of 50 draws.
     /// </summary>
     [Fact]
     public void NoiseIsTakenOff()

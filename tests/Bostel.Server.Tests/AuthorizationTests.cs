@@ -32,6 +32,7 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/parts/{id:guid}/plan/changes"] = Role.Reader,
         ["POST /api/parts/{id:guid}/plan/proposals"] = Role.Reader,
         ["POST /api/parts/{id:guid}/plan/constructions"] = Role.Reader,
+        ["GET /api/parts/{id:guid}/plan/alike"] = Role.Reader,
         ["POST /api/parts/{id:guid}/plan/feature"] = Role.Reader,
         ["GET /api/pieces/{id:guid}"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/deviation"] = Role.Reader,

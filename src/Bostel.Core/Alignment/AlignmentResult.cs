@@ -83,6 +83,12 @@ public sealed record AlignmentResult(
     /// </summary>
     public double? FarthestSigma { get; init; }
 
+    /// <summary>
+    /// Surface on which this pose was told from others that fit nearly as well, mm²: a keyway or notch of a part that is symmetrical but
+    /// for it. Null where no other fitted nearly as well, or none could be told apart.
+    /// </summary>
+    public double? DecidedOn { get; init; }
+
     /// <summary>For alignments by datums or reference points, in the order applied.</summary>
     public IReadOnlyList<AlignmentStep> Steps { get; init; } = [];
 

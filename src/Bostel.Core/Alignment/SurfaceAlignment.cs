@@ -47,15 +47,16 @@ public static class SurfaceAlignment
             return unlike with { Mirrored = Mirrored(unlike.Inliers, samples, directions, target, cancel) };
         }
 
-        var refined = Compared(found.Poses, samples, target, progress, cancel);
-        var final = Refine(moved, target, refined[0].Transform, refined[0].Transform, 0.01 * target.Diagonal,
+        var (poses, decidedOn) = Compared(found.Poses, samples, target, progress, cancel);
+        var final = Refine(moved, target, poses[0].Transform, poses[0].Transform, 0.01 * target.Diagonal,
             (scope ?? AlignmentScope.Everything) with { Locked = [] }, progress, cancel);
         var mirrored = final.Inliers < Doubtful && Mirrored(final.Inliers, samples, directions, target, cancel);
         return final with
         {
             Transform = final.Transform.After(shift),
             Mirrored = mirrored,
-            Alternatives = Alternatives(refined, final, target.Diagonal, shift)
+            DecidedOn = decidedOn,
+            Alternatives = Alternatives(poses, final, target.Diagonal, shift)
         };
     }
 
@@ -125,26 +126,31 @@ public static class SurfaceAlignment
         return Describe(outcome, moved, samples, target, AlignmentScope.Everything) with { Transform = transform, Uncertainty = null };
     }
 
-    private static List<(RigidTransform Transform, double Rms, double Score)> Compared(
+    private static SymmetricPoses.Decision Compared(
         List<CoarseAlignment.Candidate> poses, SurfaceSamples samples, AlignmentTarget target,
         IProgress<(double Share, string What)>? progress, CancellationToken cancel)
     {
         // Refined on fewer points, told apart on all of them.
-        var refined = new List<(RigidTransform Transform, double Rms, double Score)>();
+        var refined = new List<SymmetricPoses.Pose>();
         var some = CoarseAlignment.Thin(samples, 2 * ToComeClose);
         var options = new PointToPlane.Options(
             40, 0.01 * target.Diagonal, 1e-4, 1e-5 * target.Diagonal)
         { Grid = target.Grid, MostBlocks = CoarseAlignment.RoughBlocks };
+        SymmetricPoses.Pose Refined(RigidTransform start)
+        {
+            var outcome = PointToPlane.Refine(some, target.Tree, start, options, cancel);
+            var score = CoarseAlignment.ExactScore(target.Tree, samples, outcome.Transform, 0.01 * target.Diagonal);
+            return new(outcome.Transform, outcome.Rms, score);
+        }
+
         foreach (var pose in poses.TakeWhile(p => p.Score < (3 * poses[0].Score) + (1e-4 * target.Diagonal)).Take(6))
         {
-            var outcome = PointToPlane.Refine(some, target.Tree, pose.Transform, options, cancel);
-            refined.Add((outcome.Transform, outcome.Rms,
-                CoarseAlignment.ExactScore(target.Tree, samples, outcome.Transform, 0.01 * target.Diagonal)));
+            refined.Add(Refined(pose.Transform));
             progress?.Report((0.5 + (0.05 * refined.Count), "Comparing the poses"));
         }
 
         refined.Sort((a, b) => a.Score.CompareTo(b.Score));
-        return refined;
+        return SymmetricPoses.Decide(refined, samples, target, Refined, cancel);
     }
 
     private static AlignmentResult Refine(
@@ -183,11 +189,10 @@ public static class SurfaceAlignment
     }
 
     private static List<AlternativePose> Alternatives(
-        List<(RigidTransform Transform, double Rms, double Score)> refined, AlignmentResult best, double diagonal, RigidTransform shift) =>
-        [.. refined.Skip(1)
-            .Where(r => r.Score < (1.3 * refined[0].Score) + 1e-4
-                && !CoarseAlignment.SamePose(r.Transform, best.Transform, diagonal, 0.005))
-            .Select(r => new AlternativePose(r.Transform.After(shift), r.Rms, r.Score / Math.Max(1e-9, refined[0].Score)))];
+        List<SymmetricPoses.Pose> poses, AlignmentResult best, double diagonal, RigidTransform shift) =>
+        [.. poses.Skip(1)
+            .Where(r => !CoarseAlignment.SamePose(r.Transform, best.Transform, diagonal, 0.005))
+            .Select(r => new AlternativePose(r.Transform.After(shift), r.Rms, r.Score / Math.Max(1e-9, poses[0].Score)))];
 
     /// <summary>
     /// Share of the nominal's area that has scan points within three mean edges, on its own side: those of a sheet's other skin do not

@@ -87,7 +87,9 @@ public static class Proposals
         return picked;
     }
 
-    private static FeaturePlan Named(NominalFeature surface, NominalFace face, IReadOnlyList<FeaturePlan> others)
+    /// <summary>A feature of a surface, under an id and a name that none of the others has.</summary>
+    /// <param name="number">Its place among others alike; 0: it stands alone.</param>
+    internal static FeaturePlan Named(NominalFeature surface, NominalFace face, IReadOnlyList<FeaturePlan> others, int number = 0)
     {
         var size = face.Shape switch
         {
@@ -95,7 +97,7 @@ public static class Proposals
             Sphere3D s => Invariant($" ø{2 * s.Radius:0.###}"),
             _ => "",
         };
-        var name = char.ToUpperInvariant(surface.Kind[0]) + surface.Kind[1..] + size;
+        var name = char.ToUpperInvariant(surface.Kind[0]) + surface.Kind[1..] + size + (number > 0 ? $" no. {number}" : "");
         var unique = name;
         for (var i = 2; others.Any(f => f.Name == unique); i++)
         {

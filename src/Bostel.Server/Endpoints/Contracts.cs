@@ -152,6 +152,9 @@ public sealed record AlignmentView(
     /// <summary>What each datum, reference point or pair did.</summary>
     public IReadOnlyList<AlignmentStep> Steps { get; init; } = [];
 
+    /// <summary>Surface on which the pose was told from others that fit nearly as well, mm².</summary>
+    public double? DecidedOn { get; init; }
+
     /// <summary>Expanded uncertainty (k = 2) of the place of the part's worst known corner, mm; null where it cannot be told.</summary>
     public double? FarthestU { get; init; }
 }

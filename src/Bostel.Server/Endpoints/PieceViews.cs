@@ -51,6 +51,7 @@ public static class PieceViews
         {
             Motions = HeldMotion.Of(outcome),
             Steps = a.Steps,
+            DecidedOn = a.DecidedOn,
             FarthestU = a.FarthestSigma is { } sigma ? Finite(2 * sigma) : null,
         };
     }

@@ -97,6 +97,10 @@ public sealed class PlanHistory(BostelContext context, PlanService plans, MeshCa
     public async Task<FeaturePlan> FeatureAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel) =>
         Proposals.FeatureOf(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces);
 
+    /// <summary>All features like a face picked on the part's nominal that the plan has not.</summary>
+    public async Task<IReadOnlyList<FeaturePlan>> AlikeAsync(Guid partId, int face, CancellationToken cancel) =>
+        FeaturesAlike.Of(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), face);
+
     private async Task<NominalModel> NominalAsync(Guid partId, CancellationToken cancel)
     {
         var sha = await context.Parts.AsNoTracking().Where(p => p.Id == partId).Select(p => p.Nominal!.ModelSha)

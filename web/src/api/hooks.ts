@@ -1,4 +1,4 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { say } from "../ui/notices";
 import {
@@ -6,6 +6,7 @@ import {
   ApiError,
   take,
   type AlignPlan,
+  type FeaturePlan,
   type InspectionPlan,
   type JobKind,
   type JobView,
@@ -124,6 +125,41 @@ export const useTrial = (piece: PieceView, planNumber: number, align: AlignPlan 
           signal,
         }),
       ),
+  });
+
+/** Features like a face that the plan has not yet. */
+export const useAlike = (partId: string, planNumber: number, face: number | null) =>
+  useQuery({
+    queryKey: ["alike", partId, planNumber, face],
+    enabled: face !== null,
+    retry: false,
+    staleTime: Infinity,
+    queryFn: () =>
+      take(api.GET("/api/parts/{id}/plan/alike", { params: { path: { id: partId }, query: { face: face! } } })),
+  });
+
+/** The same feature by each criterion that its kind has, for comparison. */
+export const useCriteria = (
+  piece: PieceView,
+  measuredOn: string | null | undefined,
+  feature: FeaturePlan | null,
+  criteria: readonly NonNullable<FeaturePlan["criterion"]>[],
+) =>
+  useQueries({
+    queries: criteria.map((criterion) => ({
+      queryKey: ["criterion", piece.id, measuredOn, JSON.stringify({ ...feature, criterion })],
+      enabled: feature !== null,
+      retry: false,
+      staleTime: Infinity,
+      gcTime: 60_000,
+      queryFn: () =>
+        take(
+          api.POST("/api/pieces/{id}/measure", {
+            params: { path: { id: piece.id } },
+            body: { feature: { ...feature!, criterion } },
+          }),
+        ),
+    })),
   });
 
 /** What features of the plan can make. */

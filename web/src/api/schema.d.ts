@@ -804,6 +804,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/plan/alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["alike"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/plan/return": {
         parameters: {
             query?: never;
@@ -1002,6 +1018,11 @@ export interface components {
             motions?: components["schemas"]["HeldMotion"][];
             /** @description What each datum, reference point or pair did. */
             steps?: components["schemas"]["AlignmentStep"][];
+            /**
+             * Format: double
+             * @description Surface on which the pose was told from others that fit nearly as well, mm².
+             */
+            decidedOn?: null | number;
             /**
              * Format: double
              * @description Expanded uncertainty (k = 2) of the place of the part's worst known corner, mm; null where it cannot be told.
@@ -4210,6 +4231,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeaturePlan"];
+                };
+            };
+        };
+    };
+    alike: {
+        parameters: {
+            query: {
+                face: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturePlan"][];
                 };
             };
         };

@@ -14,7 +14,10 @@ import type { Schemas } from "../api/client";
 
 export type Evidence = Schemas["StageEvidence"];
 
-/** The measured features as thin lines, and the points a value rests on: used ones as fine dots, left out ones hollow, those without counterpart crossed, places not measured as squares. */
+/**
+ * The measured features as thin lines, and the points a value rests on: used ones as fine dots, left out ones hollow, those
+ * without counterpart crossed, places not measured as squares.
+ */
 export class EvidenceLayer {
   readonly group = new Group();
   private readonly points: Points<BufferGeometry, ShaderMaterial>;

@@ -1,7 +1,7 @@
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import type { AlignPlan } from "../../api/client";
 import { usePlanChange, useTrial } from "../../api/hooks";
-import { useBench } from "../../stage/bench";
+import { useBenchOf } from "../../stage/bench";
 import { capital, fixed } from "../../ui/format";
 import { say } from "../../ui/notices";
 import { Button, linkButton } from "../../ui/parts";
@@ -12,6 +12,9 @@ import { ByHand } from "./ByHand";
 import { middleOf, sameWay, startOf } from "./methods";
 import { Pose, TrialPose } from "./Pose";
 
+/** A list of twenty poses is not looked through. */
+const alternativesShown = 6;
+
 export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const { mutate, isPending: saving } = usePlanChange(piece.partId);
   const planned: AlignPlan = plan.plan.align ?? startOf("all-surfaces");
@@ -21,7 +24,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const a = piece.run?.alignment;
   const [hand, setHand] = useState<number[] | null>(null);
   const settled = useDeferredValue(hand);
-  const set = useBench((s) => s.set);
+  const { set, trialPose: shownPose } = useBenchOf("set", "trialPose");
   // Where the hand has the part, or what the plan asks for and was not carried out yet.
   const tried: AlignPlan | null =
     !nominal || piece.vertices === 0 || busy
@@ -135,12 +138,22 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           </Block>
           {a.alternatives.length > 0 && (
             <Attention>
-              <p className="font-semibold">More than one pose fits.</p>
-              {a.alternatives.map((alternative, i) => (
-                <div key={i} className="mt-1 flex items-center justify-between">
-                  <span className="num">
-                    RMS {fixed(alternative.rms, 4)} mm, {fixed(alternative.timesWorse, 2)} × as far off
+              <p className="font-semibold">
+                {a.alternatives.length + 1} poses fit, and nothing on the part tells them apart.
+              </p>
+              {a.alternatives.slice(0, alternativesShown).map((alternative, i) => (
+                <div key={i} className="mt-1 flex items-center gap-1">
+                  <span className="num flex-1">
+                    {fixed(alternative.rms, 4)} mm, {fixed(alternative.timesWorse, 2)} ×
                   </span>
+                  <Button
+                    aria-pressed={shownPose === alternative.transform}
+                    onClick={() =>
+                      set({ trialPose: shownPose === alternative.transform ? null : alternative.transform })
+                    }
+                  >
+                    Show
+                  </Button>
                   <Button
                     onClick={() => keep({ ...planned, prefer: alternative.transform } as AlignPlan)}
                     disabled={busy || saving || !("prefer" in startOf(planned.method))}
@@ -149,6 +162,11 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
                   </Button>
                 </div>
               ))}
+              {a.alternatives.length > alternativesShown && (
+                <p className="mt-1 text-xs text-soft">
+                  and {a.alternatives.length - alternativesShown} more; turn the part by hand to take one of them.
+                </p>
+              )}
             </Attention>
           )}
           <Block title="Transform, scan to nominal (mm)">

@@ -8,6 +8,7 @@ import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
+import { pastedPoints } from "./paste";
 import { back, lacks, methods, moved, startOf, withMotion, type MethodPlan } from "./methods";
 import { Choice, namedOptions } from "../../ui/Choice";
 
@@ -293,6 +294,7 @@ function Points({
           </li>
         ))}
       </ol>
+      <Paste disabled={disabled} onPoints={(pasted) => put((of) => [...of, ...pasted])} />
       <NumberField
         label="Measured within, mm"
         value={align.searchDistance ?? 5}
@@ -301,6 +303,46 @@ function Points({
         onChange={(d) => onChange((a) => ({ ...a, searchDistance: d ?? 5 }) as AlignPlan)}
       />
     </>
+  );
+}
+
+/** Takes a table of points from a spreadsheet. */
+function Paste({
+  disabled,
+  onPoints,
+}: {
+  disabled: boolean;
+  onPoints: (points: NonNullable<MethodPlan<"reference-points">["points"]>) => void;
+}) {
+  const [text, setText] = useState("");
+  const read = text.trim() === "" ? null : pastedPoints(text);
+  return (
+    <details>
+      <summary className="cursor-pointer text-soft">Paste a table</summary>
+      <Field
+        label="Name, x, y, z, direction, weight; a line each"
+        hint={read && "fault" in read ? read.fault : undefined}
+      >
+        <textarea
+          className="num h-20 w-full rounded border border-line bg-panel p-1 text-xs"
+          value={text}
+          disabled={disabled}
+          aria-invalid={read !== null && "fault" in read}
+          onChange={(e) => setText(e.target.value)}
+        />
+      </Field>
+      <Button
+        disabled={disabled || read === null || "fault" in read}
+        onClick={() => {
+          if (read && "points" in read) {
+            onPoints(read.points);
+            setText("");
+          }
+        }}
+      >
+        {read && "points" in read ? `Add ${read.points.length} points` : "Add the points"}
+      </Button>
+    </details>
   );
 }
 

@@ -17,6 +17,7 @@ export function Pose({ of: a }: { of: Alignment }) {
           ["nominal covered", percent(a.coverage)],
           ["scan near the nominal", percent(a.inliers)],
           a.farthestU != null && ["U of the worst corner, k = 2", `${fixed(a.farthestU, 4)} mm`],
+          a.decidedOn != null && ["told from like poses on", `${fixed(a.decidedOn, 1)} mm²`],
           ["points used", count(a.pointsUsed)],
           ["condition", fixed(a.condition, 4)],
         ]}

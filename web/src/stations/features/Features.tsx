@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, take, type ConstructionPlan, type FeaturePlan, type MeasuredFeature } from "../../api/client";
-import { useAction, usePlanChange } from "../../api/hooks";
+import { useAction, useAlike, usePlanChange } from "../../api/hooks";
 import { planFeatures } from "../../plan/features";
 import { useBench, useBenchOf } from "../../stage/bench";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
@@ -12,6 +12,7 @@ import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import { Proposals, type Proposal } from "../evaluate/Proposals";
 import type { StationProps } from "../types";
 import { Construct, ConstructionEditor } from "./Construct";
+import { Criteria } from "./Criteria";
 import { Datums } from "./Datums";
 import { describeFace } from "./describe";
 import { FeatureEditor, criteriaOf, type CriterionName } from "./FeatureEditor";
@@ -114,6 +115,11 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       onSuccess: () => say(`Characteristic ${p.characteristic.no} is in the plan: ${p.characteristic.name}.`),
     });
   const shown = edited ?? known ?? null;
+  const alike = useAlike(piece.partId, plan.number, faces.length > 0 && chosen.length < 2 && first ? faces[0] : null);
+  const addAlike = () =>
+    change((p) => ({ ...p, features: [...(p.features ?? []), ...(alike.data ?? [])] }), {
+      onSuccess: () => say(`${alike.data!.length} features are in the plan.`),
+    });
   const sources = chosen.length > 0 ? chosen : known ? [known] : [];
   const rows = (piece.run?.features ?? []) as MeasuredFeature[];
   return (
@@ -184,12 +190,20 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               <NumberField label="Edge margin, mm" value={margin} empty="automatic" min={0} onChange={setMargin} />
             </div>
           )}
+          {(alike.data?.length ?? 0) > 1 && (
+            <Button className="mb-2" disabled={busy || saving} onClick={addAlike}>
+              Add all {alike.data!.length} alike to the plan
+            </Button>
+          )}
           {measured && (
             <Measured
               feature={measured.feature as MeasuredFeature}
               residuals={measured.residuals}
               missing={measured.evidence.missing.length / 3}
             />
+          )}
+          {measured && !shown?.construction && first && (
+            <Criteria piece={piece} measuredOn={measuredOn} feature={shown?.measured ?? formed} kind={first.kind} />
           )}
           {measure.isPending && <p role="status">Measuring …</p>}
           {error && !measured && <Attention>{error.message}</Attention>}

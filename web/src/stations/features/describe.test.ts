@@ -15,7 +15,7 @@ describe("faces in words and numbers", () => {
       body: 0,
       color: null,
     };
-    expect(describeFace(face)).toBe("bore, radius 8.020");
+    expect(describeFace(face)).toBe("bore, ⌀16.040");
   });
 
   it("compares axes at the same height and planes at the same place", () => {

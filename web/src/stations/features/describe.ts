@@ -2,16 +2,16 @@ import type { FaceView, MeasuredFeature } from "../../api/client";
 import type { PlanFeature } from "../../plan/features";
 import { fixed, percent } from "../../ui/format";
 
-/** What a face is, in a few words: "bore, radius 8.020". */
+/** What a face is, in a few words: "bore, ⌀16.040". */
 export function describeFace(face: FaceView): string {
   const n = face.numbers;
   switch (face.kind) {
     case "cylinder":
-      return `${face.internal ? "bore" : "cylinder"}, radius ${fixed(n[6])}`;
+      return `${face.internal ? "bore" : "cylinder"}, ⌀${fixed(2 * n[6])}`;
     case "cone":
       return `${face.internal ? "conical hole" : "cone"}, half angle ${fixed((n[6] * 180) / Math.PI, 2)}°`;
     case "sphere":
-      return `${face.internal ? "spherical seat" : "sphere"}, radius ${fixed(n[3])}`;
+      return `${face.internal ? "spherical seat" : "sphere"}, ⌀${fixed(2 * n[3])}`;
     case "torus":
       return `torus, radii ${fixed(n[6])} and ${fixed(n[7])}`;
     case "plane":

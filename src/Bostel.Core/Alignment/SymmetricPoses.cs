@@ -24,7 +24,9 @@ internal static class SymmetricPoses
     /// <summary>So many of the poses found give the turns that are done again; the group of a solid takes two or three.</summary>
     private const int Generators = 8;
 
-    /// <summary>Turns are tried as a half to a sixth of what takes one pose to another: with few poses found, those between are missing.</summary>
+    /// <summary>
+    /// Turns are tried as a half to a sixth of what takes one pose to another: with few poses found, those between are missing.
+    /// </summary>
     private const int FinestShare = 6;
 
     /// <summary>rad; a shape that goes into itself at less counts as turned.</summary>

@@ -56,8 +56,8 @@ public enum PieceState
     Issued,
 }
 
-public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Triangles,
-    DateTimeOffset CreatedAt, string? Problem, string? ReportNumber, int? JudgedOnPlan, string? RunKey);
+public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Vertices,
+    int Triangles, DateTimeOffset CreatedAt, string? Problem, string? ReportNumber, int? JudgedOnPlan, string? RunKey);
 
 public sealed record FloorView(IReadOnlyList<PartSummary> Parts);
 

@@ -96,7 +96,7 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         PieceState StateOf(Piece p) => p.Run is null ? PieceState.Waiting : !InDate(p) ? PieceState.OutOfDate
             : reports.TryGetValue(p.Id, out var report) && report.RunId == p.RunId ? PieceState.Issued : PieceState.Evaluated;
         return new(total, [.. page.Select(p => new PieceSummary(
-            p.Id, p.PartId, p.Part!.Number, p.Serial, StateOf(p), p.Run?.Verdict, p.Triangles, p.CreatedAt, p.Problem,
+            p.Id, p.PartId, p.Part!.Number, p.Serial, StateOf(p), p.Run?.Verdict, p.Vertices, p.Triangles, p.CreatedAt, p.Problem,
             reports.GetValueOrDefault(p.Id)?.Number, p.Run?.PlanNumber, p.Run?.Key))]);
     }
 

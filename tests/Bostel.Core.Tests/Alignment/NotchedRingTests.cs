@@ -5,8 +5,8 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Tests.Alignment;
 
 /// <summary>
-/// A ring with twelve equal lobes, and one notch 4 mm wide and 3 mm deep that alone tells the twelve poses apart: not a part that the method
-/// was tuned on.
+/// A ring with twelve equal lobes, and one notch 4 mm wide and 3 mm deep that alone tells the twelve poses apart: not a part that the
+/// method was tuned on.
 /// </summary>
 public class NotchedRingTests
 {
@@ -53,7 +53,9 @@ public class NotchedRingTests
         return RigidTransform.FromAxisAngle(axis, 6 * random.NextDouble()) with { Translation = new(50, -30 * seed, 12) };
     }
 
-    /// <summary>Walls and faces of the ring with so many steps round, up the walls and across the faces, and noise along z and outward.</summary>
+    /// <summary>
+    /// Walls and faces of the ring with so many steps round, up the walls and across the faces, and noise along z and outward.
+    /// </summary>
     private static TriangleMesh Ring(int around, int up, int across, bool notch, double noise, int seed)
     {
         var random = new Random(seed);

@@ -2168,6 +2168,8 @@ export interface components {
             state: components["schemas"]["PieceState"];
             verdict: null | components["schemas"]["Verdict"];
             /** Format: int32 */
+            vertices: number;
+            /** Format: int32 */
             triangles: number;
             /** Format: date-time */
             createdAt: string;

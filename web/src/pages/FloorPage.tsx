@@ -240,7 +240,13 @@ function PieceLine({ piece: p }: { piece: Schemas["PieceSummary"] }) {
             {p.partNumber} · {p.serial}
           </span>
           <span className="block text-xs text-soft">
-            {p.problem ? <span className="text-bad">cannot be read</span> : `${count(p.triangles)} triangles`}
+            {p.problem ? (
+              <span className="text-bad">cannot be read</span>
+            ) : p.triangles > 0 ? (
+              `${count(p.triangles)} triangles`
+            ) : (
+              `${count(p.vertices)} points`
+            )}
             {p.reportNumber && <span className="num"> · {p.reportNumber}</span>}
           </span>
         </span>

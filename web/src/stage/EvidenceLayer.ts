@@ -1,15 +1,7 @@
-import {
-  BufferAttribute,
-  BufferGeometry,
-  Color,
-  Group,
-  LineBasicMaterial,
-  LineSegments,
-  type Matrix4,
-  Points,
-  ShaderMaterial,
-  Vector3,
-} from "three";
+import { BufferAttribute, BufferGeometry, Color, Group, type Matrix4, Points, ShaderMaterial, Vector3 } from "three";
+import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { Schemas } from "../api/client";
 
 export type Evidence = Schemas["StageEvidence"];
@@ -21,7 +13,7 @@ export type Evidence = Schemas["StageEvidence"];
 export class EvidenceLayer {
   readonly group = new Group();
   private readonly points: Points<BufferGeometry, ShaderMaterial>;
-  private readonly lines: LineSegments<BufferGeometry, LineBasicMaterial>;
+  private readonly lines: LineSegments2;
 
   /**
    * @param positions Of the scan, in its own coordinates.
@@ -49,12 +41,16 @@ export class EvidenceLayer {
     geometry.setAttribute("position", new BufferAttribute(new Float32Array(at), 3));
     geometry.setAttribute("symbol", new BufferAttribute(new Float32Array(symbol), 1));
     this.points = new Points(geometry, material());
-    const outline = new BufferGeometry();
-    outline.setAttribute("position", new BufferAttribute(new Float32Array(evidence.outlines.flatMap(segments)), 3));
+    const outline = new LineSegmentsGeometry();
+    const pairs = evidence.outlines.flatMap(segments);
     // Seen through the part: an axis lies inside it.
-    this.lines = new LineSegments(outline, new LineBasicMaterial({ color: 0x33427a, depthTest: false }));
+    this.lines = new LineSegments2(outline, new LineMaterial({ color: 0x33427a, linewidth: 2, depthTest: false }));
     this.lines.renderOrder = 2;
-    this.group.add(this.points, this.lines);
+    this.group.add(this.points);
+    if (pairs.length > 0) {
+      outline.setPositions(pairs);
+      this.group.add(this.lines);
+    }
   }
 
   dispose() {

@@ -44,4 +44,7 @@ describe("the geometry block", () => {
   });
 
   it("refuses something else", () => expect(() => decode(new ArrayBuffer(64))).toThrow(/version/));
+
+  it("count every point of a cloud alike", () =>
+    expect([...vertexData(new Float32Array(9), new Uint32Array(0)).areas]).toEqual([1, 1, 1]));
 });

@@ -58,7 +58,8 @@ export function vertexData(
   measured = indices.length / 3,
 ): { normals: Float32Array; areas: Float32Array } {
   const normals = new Float32Array(positions.length);
-  const areas = new Float32Array(positions.length / 3);
+  // Of a cloud every point counts alike.
+  const areas = new Float32Array(positions.length / 3).fill(indices.length === 0 ? 1 : 0);
   for (let t = 0; t < indices.length; t += 3) {
     const a = 3 * indices[t];
     const b = 3 * indices[t + 1];

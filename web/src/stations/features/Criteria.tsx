@@ -30,7 +30,6 @@ export function Criteria({
             <th className="font-normal">{kind === "plane" ? "place, mm" : "diameter"}</th>
             <th className="font-normal">deviation</th>
             <th className="font-normal">U</th>
-            <th className="font-normal">form</th>
           </tr>
         </thead>
         <tbody className="num">
@@ -44,13 +43,12 @@ export function Criteria({
                 </th>
                 {n ? (
                   <>
-                    <td>{fixed(n.value, 4)}</td>
-                    <td>{signed(n.value - n.nominal, 4)}</td>
-                    <td>{fixed(n.u, 4)}</td>
-                    <td>{fixed(f.form, 4)}</td>
+                    <td className="pl-2">{fixed(n.value, 4)}</td>
+                    <td className="pl-2">{signed(n.value - n.nominal, 4)}</td>
+                    <td className="pl-2">{fixed(n.u, 4)}</td>
                   </>
                 ) : (
-                  <td colSpan={4} className="text-soft">
+                  <td colSpan={3} className="text-soft">
                     {rows[i].error?.message ?? "measuring …"}
                   </td>
                 )}

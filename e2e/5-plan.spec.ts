@@ -159,7 +159,9 @@ test.describe.serial("a plan made in the browser", () => {
     const folder = mkdtempSync(join(tmpdir(), "bostel-plan-"));
     writeFileSync(join(folder, "plan.json"), await saved.body());
     const lines = bostel(
-      ["inspect", "--plan", join(folder, "plan.json"), "--nominal", file("RC-077.step"), "--scan", file("RC-077-0001.ply"), "--out", folder],
+      ["inspect", "--plan", join(folder, "plan.json"), "--nominal", file("RC-077.step")].concat(
+        ["--scan", file("RC-077-0001.ply"), "--out", folder],
+      ),
     );
     const line = JSON.parse(lines.split("\n")[0]) as { characteristics: { no: number; measured: number; uncertainty: number }[] };
     expect(piece.run.characteristics.map((c) => [c.plan.no, c.measured, c.uncertainty])).toEqual(
@@ -194,7 +196,8 @@ test.describe.serial("a plan made in the browser", () => {
 
 function bostel(args: string[]): string {
   try {
-    return execFileSync("dotnet", [process.env.BOSTEL_CLI ?? "../src/Bostel.Cli/bin/Release/net10.0/bostel.dll", ...args], { encoding: "utf8" });
+    const cli = process.env.BOSTEL_CLI ?? "../src/Bostel.Cli/bin/Release/net10.0/bostel.dll";
+    return execFileSync("dotnet", [cli, ...args], { encoding: "utf8" });
   } catch (e) {
     // Exit code 1 says that something does not conform.
     const ended = e as { status: number; stdout: string };

@@ -26,7 +26,7 @@ public static class AxisSystem
         b -= b.Dot(a) * a;
         if (!(b.Length > 1e-6))
         {
-            throw new BadInputException("axes: the two directions are parallel: the turn about them stays free.");
+            throw new UndeterminedException("axes: the two directions are parallel: the turn about them stays free.");
         }
 
         var axes = new Vector3D[3];

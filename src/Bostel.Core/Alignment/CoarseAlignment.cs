@@ -76,6 +76,21 @@ internal static class CoarseAlignment
     public static double ExactScore(
         TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
     {
+        var distances = Distances(tree, scan, transform, limit, mostBlocks);
+        double sum = 0, area = 0;
+        for (var i = 0; i < distances.Length; i++)
+        {
+            sum += scan.Areas[i] * distances[i];
+            area += scan.Areas[i];
+        }
+
+        return sum / area;
+    }
+
+    /// <summary>Distances of the samples from surfaces with agreeing normals, cut at a limit; mm.</summary>
+    public static double[] Distances(
+        TriangleTree tree, SurfaceSamples scan, RigidTransform transform, double limit, int mostBlocks = int.MaxValue)
+    {
         var distances = new double[scan.Count];
         PointToPlane.ForChunks(scan.Count, (_, from, to) =>
         {
@@ -88,14 +103,7 @@ internal static class CoarseAlignment
                 seed = hit.Found ? hit.Triangle : -1;
             }
         });
-        double sum = 0, area = 0;
-        for (var i = 0; i < distances.Length; i++)
-        {
-            sum += scan.Areas[i] * distances[i];
-            area += scan.Areas[i];
-        }
-
-        return sum / area;
+        return distances;
     }
 
     /// <summary>Share of a scan's area within a distance of the nominal with agreeing normals.</summary>

@@ -24,8 +24,8 @@ public sealed record DatumPose(
 
 /// <summary>
 /// Alignment by datums after ISO 5459: they are applied in order, each as far as those before it leave it free (its situation feature,
-/// plane, line or point, by least squares). Any sequence is allowed: plane–line–point, plane–axis–axis, three planes, axis–plane–point,
-/// patterns.
+/// plane, line or point, by least squares). Any sequence is allowed: plane–line–point, plane–axis–axis, three planes,
+/// axis–plane–point, patterns.
 /// </summary>
 public static class DatumAlignment
 {
@@ -33,7 +33,8 @@ public static class DatumAlignment
 
     /// <param name="datums">In order of precedence.</param>
     /// <param name="start">
-    /// Scan to nominal; motions left free keep it. Null, or farther than 20° from the datums' directions: found from the datums themselves.
+    /// Scan to nominal; motions left free keep it. Null, or farther than 20° from the datums' directions: found from the datums
+    /// themselves.
     /// </param>
     /// <exception cref="BadInputException">No datums, or a feature that cannot be one.</exception>
     public static DatumPose Solve(IReadOnlyList<AlignmentDatum> datums, RigidTransform? start = null)

@@ -11,13 +11,13 @@ public sealed record PointPair(Vector3D Scan, Vector3D Nominal, double Weight = 
 public static class PointPairs
 {
     /// <returns>Scan to nominal, and the distance left at each pair.</returns>
-    /// <exception cref="BadInputException">Fewer than three pairs, or all on one line: the turn about it stays free.</exception>
+    /// <exception cref="UndeterminedException">Fewer than three pairs, or all on one line: the turn about it stays free.</exception>
     public static (RigidTransform Transform, double[] Residuals) Fit(IReadOnlyList<PointPair> pairs)
     {
         var used = pairs.Where(p => p.Weight > 0).ToList();
         if (used.Count < 3)
         {
-            throw new BadInputException($"pairs: {used.Count} point pairs are too few: three that do not lie on a line are needed.");
+            throw new UndeterminedException($"pairs: {used.Count} point pairs are too few: three that do not lie on a line are needed.");
         }
 
         var weight = used.Sum(p => p.Weight);
@@ -50,7 +50,7 @@ public static class PointPairs
         // For points on a line two of the eigenvalues are the same: any turn about the line is as good.
         if (!(values[3] - values[2] > 1e-9 * spread))
         {
-            throw new BadInputException("pairs: the points lie on a line or in one place: the turn about it stays free.");
+            throw new UndeterminedException("pairs: the points lie on a line or in one place: the turn about it stays free.");
         }
 
         var q = new Vector3D(vectors[1, 3], vectors[2, 3], vectors[3, 3]);

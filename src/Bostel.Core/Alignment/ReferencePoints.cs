@@ -29,7 +29,7 @@ public static class ReferencePoints
 
         if (points.Count < 6)
         {
-            throw new BadInputException(
+            throw new UndeterminedException(
                 $"reference points: {points.Count} locking directions are too few: six are needed to fix six degrees of freedom.");
         }
 
@@ -50,7 +50,7 @@ public static class ReferencePoints
             if (rank < 6)
             {
                 free.Fix([.. points.Select(p => Row(scan, p, pose, searchDistance, free, 1))]);
-                throw new BadInputException($"reference points: together they do not lock the part; free: {free.Describe()}.");
+                throw new UndeterminedException($"reference points: together they do not lock the part; free: {free.Describe()}.");
             }
 
             pose = motion.After(pose).Orthonormalized();

@@ -38,6 +38,11 @@ internal static class SymmetricPoses
     /// <summary>In robust standard deviations of the distances: so far apart two poses differ at a place.</summary>
     private const double Differs = 6;
 
+    /// <summary>Distances are cut at this share of the diagonal: how far off a place lies beyond it says no more.</summary>
+    private const double Cut = 0.05;
+
+    private const double Exact = 1e-6;
+
     /// <summary>Fewer samples than this decide nothing.</summary>
     private const int Least = 12;
 
@@ -60,8 +65,9 @@ internal static class SymmetricPoses
         close = Completed(close, target.Diagonal, refine, cancel);
         var best = close.Min(p => p.Score);
         close = [.. close.Where(p => IsNear(p, best)).OrderBy(p => p.Score)];
-        var distances = close.Select(p => Distances(p.Transform, samples, target)).ToArray();
-        return Judge(close, distances, samples.Areas);
+        var cut = Cut * target.Diagonal;
+        var distances = close.Select(p => CoarseAlignment.Distances(target.Tree, samples, p.Transform, cut)).ToArray();
+        return Judge(close, distances, samples.Areas, Exact * target.Diagonal);
     }
 
     /// <summary>
@@ -133,10 +139,11 @@ internal static class SymmetricPoses
         }
     }
 
-    private static Decision Judge(List<Pose> close, double[][] distances, double[] areas)
+    /// <param name="exact">Distances below this are rounding, mm: a scan without noise has them at most places.</param>
+    private static Decision Judge(List<Pose> close, double[][] distances, double[] areas, double exact)
     {
         var explained = Enumerable.Range(0, areas.Length).Select(i => distances.Min(d => d[i])).ToArray();
-        var sigma = 1.4826 * Median(explained);
+        var sigma = Math.Max(exact, 1.4826 * Median(explained));
 
         // What lies near the nominal in no pose is stray data, and decides nothing.
         var tells = Enumerable.Range(0, areas.Length).Where(i => explained[i] < Differs * sigma).ToArray();
@@ -166,25 +173,6 @@ internal static class SymmetricPoses
         }
 
         return new(open, decidedOn);
-    }
-
-    /// <summary>Distances of the samples from the nominal, cut at a twentieth of its diagonal.</summary>
-    private static double[] Distances(RigidTransform pose, SurfaceSamples samples, AlignmentTarget target)
-    {
-        var limit = 0.05 * target.Diagonal;
-        var distances = new double[samples.Count];
-        PointToPlane.ForChunks(samples.Count, (_, from, to) =>
-        {
-            var seed = -1;
-            for (var i = from; i < to; i++)
-            {
-                var n = pose.Rotate(samples.Normals[i]);
-                var hit = target.Tree.Closest(pose.Apply(samples.Points[i]), limit, seed, n, n.LengthSquared > 0.5 ? 0.5 : -2);
-                distances[i] = hit.Found ? Math.Sqrt(hit.DistanceSquared) : limit;
-                seed = hit.Found ? hit.Triangle : -1;
-            }
-        });
-        return distances;
     }
 
     private static double Median(double[] values)

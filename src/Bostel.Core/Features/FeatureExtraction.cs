@@ -221,12 +221,14 @@ public static class FeatureExtraction
         _ => shape,
     };
 
-    /// <summary>Turns the measured normal or axis the same way as the nominal one.</summary>
-    private static Shape Oriented(Shape shape, Shape nominal) => (shape, nominal) switch
+    /// <summary>Turns a normal or axis, which have no sense of their own, the same way as the nominal one.</summary>
+    internal static Shape Oriented(Shape shape, Shape nominal) => (shape, nominal) switch
     {
         (Plane3D s, Plane3D n) when s.Normal.Dot(n.Normal) < 0 => s with { Normal = -s.Normal },
         (Cylinder3D s, Cylinder3D n) when s.Axis.Dot(n.Axis) < 0 => s with { Axis = -s.Axis },
         (Torus3D s, Torus3D n) when s.Axis.Dot(n.Axis) < 0 => s with { Axis = -s.Axis },
+        (Line3D s, Line3D n) when s.Direction.Dot(n.Direction) < 0 => s with { Direction = -s.Direction },
+        (Circle3D s, Circle3D n) when s.Normal.Dot(n.Normal) < 0 => s with { Normal = -s.Normal },
         _ => shape,
     };
 

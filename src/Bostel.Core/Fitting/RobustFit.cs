@@ -33,8 +33,10 @@ public sealed record Robust(RobustMethod Method, double Share = 0.9);
 public static class RobustFit
 {
     private const int Subsets = 60;
+
     /// <summary>Points that the trials of least trimmed squares work on.</summary>
     private const int TrialPoints = 300;
+
     private const int MostRounds = 60;
     private const double TukeyConstant = 4.685;
 
@@ -199,7 +201,8 @@ public static class RobustFit
     }
 
     /// <summary>
-    /// Covariance of an M-estimate: s² Σψ²/(n − m) / (Σψ′/n)² in place of the weighted variance (Huber, Robust Statistics, 1981, 7.6).
+    /// Covariance of an M-estimate: s² Σψ²/(n − m) / (Σψ′/n)² in place of the weighted variance (Huber, Robust Statistics,
+    /// 1981, 7.6).
     /// </summary>
     private static FitResult Biweighted(FitResult fit, double scale)
     {
@@ -235,7 +238,8 @@ public static class RobustFit
         var q = Normal.InvCDF(0, 1, (1 + share) / 2);
         var factor = 1 - (2 * q * Math.Exp(-q * q / 2) / Math.Sqrt(2 * Math.PI) / share);
 
-        // The estimate itself scatters by 1/factor more than that of all points: Var = σ²/(n·share·factor) (Rousseeuw and Leroy 1987, 4.4).
+        // The estimate itself scatters by 1/factor more than that of all points: Var = σ²/(n·share·factor)
+        // (Rousseeuw and Leroy 1987, 4.4).
         return Scaled(fit, 1 / (factor * factor)) with { Scatter = fit.Scatter / Math.Sqrt(factor) };
     }
 

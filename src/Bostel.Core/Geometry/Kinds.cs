@@ -20,6 +20,9 @@ public static class Kinds
     public static string NameOf<T>(T member)
         where T : notnull => Names(typeof(T)).First(k => k.Type == member.GetType()).Name;
 
+    /// <summary>One of each member of a set whose members begin with an id and a name, both empty.</summary>
+    public static IReadOnlyList<T> EachOf<T>() => [.. Names(typeof(T)).Select(k => (T)Activator.CreateInstance(k.Type, "", "")!)];
+
     private static (Type Type, string Name)[] Names(Type set) => Known.GetOrAdd(set, t =>
         [.. t.GetCustomAttributes<JsonDerivedTypeAttribute>(inherit: false).Select(a => (a.DerivedType, (string)a.TypeDiscriminator!))]);
 }

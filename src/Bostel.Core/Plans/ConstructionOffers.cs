@@ -13,14 +13,7 @@ public sealed record ConstructionOffer(ConstructionPlan Construction, string Nom
 /// <summary>What can be constructed from features that a person picked: only what they determine on the nominal.</summary>
 public static class ConstructionOffers
 {
-    private static readonly IReadOnlyList<ConstructionPlan> Kinds =
-    [
-        new PointOfPlanesPlan("", ""), new PiercedPointPlan("", ""), new NearestPointPlan("", ""), new CentrePlan("", ""),
-        new ProjectedPointPlan("", ""), new MidPointPlan("", ""), new AxisThroughPlan("", ""), new AxisOfPlanesPlan("", ""),
-        new MidAxisPlan("", ""), new AxisAlongPlan("", ""), new PlaneThroughPlan("", ""), new MidPlanePlan("", ""),
-        new OffsetPlanePlan("", "") { Distance = 10 }, new PlaneOfAxisPlan("", ""), new PlaneAcrossPlan("", ""),
-        new MirrorPlanePlan("", ""), new CircleThroughPlan("", ""), new SectionCirclePlan("", ""), new GaugeCirclePlan("", ""),
-    ];
+    private static readonly IReadOnlyList<ConstructionPlan> All = Kinds.EachOf<ConstructionPlan>();
 
     /// <param name="features">Ids of features of the plan, in the order they were picked.</param>
     /// <exception cref="BadInputException">The plan has no such feature.</exception>
@@ -40,7 +33,7 @@ public static class ConstructionOffers
 
         string[][] orders = features.Count == 2 ? [[.. features], [.. features.Reverse()]] : [[.. features]];
         var offers = new List<ConstructionOffer>();
-        foreach (var kind in Kinds)
+        foreach (var kind in All)
         {
             foreach (var order in orders)
             {

@@ -137,12 +137,6 @@ public sealed class InspectionRunner
         return result with { FarthestSigma = result.Uncertainty is { } u ? Nominal.Mesh.Bounds.Corners.Max(u.SigmaAt) : null };
     }
 
-    /// <summary>Tries another way of aligning on a scan.</summary>
-    /// <param name="present">The pose that the scan has now.</param>
-    /// <exception cref="BadInputException">The way does not determine a pose of this scan.</exception>
-    public AlignmentTrial TryAlign(PreparedScan scan, InspectionPlan plan, RigidTransform? present, CancellationToken cancel = default) =>
-        AlignmentTrial.Of(new(plan.Align, Align(scan, plan, null, cancel)), present, Nominal.Mesh.Bounds);
-
     /// <summary>All characteristics of a plan on a scan in a pose that is known.</summary>
     public IReadOnlyList<CharacteristicResult> EvaluateIn(
         AlignedOutcome aligned, PreparedScan scan, InspectionPlan plan, CancellationToken cancel = default)

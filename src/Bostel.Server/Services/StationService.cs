@@ -92,9 +92,12 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         plan.CheckFaces(runner.Nominal);
         var scan = await meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, null, cancel);
         var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
+        var key = new Workpiece(w.Piece, w.Nominal, plan, w.PlanNumber).Keys.Aligned;
         return await Task.Run(() =>
         {
-            var trial = runner.TryAlign(scan, plan, shown.Aligned?.Outcome.Result.Transform, cancel);
+            // Asked for twice: first for the pose, then for the verdicts in it.
+            var aligned = meshes.Small($"aligned/{key}", () => new AlignedOutcome(align, runner.Align(scan, plan, null, cancel)));
+            var trial = AlignmentTrial.Of(aligned, shown.Aligned?.Outcome.Result.Transform, runner.Nominal.Mesh.Bounds);
             var rows = shown.Run?.Characteristics;
             return (trial, verdicts && rows is not null && trial.Aligned.Result.Resembles
                 ? AlignmentTrial.Verdicts(rows.Select(r => (r.No, r.Verdict)), runner.EvaluateIn(trial.Aligned, scan, plan, cancel))

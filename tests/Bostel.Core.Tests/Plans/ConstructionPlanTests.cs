@@ -95,8 +95,9 @@ public class ConstructionPlanTests
     {
         var scan = _runner.Value.Prepare(_scan.Value.Mesh, _clamp);
         var now = _runner.Value.Align(scan, _clamp);
-        var trial = _runner.Value.TryAlign(
-            scan, _clamp with { Align = new ByDatumsPlan { Datums = ["A", "B", "C"] } }, now.Transform);
+        AlignmentTrial Try(AlignPlan way) => AlignmentTrial.Of(
+            new(way, _runner.Value.Align(scan, _clamp with { Align = way })), now.Transform, DemoParts.Model("RC-077").Mesh.Bounds);
+        var trial = Try(new ByDatumsPlan { Datums = ["A", "B", "C"] });
         var held = HeldMotion.Of(trial.Aligned).ToDictionary(m => m.Motion, m => m.By);
         Assert.Equal("datum A", held[Motion.TurnX]);
         Assert.Equal("datum A", held[Motion.TurnY]);
@@ -107,8 +108,8 @@ public class ConstructionPlanTests
         Assert.InRange(trial.Change!.Moves, 0, 0.05);
 
         // The present way tried again moves nothing.
-        Assert.Equal(0, _runner.Value.TryAlign(scan, _clamp, now.Transform).Change!.Moves, 1e-12);
-        var one = HeldMotion.Of(_runner.Value.TryAlign(scan, _clamp with { Align = new ByDatumsPlan { Datums = ["A"] } }, null).Aligned);
+        Assert.Equal(0, Try(_clamp.Align).Change!.Moves, 1e-12);
+        var one = HeldMotion.Of(Try(new ByDatumsPlan { Datums = ["A"] }).Aligned);
         Assert.Equal([Motion.TurnZ, Motion.ShiftX, Motion.ShiftY], one.Where(m => m.By is null).Select(m => m.Motion));
     }
 

@@ -17,19 +17,22 @@ const tones = {
   quiet: "border-transparent hover:bg-tint",
 };
 
+const button =
+  "inline-flex h-8 items-center justify-center gap-1.5 rounded border px-3 font-medium " +
+  "disabled:cursor-not-allowed disabled:opacity-45";
+
 export function Button({ tone = "plain", className = "", type = "button", ...rest }: ButtonProps) {
-  return (
-    <button
-      type={type}
-      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded border px-3 font-medium disabled:cursor-not-allowed disabled:opacity-45 ${tones[tone]} ${className}`}
-      {...rest}
-    />
-  );
+  return <button type={type} className={`${button} ${tones[tone]} ${className}`} {...rest} />;
 }
 
 /** A link that looks like a plain button. */
 export const linkButton =
   "inline-flex h-8 items-center gap-1.5 rounded border border-line bg-panel px-3 font-medium hover:bg-tint";
+
+/** One of several things that are offered: what it is at the left, what comes of it at the right. */
+export const offerButton =
+  "flex w-full items-baseline justify-between gap-2 rounded border border-line px-2 py-1 text-left " +
+  "hover:bg-tint disabled:opacity-45";
 
 /** Names a tool that shows only a sign, with its key, at once on hover and focus. */
 export function Named({ name, keys, children }: { name: string; keys?: string; children: ReactElement }) {
@@ -78,6 +81,10 @@ export const Input = (props: InputHTMLAttributes<HTMLInputElement>) => (
   <input {...props} className={`${box} ${props.className ?? ""}`} />
 );
 
+const tickBox =
+  "mt-0.5 grid size-4 shrink-0 place-items-center rounded-[3px] border border-soft bg-panel " +
+  "data-[state=checked]:border-indigo data-[state=checked]:bg-indigo";
+
 /** A switch with its words beside it. */
 export function Check({
   checked,
@@ -100,7 +107,7 @@ export function Check({
         disabled={disabled}
         onCheckedChange={(on) => onChange(on === true)}
         aria-label={name}
-        className="mt-0.5 grid size-4 shrink-0 place-items-center rounded-[3px] border border-soft bg-panel data-[state=checked]:border-indigo data-[state=checked]:bg-indigo"
+        className={tickBox}
       >
         <Checkbox.Indicator>
           <Tick size={12} strokeWidth={3} className="text-panel" aria-hidden />
@@ -155,6 +162,10 @@ export function Bar({ share, label }: { share: number; label: string }) {
   );
 }
 
+const dialog =
+  "fixed top-1/2 left-1/2 z-50 max-h-[90vh] max-w-[95vw] -translate-x-1/2 -translate-y-1/2 overflow-auto " +
+  "rounded border border-line bg-panel p-5 shadow-lg";
+
 interface DialogProps {
   open: boolean;
   title: string;
@@ -169,10 +180,7 @@ export function Dialog({ open, title, about, onClose, children, wide }: DialogPr
     <RadixDialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
-        <RadixDialog.Content
-          aria-describedby={undefined}
-          className={`fixed top-1/2 left-1/2 z-50 max-h-[90vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded border border-line bg-panel p-5 shadow-lg ${wide ? "w-[680px]" : "w-[460px]"} max-w-[95vw]`}
-        >
+        <RadixDialog.Content aria-describedby={undefined} className={`${dialog} ${wide ? "w-[680px]" : "w-[460px]"}`}>
           <div className="mb-3 flex items-start justify-between gap-4">
             <div>
               <RadixDialog.Title className="text-xl font-semibold">{title}</RadixDialog.Title>

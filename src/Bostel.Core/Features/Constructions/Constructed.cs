@@ -20,12 +20,12 @@ internal static class Constructed
         var places = from.Select(f => f.Place).ToArray();
         Shape Made(Func<FeatureResult, Shape> shapeOf) =>
             plan.Make([.. from.Select((f, i) => new Situated(f.Plan.Name, shapeOf(f), places[i]))]).OrThrow();
-        var shape = Turned(Made(f => f.Shape), nominal.Shape!);
+        var shape = FeatureExtraction.Oriented(Made(f => f.Shape), nominal.Shape!);
         var at = On(shape, nominal.Center);
         var variations = from.SelectMany(f => f.Variations).Select(v => (v.Source, v.Index)).Distinct()
             .Select(key => from.SelectMany(f => f.Variations).First(v => (v.Source, v.Index) == key) with
             {
-                Shape = Turned(Made(f => f.Varied(key.Source, key.Index)), nominal.Shape!),
+                Shape = FeatureExtraction.Oriented(Made(f => f.Varied(key.Source, key.Index)), nominal.Shape!),
             }).ToList();
         var motions = variations.Select(v => Between(shape, v.Shape, at)).ToList();
         return new(new(plan.Id, plan.Name, []), nominal, shape, Outline(shape, at, from), [])
@@ -99,15 +99,6 @@ internal static class Constructed
         Circle3D s => s.Center,
         Sphere3D s => s.Center,
         _ => p,
-    };
-
-    /// <summary>Directions turned as the nominal's: a line has none of its own.</summary>
-    private static Shape Turned(Shape shape, Shape nominal) => (shape, nominal) switch
-    {
-        (Plane3D s, Plane3D n) when s.Normal.Dot(n.Normal) < 0 => s with { Normal = -s.Normal },
-        (Line3D s, Line3D n) when s.Direction.Dot(n.Direction) < 0 => s with { Direction = -s.Direction },
-        (Circle3D s, Circle3D n) when s.Normal.Dot(n.Normal) < 0 => s with { Normal = -s.Normal },
-        _ => shape,
     };
 
     /// <summary>Points that stand for it where places are judged: the corners of a plane, the ends of an axis, the point itself.</summary>

@@ -70,7 +70,7 @@ public sealed record MidPlanePlan(string Id, string Name) : ConstructionPlan(Id,
 public sealed record OffsetPlanePlan(string Id, string Name) : ConstructionPlan(Id, Name)
 {
     /// <summary>How far out of the material, mm.</summary>
-    public double Distance { get; init; }
+    public double Distance { get; init; } = 10;
 
     [JsonIgnore]
     public override string What => FormattableString.Invariant($"plane moved by {Distance:0.####} mm");

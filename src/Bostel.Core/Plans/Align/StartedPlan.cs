@@ -25,7 +25,9 @@ public abstract record StartedPlan : AlignPlan
         var first = Start is { } given
             ? task.Assess(RigidTransform.FromArray(given))
             : Preferred(task, null, SurfaceAlignment.FitToAllSurfaces(task.Scan, task.Target, null, task.Progress, task.Cancel));
-        return first.Resembles ? From(first, task) with { Alternatives = first.Alternatives } : first;
+        return first.Resembles
+            ? From(first, task) with { Alternatives = first.Alternatives, DecidedOn = first.DecidedOn }
+            : first;
     }
 
     /// <summary>The pose sought, from one near it.</summary>

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { useCallback, useState } from "react";
-import type { AlignPlan, InspectionPlan, Motion } from "../../api/client";
+import type { AlignPlan, InspectionPlan } from "../../api/client";
 import { useBench } from "../../stage/bench";
 import { FaceChoice } from "../../stage/FaceChoice";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
@@ -9,7 +9,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { pastedPoints } from "./paste";
-import { back, lacks, methods, moved, startOf, withMotion, type MethodPlan } from "./methods";
+import { back, lacks, methods, motions, moved, startOf, withMotion, type MethodPlan } from "./methods";
 import { Choice, namedOptions } from "../../ui/Choice";
 
 type To = (to: (align: AlignPlan) => AlignPlan) => void;
@@ -49,7 +49,7 @@ export function AlignEditor({ plan, align, transform, disabled, onChange }: Prop
             onChange={(method) => {
               setDraft(null);
               if (method !== align.method) {
-                const start = startOf(method);
+                const start = startOf(method, transform);
                 if (lacks(start) === null) {
                   onChange(() => start);
                 } else {
@@ -153,8 +153,6 @@ function DatumOrder({
   );
 }
 
-const motions: readonly Motion[] = ["shift-x", "shift-y", "shift-z", "turn-x", "turn-y", "turn-z"];
-
 /** Of a fit: motions that are not allowed, faces that weigh otherwise, both sides alike. */
 function Fit({
   align,
@@ -171,13 +169,16 @@ function Fit({
   const locked = align.locked ?? [];
   const pose = align.start ?? transform;
   const weights = align.weights ?? [];
+  const said = [
+    locked.length > 0 && `${locked.length} motions locked`,
+    weights.length > 0 && `${weights.length} faces weighed`,
+    align.balance && "balance",
+  ].filter(Boolean);
   const put = (change: object) => onChange((a) => ({ ...a, ...change }) as AlignPlan);
   return (
     <details>
       <summary className="cursor-pointer text-soft">
-        {locked.length + weights.length > 0 || align.balance
-          ? `With ${[locked.length > 0 && `${locked.length} motions locked`, weights.length > 0 && `${weights.length} faces weighed`, align.balance && "balance"].filter(Boolean).join(", ")}`
-          : "Locked motions, weights, balance"}
+        {said.length > 0 ? `With ${said.join(", ")}` : "Locked motions, weights, balance"}
       </summary>
       <div className="mt-2 space-y-2">
         <div className="grid grid-cols-3 gap-1">

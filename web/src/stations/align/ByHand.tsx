@@ -1,18 +1,11 @@
 import { Minus, Plus } from "lucide-react";
 import { useEffect, useState } from "react";
+import type { Motion } from "../../api/client";
 import { useBench } from "../../stage/bench";
 import { Choice } from "../../ui/Choice";
 import { Button, Field } from "../../ui/parts";
-import { nudged, type Nudge } from "./hand";
-
-const nudges: { of: Nudge; name: string }[] = [
-  { of: "shift-x", name: "shift x" },
-  { of: "shift-y", name: "shift y" },
-  { of: "shift-z", name: "shift z" },
-  { of: "turn-x", name: "turn x" },
-  { of: "turn-y", name: "turn y" },
-  { of: "turn-z", name: "turn z" },
-];
+import { nudged } from "./hand";
+import { motions } from "./methods";
 
 const lengths = [0.01, 0.1, 1, 10, 100].map((value) => ({ value, name: `${value} mm` }));
 const angles = [0.01, 0.1, 1, 10, 90].map((value) => ({ value, name: `${value}°` }));
@@ -44,7 +37,7 @@ export function ByHand({
     onMove(to);
   };
   useEffect(() => () => set({ trialPose: null }), [set]);
-  const nudge = (of: Nudge, sign: number) =>
+  const nudge = (of: Motion, sign: number) =>
     put(nudged(now, of, sign * (of.startsWith("turn") ? (angle * Math.PI) / 180 : length), center));
   return (
     <div className="space-y-2" data-testid="by-hand">
@@ -57,19 +50,24 @@ export function ByHand({
         </Field>
       </div>
       <div className="grid grid-cols-2 gap-x-4 gap-y-1">
-        {nudges.map(({ of, name }) => (
+        {motions.map((of) => (
           <div key={of} className="flex items-center justify-between">
-            <span>{name}</span>
+            <span>{of.replace("-", " ")}</span>
             <span className="flex gap-1">
               <Button
                 className="h-7 px-2"
-                aria-label={`Less ${name}`}
+                aria-label={`Less ${of.replace("-", " ")}`}
                 disabled={disabled}
                 onClick={() => nudge(of, -1)}
               >
                 <Minus size={14} />
               </Button>
-              <Button className="h-7 px-2" aria-label={`More ${name}`} disabled={disabled} onClick={() => nudge(of, 1)}>
+              <Button
+                className="h-7 px-2"
+                aria-label={`More ${of.replace("-", " ")}`}
+                disabled={disabled}
+                onClick={() => nudge(of, 1)}
+              >
                 <Plus size={14} />
               </Button>
             </span>

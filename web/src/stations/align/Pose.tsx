@@ -79,7 +79,7 @@ function Steps({ of }: { of: Schemas["AlignmentStep"][] }) {
 /** Another way of aligning, as it would be. */
 export function TrialPose({ of: t, judging }: { of: Trial; judging: boolean }) {
   return (
-    <Block title="Tried, not kept yet">
+    <Block title="Tried, not carried out yet">
       <div data-testid="trial">
         {t.alignment.problem && <p className="mb-1 text-bad">{t.alignment.problem}</p>}
         {t.change && (

@@ -1,14 +1,12 @@
 import type { Motion } from "../../api/client";
 
-export type Nudge = Motion;
-
 /**
  * A pose moved a little further: along an axis of the nominal (mm), or about one through a centre (rad).
  * @param pose Scan to nominal, 16 numbers row-major.
  */
 export function nudged(
   pose: readonly number[],
-  of: Nudge,
+  of: Motion,
   by: number,
   center: readonly [number, number, number],
 ): number[] {

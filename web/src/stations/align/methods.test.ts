@@ -27,6 +27,11 @@ describe("ways of aligning", () => {
     expect(back(t, [3, 7, 10])).toEqual([1, 2, 3]);
   });
 
+  it("begin by hand where the part is", () => {
+    expect(startOf("as-given", [1, 2])).toEqual({ method: "as-given", start: [1, 2] });
+    expect(startOf("datums", [1, 2])).toEqual(startOf("datums"));
+  });
+
   it("change places in their order, and no further than its ends", () => {
     expect(moved(["A", "B", "C"], "C", 0)).toEqual(["C", "A", "B"]);
     expect(moved(["A", "B", "C"], "A", 1)).toEqual(["B", "A", "C"]);

@@ -40,8 +40,15 @@ export const methods: { readonly [M in Method]: { name: string; about: string; s
   },
 };
 
-/** A way of aligning as it begins, without its own type. */
-export const startOf = (method: Method): AlignPlan => methods[method].start;
+/** The six motions of a part. */
+export const motions: readonly Motion[] = ["shift-x", "shift-y", "shift-z", "turn-x", "turn-y", "turn-z"];
+
+/**
+ * A way of aligning as it begins, without its own type.
+ * @param pose Where the part is now: a pose that is moved by hand begins there.
+ */
+export const startOf = (method: Method, pose: readonly number[] | null = null): AlignPlan =>
+  method === "as-given" && pose ? { method, start: [...pose] } : methods[method].start;
 
 /** What keeps a way from being carried out yet; null when nothing. */
 export function lacks(align: AlignPlan): string | null {
@@ -51,7 +58,9 @@ export function lacks(align: AlignPlan): string | null {
     case "datums":
       return align.datums?.length ? null : "Choose at least one datum.";
     case "reference-points":
-      return (align.points?.length ?? 0) >= 3 ? null : "Pick three places and more on the nominal.";
+      return (align.points?.length ?? 0) >= 6
+        ? null
+        : "Pick six places and more on the nominal: three, two and one hold it.";
     case "point-pairs":
       return (align.pairs?.length ?? 0) >= 3 ? null : "Pick three pairs and more.";
     case "all-surfaces":

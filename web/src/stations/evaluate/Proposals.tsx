@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client";
 import { useProposals } from "../../api/hooks";
 import { characteristicKinds, datumsOf, kindOf, valueOf } from "../../plan/characteristics";
 import { fixed, signed } from "../../ui/format";
+import { offerButton } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
 
 export type Proposal = Schemas["Proposal"];
@@ -33,12 +34,7 @@ export function Proposals({ partId, planNumber, faces, features = [], disabled, 
       <ul className="space-y-1">
         {proposals.data?.map((p) => (
           <li key={[p.characteristic.kind, ...datumsOf(p.characteristic)].join()}>
-            <button
-              type="button"
-              disabled={disabled}
-              className="flex w-full items-baseline justify-between gap-2 rounded border border-line px-2 py-1 text-left hover:bg-tint disabled:opacity-45"
-              onClick={() => onTake(p)}
-            >
+            <button type="button" disabled={disabled} className={offerButton} onClick={() => onTake(p)}>
               <span>
                 <span className="font-semibold">{characteristicKinds[p.characteristic.kind].name}</span>{" "}
                 {datumsOf(p.characteristic).length > 0 && (

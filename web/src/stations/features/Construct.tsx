@@ -2,7 +2,7 @@ import type { ConstructionPlan, InspectionPlan } from "../../api/client";
 import { useConstructions } from "../../api/hooks";
 import { constructionKind, usersOf, type PlanFeature } from "../../plan/features";
 import { NumberField, TextField } from "../../ui/NumberField";
-import { Button } from "../../ui/parts";
+import { Button, offerButton } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
 
 /** What the picked features can make; a click makes it. */
@@ -39,14 +39,9 @@ export function Construct({
           <ul className="space-y-1" data-testid="constructions">
             {offers.data?.map(({ construction, nominal }) => (
               <li key={construction.kind}>
-                <button
-                  type="button"
-                  disabled={disabled}
-                  className="w-full rounded border border-line px-2 py-1 text-left hover:bg-tint disabled:opacity-45"
-                  onClick={() => onMake(construction)}
-                >
-                  <span className="block font-semibold">{constructionKind(construction.kind).name}</span>
-                  <span className="num block text-xs text-soft">{nominal}</span>
+                <button type="button" disabled={disabled} className={offerButton} onClick={() => onMake(construction)}>
+                  <span className="font-semibold">{constructionKind(construction.kind).name}</span>
+                  <span className="num text-right text-xs text-soft">{nominal}</span>
                 </button>
               </li>
             ))}

@@ -61,12 +61,13 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
     );
   }
 
+  const carriedOut = steps.filter((s) => !s.off).length;
   return (
     <Worksheet
       title="Prepare"
       lead={
         sheet
-          ? `${count(sheet.triangles)} triangles, ${count(sheet.vertices)} points after ${plural(steps.filter((s) => !s.off).length, "step")}`
+          ? `${count(sheet.triangles)} triangles, ${count(sheet.vertices)} points after ${plural(carriedOut, "step")}`
           : "Working the steps out …"
       }
       action={

@@ -33,11 +33,7 @@ export function SelectTools({ onUse }: { onUse: (kind: StepName) => void }) {
       >
         {tools.map(({ tool: t, name, icon: Icon }) => (
           <Named key={t} name={name}>
-            <ToggleGroup.Item
-              value={t}
-              aria-label={name}
-              className="flex h-8 items-center justify-center rounded border border-line hover:bg-tint aria-checked:border-brass aria-checked:bg-brass/15"
-            >
+            <ToggleGroup.Item value={t} aria-label={name} className={toolButton}>
               <Icon size={16} />
             </ToggleGroup.Item>
           </Named>
@@ -119,6 +115,10 @@ export function SelectTools({ onUse }: { onUse: (kind: StepName) => void }) {
     </Block>
   );
 }
+
+const toolButton =
+  "flex h-8 items-center justify-center rounded border border-line hover:bg-tint " +
+  "aria-checked:border-brass aria-checked:bg-brass/15";
 
 const small =
   "inline-flex h-6 items-center gap-1 rounded border border-line px-1.5 data-[state=on]:border-indigo data-[state=on]:bg-tint";

@@ -24,7 +24,7 @@ interface Labelled {
 }
 
 const list =
-  "z-50 max-h-[min(24rem,var(--radix-popper-available-height))] overflow-auto rounded border border-line bg-panel p-1 shadow";
+  "z-50 max-h-[min(38rem,var(--radix-popper-available-height))] overflow-auto rounded border border-line bg-panel p-1 shadow";
 const item =
   "flex h-7 items-center gap-2 rounded px-2 outline-none select-none data-[disabled]:opacity-45 data-[highlighted]:bg-tint";
 const face =

@@ -127,7 +127,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
       )}
       {trial.isPending && tried && <p role="status">Trying …</p>}
       {trial.error && tried && <Attention>{trial.error.message}</Attention>}
-      {trial.data && tried && <TrialPose of={judged.data ?? trial.data} judging={judged.isPending && a != null} />}
+      {trial.data && tried && <TrialPose of={judged.data ?? trial.data} judging={judged.isFetching} />}
       {a && (
         <>
           <Block title="How well it lies">

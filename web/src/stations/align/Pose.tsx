@@ -76,6 +76,19 @@ function Steps({ of }: { of: Schemas["AlignmentStep"][] }) {
   );
 }
 
+function verdictsSaid(t: Trial, judging: boolean): string {
+  if (!t.alignment.resembles) {
+    return "no verdict could be given.";
+  }
+
+  const many = t.verdicts.length;
+  return judging
+    ? "judging …"
+    : many === 0
+      ? "no verdict changes."
+      : `${many} ${many === 1 ? "verdict changes" : "verdicts change"}:`;
+}
+
 /** Another way of aligning, as it would be. */
 export function TrialPose({ of: t, judging }: { of: Trial; judging: boolean }) {
   return (
@@ -85,12 +98,7 @@ export function TrialPose({ of: t, judging }: { of: Trial; judging: boolean }) {
         {t.change && (
           <p className="mb-1">
             Moves the part by up to <span className="num">{fixed(t.change.moves, 4)} mm</span> and turns it by{" "}
-            <span className="num">{fixed(t.change.turnsDegrees, 4)}°</span>;{" "}
-            {judging
-              ? "judging …"
-              : t.verdicts.length === 0
-                ? "no verdict changes."
-                : `${t.verdicts.length} ${t.verdicts.length === 1 ? "verdict changes" : "verdicts change"}:`}
+            <span className="num">{fixed(t.change.turnsDegrees, 4)}°</span>; {verdictsSaid(t, judging)}
           </p>
         )}
         <ul className="mb-1 text-xs">

@@ -141,10 +141,10 @@ function Result({ row, evidence }: { row: CharacteristicResult; evidence: Eviden
 /** The legend of what the stage marks. */
 function marks({ used, leftOut, unmatched, missing }: Evidence): string {
   const kinds: [number, string][] = [
-    [used.length, "points used (dots)"],
+    [used.length, `point${used.length === 1 ? "" : "s"} used (dots)`],
     [leftOut.length, "left out (rings)"],
     [unmatched.length, "without counterpart (crosses)"],
-    [missing.length / 3, "places not measured (squares)"],
+    [missing.length / 3, `place${missing.length === 3 ? "" : "s"} not measured (squares)`],
   ];
   const said = kinds.filter(([n]) => n > 0).map(([n, what]) => `${count(n)} ${what}`);
   return `On the stage: ${said.join(", ")}.`;

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { file, goTo, jobDone, notices, onStage, pick, pickFace, receive, signIn, stageReady, stationIs } from "./steps";
@@ -118,8 +118,8 @@ test.describe.serial("a plan made in the browser", () => {
 
   test("what follows from features is offered, made and asked of", async () => {
     await goTo(page, "features");
-    const features = page.getByRole("list", { name: "Features" }).getByRole("button");
-    await features.nth(1).click();
+    const features = page.getByRole("table", { name: "Features" }).getByRole("row");
+    await features.nth(2).click();
     await features.filter({ hasText: "End face" }).click({ modifiers: ["Shift"] });
     const offers = page.getByTestId("constructions");
     await expect(offers.getByRole("button")).toHaveCount(2);
@@ -129,7 +129,27 @@ test.describe.serial("a plan made in the browser", () => {
     await expect(features.filter({ hasText: "Front edge" })).toBeVisible();
     await expect(page.getByTestId("measured-feature")).toContainText("U of the place");
     await page.getByRole("button", { name: /^Perpendicularity to A/ }).click();
+    await page.getByRole("radio", { name: "Characteristics" }).click();
     await expect(page.getByTestId("row-9")).toContainText("Front edge perpendicularity");
+    await goTo(page, "evaluate");
+  });
+
+  test("a bore is measured by the edge that it cuts, and stands in the table of features", async () => {
+    await goTo(page, "features");
+    await look("Z+");
+    await pickFace(page, "face 33:");
+    await pick(page.getByLabel("Measured from"), "the edge of face 16: Hole ø");
+    await expect(page.getByTestId("measured-feature")).toContainText("coverage of the edge");
+    await page.getByRole("button", { name: "Add to the plan" }).click();
+    const table = page.getByRole("table", { name: "Features" });
+    await expect(table.getByRole("row", { name: /^Hole ø.* edge circle/ })).toBeVisible();
+    const saved = page.waitForEvent("download");
+    await page.getByRole("button", { name: "Save as CSV" }).click();
+    const lines = readFileSync((await (await saved).path())!, "utf8").trim().split("\r\n");
+    expect(lines[0]).toContain("nominal mm,measured mm,deviation mm,U mm");
+    expect(lines).toHaveLength(await table.getByRole("row").count());
+    await page.getByRole("searchbox", { name: /words/ }).fill("edge circle");
+    await expect(table.getByRole("row")).toHaveCount(2);
     await goTo(page, "evaluate");
   });
 

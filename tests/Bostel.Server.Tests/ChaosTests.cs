@@ -196,7 +196,7 @@ public class ChaosTests
 
     private static async Task JobAsync(ServerProcess server, Random random, Acknowledged done)
     {
-        var pieces = done.Pieces.OrderBy(p => p.Value).Take(MostPieces).Select(p => p.Key).ToArray();
+        var pieces = done.Pieces.ToArray().OrderBy(p => p.Value).Take(MostPieces).Select(p => p.Key).ToArray();
         using var answer = await server.Client.PostAsJsonAsync(
             $"/api/pieces/{random.GetItems(pieces, 1)[0]}/jobs", new { kind = random.Next(4) > 0 ? "issue" : "run-plan" });
         if (answer.IsSuccessStatusCode)

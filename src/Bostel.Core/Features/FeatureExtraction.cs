@@ -31,6 +31,11 @@ public static class FeatureExtraction
     /// <exception cref="BadInputException">The faces cannot be fitted as one feature, or too few points lie on them.</exception>
     public static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, NominalModel nominal, bool leaveOut = true)
     {
+        if (plan.EdgeOf is not null)
+        {
+            return EdgeExtraction.Measure(plan, scan, nominal);
+        }
+
         var face = Whole(plan, nominal);
         if (face.Shape is null)
         {
@@ -126,6 +131,11 @@ public static class FeatureExtraction
             throw new BadInputException($"{plan.Name}: no faces are named.");
         }
 
+        if (plan.EdgeOf is not null)
+        {
+            return EdgeNominal.Of(plan, nominal).Face;
+        }
+
         var first = nominal.Face(plan.Faces[0]);
         if (plan.Faces.Length == 1)
         {
@@ -188,7 +198,8 @@ public static class FeatureExtraction
             PositionSigma = sure.Position,
             DirectionSigma = sure.Direction,
             ErrorMotions = sure.Motions,
-            Variations = [.. sure.Shapes.Select((s, k) => new Variation(plan.Id, k, plan.Name, Oriented(s, face.Shape!), sure.Freedom))],
+            Variations = [.. sure.Shapes.Select((s, k) => new Variation(
+                plan.Id, k, Variation.Scatter(plan.Name), Oriented(s, face.Shape!), sure.Freedom))],
         };
 
         // Without neighbours that tell noise the least-squares feature's uncertainty has to serve.
@@ -210,7 +221,8 @@ public static class FeatureExtraction
             PositionSigma = own.Position,
             DirectionSigma = own.Direction,
             ErrorMotions = own.Motions,
-            Variations = [.. varied.Select((s, k) => new Variation(found.Plan.Id, k, found.Plan.Name, s, found.Freedom))],
+            Variations = [.. varied.Select((s, k) => new Variation(
+                found.Plan.Id, k, Variation.Scatter(found.Plan.Name), s, found.Freedom))],
         };
     }
 
@@ -229,6 +241,7 @@ public static class FeatureExtraction
         (Torus3D s, Torus3D n) when s.Axis.Dot(n.Axis) < 0 => s with { Axis = -s.Axis },
         (Line3D s, Line3D n) when s.Direction.Dot(n.Direction) < 0 => s with { Direction = -s.Direction },
         (Circle3D s, Circle3D n) when s.Normal.Dot(n.Normal) < 0 => s with { Normal = -s.Normal },
+        (Slot3D s, Slot3D n) when s.Direction.Dot(n.Direction) < 0 => s with { Direction = -s.Direction },
         _ => shape,
     };
 

@@ -17,6 +17,7 @@ public static class FeatureOutline
         Plane3D s => [Square(f, s), .. Cross(s.Project(f.Place), mark)],
         Line3D s => [Axis(s, Ends(f, s), mark)],
         Circle3D s => [Rim(s.Center, s.Normal, s.Radius), .. Cross(s.Center, mark)],
+        Slot3D s => [Obround(s), .. Cross(s.Center, mark)],
         Sphere3D { Radius: 0 } s => Cross(s.Center, mark),
         Sphere3D s => [.. ((Vector3D[])[Vector3D.UnitX, Vector3D.UnitY, Vector3D.UnitZ]).Select(n => Rim(s.Center, n, s.Radius)),
             .. Cross(s.Center, mark)],
@@ -52,6 +53,15 @@ public static class FeatureOutline
         var (u, v) = (radius * axis.Perpendicular(), radius * axis.Cross(axis.Perpendicular()));
         return [.. Enumerable.Range(0, Around + 1).Select(k => 2 * Math.PI * k / Around)
             .SelectMany(a => (center + (Math.Cos(a) * u) + (Math.Sin(a) * v)).ToArray())];
+    }
+
+    private static double[] Obround(Slot3D s)
+    {
+        var (x, y, radius) = (s.Direction, s.Normal.Cross(s.Direction), s.Width / 2);
+        var half = (s.Length - s.Width) / 2;
+        return [.. Enumerable.Range(0, Around + 1).Select(k => (2 * Math.PI * k / Around) - (Math.PI / 2)).Select(a =>
+            s.Center + (((Math.Cos(a) >= 0 ? half : -half) + (radius * Math.Cos(a))) * x) + (radius * Math.Sin(a) * y))
+            .SelectMany(p => p.ToArray())];
     }
 
     /// <summary>The rectangle of the plane in which the points lie.</summary>

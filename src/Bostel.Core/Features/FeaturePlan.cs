@@ -4,12 +4,20 @@ namespace Bostel.Core.Features;
 
 /// <summary>
 /// What is measured: one feature made of nominal faces. Points nearer than <see cref="EdgeMargin"/> to the border of the faces are left out
-/// (null: the larger of 0.5 mm and three mean scan edges).
+/// (null: the larger of 0.5 mm and three mean scan edges). <see cref="EdgeOf"/>: not the faces are measured but the edge that they cut out
+/// of that face, the side of a sheet; from its points alone, for walls as thin as a sheet give hardly any.
 /// </summary>
 public sealed record FeaturePlan(string Id, string Name, int[] Faces)
 {
     public Criterion Criterion { get; init; } = Criterion.LeastSquares;
     public double? EdgeMargin { get; init; }
+    public int? EdgeOf { get; init; }
+
+    /// <summary>
+    /// Of an edge: how far before it the points of the scan end, mm, as the device or the fusing of its views lose them; null: what fused
+    /// scans lose, a share of their spacing.
+    /// </summary>
+    public double? EdgeLoss { get; init; }
 
     /// <summary>Farthest a point may lie from the nominal face, mm.</summary>
     public double SearchDistance { get; init; } = 1;

@@ -63,6 +63,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     /// <summary>Scan vertices left out.</summary>
     public int[] LeftOutVertices { get; init; } = [];
 
+    /// <summary>Whether it was fitted to the points of a surface; no edge, and not constructed.</summary>
+    public bool IsSurface => Construction is null && Plan.EdgeOf is null;
+
     public int Used => Construction is null ? Residuals.Length : From.Sum(f => f.Used);
 
     /// <summary>The middle of where it was measured.</summary>

@@ -40,6 +40,7 @@ public static class NominalFaceBuilder
         Cone3D s => new(s.Apex, s.Axis),
         Torus3D s => new(s.Center, s.Axis),
         Circle3D s => new(s.Center, s.Normal),
+        Slot3D s => new(s.Center, s.Normal),
         Line3D s => s,
         _ => null,
     };

@@ -17,24 +17,38 @@ public static class FeaturesAlike
     /// Features of the same kind, side and size as the face's own, its axis or normal along the same line: those that the plan has not,
     /// numbered round their common circle from the direction of x where they lie on one, else along x and then y.
     /// </summary>
+    /// <param name="edgeOf">Their edges on sides turned as this one, instead of their surfaces.</param>
     /// <exception cref="BadInputException">The nominal has no such face.</exception>
-    public static IReadOnlyList<FeaturePlan> Of(NominalModel nominal, InspectionPlan plan, int face)
+    public static IReadOnlyList<FeaturePlan> Of(NominalModel nominal, InspectionPlan plan, int face, int? edgeOf = null)
     {
         var model = nominal.Face(face);
         var all = NominalFeatures.Find(nominal);
         var own = all.First(s => s.Faces.Contains(model.Id));
-        var known = plan.Features.Select(f => f.Faces.ToHashSet()).ToList();
+        var known = plan.Features.Where(f => f.EdgeOf is null == edgeOf is null).Select(f => f.Faces.ToHashSet()).ToList();
         var alike = all.Where(s => s.Kind == own.Kind && IsAlike(nominal.Face(s.Faces[0]), nominal.Face(own.Faces[0]))
             && !known.Any(f => f.SetEquals(s.Faces))).ToList();
         var made = new List<FeaturePlan>();
-        var ordered = Ordered(alike, s => PlaceOf(nominal, s));
-        for (var i = 0; i < ordered.Count; i++)
+        var borders = edgeOf is null ? null : FaceBorders.Of(nominal);
+        foreach (var surface in Ordered(alike, s => PlaceOf(nominal, s)))
         {
-            var feature = Proposals.Named(ordered[i], nominal.Face(ordered[i].Faces[0]), [.. plan.Features, .. made], i + 1);
-            made.Add(feature);
+            var now = plan with { Features = [.. plan.Features, .. made] };
+            var feature = borders is null
+                ? Proposals.Named(surface, nominal.Face(surface.Faces[0]), now.Features, made.Count + 1)
+                : EdgeAlike(nominal, now, borders, surface, edgeOf!.Value, made.Count + 1);
+            made.AddRange(feature is null ? [] : [feature]);
         }
 
         return made;
+    }
+
+    /// <summary>The edge of a surface on the side turned the same way as another; null when it has none.</summary>
+    private static FeaturePlan? EdgeAlike(
+        NominalModel nominal, InspectionPlan plan, FaceBorders borders, NominalFeature surface, int side, int number)
+    {
+        var normal = (nominal.Face(side).Shape as Plane3D)?.Normal;
+        return EdgeNominal.SidesOf(surface.Faces, nominal, borders)
+            .Where(f => normal is { } n && ((Plane3D)nominal.Face(f).Shape!).Normal.Dot(n) > 0)
+            .Select(f => EdgeOffers.Edge(nominal, plan, surface.Faces, f, number)).FirstOrDefault(e => e is not null);
     }
 
     private static bool IsAlike(NominalFace a, NominalFace b) => (a.Shape, b.Shape) switch
@@ -51,8 +65,11 @@ public static class FeaturesAlike
 
     private static bool Along(Vector3D a, Vector3D b) => a.LineAngleTo(b) < 1e-4;
 
-    private static Vector3D PlaceOf(NominalModel nominal, NominalFeature s) => Constructed.ExtentOf(nominal.Face(s.Faces[0]))
-        .Aggregate(Vector3D.Zero, (sum, p) => sum + p) / Constructed.ExtentOf(nominal.Face(s.Faces[0])).Count;
+    private static Vector3D PlaceOf(NominalModel nominal, NominalFeature s)
+    {
+        var extent = Constructed.ExtentOf(nominal.Face(s.Faces[0]));
+        return extent.Aggregate(Vector3D.Zero, (sum, p) => sum + p) / extent.Count;
+    }
 
     private static List<NominalFeature> Ordered(List<NominalFeature> all, Func<NominalFeature, Vector3D> placeOf)
     {

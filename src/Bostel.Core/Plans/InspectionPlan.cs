@@ -34,7 +34,7 @@ public sealed record InspectionPlan
 {
     public const int MostFigures = 60;
     public const int MostName = 200;
-    public const string Version = "bostel-plan/5";
+    public const string Version = "bostel-plan/6";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";
@@ -157,6 +157,11 @@ public sealed record InspectionPlan
             throw new BadInputException($"{name}: align.{wrong}");
         }
 
+        if (Features.FirstOrDefault(f => f.EdgeLoss is { } loss && (f.EdgeOf is null || !(loss >= 0 && double.IsFinite(loss)))) is { } lossy)
+        {
+            throw new BadInputException($"{name}: feature '{lossy.Name}': edgeLoss must be 0 mm or more, of a feature with edgeOf.");
+        }
+
         Unique(name, "features", FeatureIds);
         Unique(name, "datums", Datums.Select(d => d.Label));
         Unique(name, "characteristics", Characteristics.Select(c => c.No.ToString(System.Globalization.CultureInfo.InvariantCulture)));
@@ -195,7 +200,7 @@ public sealed record InspectionPlan
     {
         IEnumerable<(string Who, int Face)> named =
         [
-            .. Features.SelectMany(f => f.Faces, (f, face) => ($"feature '{f.Name}'", face)),
+            .. Features.SelectMany(f => f.EdgeOf is { } side ? [.. f.Faces, side] : f.Faces, (f, face) => ($"feature '{f.Name}'", face)),
             .. Characteristics.SelectMany(c => c.Refers.Faces, (c, face) => ($"characteristic {c.No}", face)),
             .. Align.NamedFaces.Select(face => ("align", face)),
         ];

@@ -18,6 +18,9 @@ public static class PlanUpgrade
 
         // Version 5 added constructions; a plan without any reads alike.
         ["bostel-plan/4"] = (_ => { }, "bostel-plan/5"),
+
+        // Version 6 added edges of sheets; a plan without any reads alike.
+        ["bostel-plan/5"] = (_ => { }, "bostel-plan/6"),
     };
 
     /// <summary>Changes the plan itself, step by step.</summary>

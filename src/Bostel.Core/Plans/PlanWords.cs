@@ -42,7 +42,9 @@ public static class PlanWords
         .. plan.Figures.Select((f, i) => new PlanLine("Issue", $"figure {i + 1}", Figure(f))),
     ];
 
-    private static string Feature(FeaturePlan f) => $"{f.Name}: {Criterion(f.Criterion)} fit of {Counted(f.Faces, "face")}"
+    private static string Feature(FeaturePlan f) => $"{f.Name}: "
+        + (f.EdgeOf is { } side ? Invariant($"edge of face {side} along {Counted(f.Faces, "face")}")
+            : $"{Criterion(f.Criterion)} fit of {Counted(f.Faces, "face")}")
         + Invariant($", points within {f.SearchDistance:0.####} mm")
         + (f.EdgeMargin is { } margin ? Invariant($", those nearer than {margin:0.####} mm to the border left out") : "");
 

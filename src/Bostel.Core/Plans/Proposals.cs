@@ -98,19 +98,24 @@ public static class Proposals
             _ => "",
         };
         var name = char.ToUpperInvariant(surface.Kind[0]) + surface.Kind[1..] + size + (number > 0 ? $" no. {number}" : "");
-        var unique = name;
-        for (var i = 2; others.Any(f => f.Name == unique); i++)
+        return Unique(new($"{surface.Kind}-{face.Id}", name, surface.Faces), others);
+    }
+
+    /// <summary>The feature, its id and name changed where another has them.</summary>
+    internal static FeaturePlan Unique(FeaturePlan wanted, IReadOnlyList<FeaturePlan> others)
+    {
+        var (id, name) = (wanted.Id, wanted.Name);
+        for (var i = 2; others.Any(f => f.Name == name); i++)
         {
-            unique = $"{name} ({i})";
+            name = $"{wanted.Name} ({i})";
         }
 
-        var id = $"{surface.Kind}-{face.Id}";
         for (var i = 2; others.Any(f => f.Id == id); i++)
         {
-            id = $"{surface.Kind}-{face.Id}-{i}";
+            id = $"{wanted.Id}-{i}";
         }
 
-        return new(id, unique, surface.Faces);
+        return wanted with { Id = id, Name = name };
     }
 
     /// <summary>A feature of the plan, measured or constructed, on a perfect part.</summary>
@@ -133,6 +138,12 @@ public static class Proposals
     /// <summary>The feature as it would be measured on a perfect part.</summary>
     private static FeatureResult AsNominal(NominalModel nominal, FeaturePlan feature)
     {
+        if (feature.EdgeOf is not null)
+        {
+            var edge = FeatureExtraction.Whole(feature, nominal);
+            return new(feature, edge, edge.Shape!, [.. Constructed.ExtentOf(edge).SelectMany(p => p.ToArray())], []);
+        }
+
         var own = feature.Faces.ToHashSet();
         var points = new List<double>();
         for (var t = 0; t < nominal.FaceOfTriangle.Length; t++)
@@ -171,6 +182,8 @@ public static class Proposals
                     .. Orientation(f, length),
                     new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
                 Circle3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
+                Slot3D => [Sized(new WidthPlan(No, $"{f.Plan.Name} width") { Features = of }, Size.Slot(f, false).Value),
+                    Sized(new WidthPlan(No, $"{f.Plan.Name} length") { Features = of, Overall = true }, Size.Slot(f, true).Value), .. position],
                 Line3D => [.. position, .. Orientation(f, length)],
                 Sphere3D { Radius: 0 } => [.. position],
                 Sphere3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],

@@ -29,9 +29,9 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
             return Rigid(f, [.. f.Points.Chunk(3).Select(Vector3D.FromArray)], "corners");
         }
 
-        if (f.Shape is Circle3D circle)
+        if (f.Shape is Circle3D or Slot3D)
         {
-            return Rigid(f, [circle.Center], "centre");
+            return Rigid(f, [f.Axis!.Point], "centre");
         }
 
         if (f.Axis is null)
@@ -40,7 +40,7 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
         }
 
         var (start, end) = Ends(f);
-        return (straight || f.Construction is not null ? null : MedianLine(f, start, end)) ?? Rigid(f, [start, end], "axis");
+        return (straight || !f.IsSurface ? null : MedianLine(f, start, end)) ?? Rigid(f, [start, end], "axis");
     }
 
     /// <summary>The nominal extent of the axis, at the measured place and direction.</summary>

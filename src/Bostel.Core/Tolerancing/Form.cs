@@ -38,12 +38,13 @@ internal static class Form
     /// The feature's points, moved along their normals to the filtered residuals when a filter is named; the surface without noise, and the
     /// noise left in a single point: of a filtered one over the square root of the independent points that it rests on.
     /// </summary>
-    /// <exception cref="BadInputException">A constructed feature has no surface.</exception>
+    /// <exception cref="BadInputException">An edge or a constructed feature has no surface.</exception>
     internal static EvaluatedSurface Prepared(FeatureResult f, double? filter)
     {
-        if (f.Construction is not null)
+        if (!f.IsSurface)
         {
-            throw new BadInputException($"{f.Plan.Name} is constructed: it has no surface whose form could be told.");
+            throw new BadInputException(
+                $"{f.Plan.Name} is {(f.Construction is null ? "an edge" : "constructed")}: it has no surface whose form could be told.");
         }
 
         var tree = new PointTree(f.Points);

@@ -33,7 +33,9 @@ internal static class Location
     {
         var moved = f.Moved(system.Transform);
         var places = AxisPlaces.Of(moved, straight);
-        var axis = f.Shape is Circle3D ? null : f.NominalAxis;
+
+        // A hole of a sheet has its place within the sheet, a constructed circle in space.
+        var axis = f is { Shape: Circle3D, Construction: not null } ? null : f.NominalAxis;
         var flat = f.Nominal.Shape as Plane3D;
         Vector3D Across(Vector3D v) => flat is not null ? v.Dot(flat.Normal) * flat.Normal
             : axis is { } a ? v - (v.Dot(a.Direction) * a.Direction) : v;

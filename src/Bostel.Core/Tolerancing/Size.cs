@@ -17,10 +17,24 @@ internal static class Size
         }
         : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no diameter.");
 
-    private static IReadOnlyList<Contribution> DiameterBudget(FeatureResult f, double r) => f.Construction is null
+    /// <summary>Of a slot: across its straight sides, or over its round ends.</summary>
+    public static Evaluated Slot(FeatureResult f, bool overall)
+    {
+        double Of(Shape shape) => shape is Slot3D slot
+            ? overall ? slot.Length : slot.Width
+            : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} alone has no width; two opposite faces have.");
+        var value = Of(f.Shape);
+        return new(value, Contribution.Of(f.Variations.Select(v => new Contribution(
+            v.What, Math.Abs(Of(v.Shape) - value), v.Freedom))), Words.Associated(f), [f])
+        {
+            Device = new(1, value, 0),
+        };
+    }
+
+    private static IReadOnlyList<Contribution> DiameterBudget(FeatureResult f, double r) => f.IsSurface
         ? [new(Source(f), 2 * f.RadiusSigma, f.Freedom)]
         : Contribution.Of(f.Variations.Select(v => new Contribution(
-            Source(v.Name), 2 * Math.Abs(FeatureResult.RadiusOf(v.Shape)!.Value - r), v.Freedom)));
+            v.What, 2 * Math.Abs(FeatureResult.RadiusOf(v.Shape)!.Value - r), v.Freedom)));
 
     /// <summary>
     /// Plane to plane: between the middles of their points along the mean of their normals, the same in both orders. Plane to anything
@@ -84,18 +98,16 @@ internal static class Size
     private static Contribution Part(FeatureResult f, double lever) =>
         new(Source(f), Math.Sqrt((f.PositionSigma * f.PositionSigma) + Math.Pow(lever * f.DirectionSigma, 2)), f.Freedom);
 
-    private static string Source(FeatureResult f) => Source(f.Plan.Name);
-
-    private static string Source(string name) => $"scatter of the points of {name}";
+    private static string Source(FeatureResult f) => Variation.Scatter(f.Plan.Name);
 
     /// <summary>
-    /// Where one of the features is constructed, both may rest on the same points: the uncertainty is then found by taking the value anew
-    /// for each error of what they rest on, in both at once (JCGM 100:2008, 5.2.2).
+    /// Where one of the features is constructed, both may rest on the same points, and edges share what the scan loses at them: the
+    /// uncertainty is then found by taking the value anew for each error of what they rest on, in both at once (JCGM 100:2008, 5.2.2).
     /// </summary>
     private static Evaluated Carried(FeatureResult a, FeatureResult b, Func<FeatureResult, FeatureResult, Evaluated> of)
     {
         var plain = of(a, b);
-        if (a.Construction is null && b.Construction is null)
+        if (a.IsSurface && b.IsSurface)
         {
             return plain;
         }
@@ -103,7 +115,7 @@ internal static class Size
         return plain with
         {
             Budget = Contribution.Of(a.Variations.Concat(b.Variations).DistinctBy(v => (v.Source, v.Index)).Select(v => new Contribution(
-                Source(v.Name),
+                v.What,
                 Math.Abs(of(
                     a with { Shape = a.Varied(v.Source, v.Index) }, b with { Shape = b.Varied(v.Source, v.Index) }).Value - plain.Value),
                 v.Freedom))),
@@ -147,6 +159,12 @@ internal static class Size
     private static Vector3D Foot(FeatureResult f)
     {
         var c = Fitting.PointSums.Centroid(f.Points);
-        return f.Shape switch { Plane3D s => s.Project(c), Sphere3D s => s.Center, Circle3D s => s.Center, _ => f.Axis!.Project(c) };
+        return f.Shape switch
+        {
+            Plane3D s => s.Project(c),
+            Sphere3D s => s.Center,
+            Circle3D or Slot3D => f.Axis!.Point,
+            _ => f.Axis!.Project(c),
+        };
     }
 }

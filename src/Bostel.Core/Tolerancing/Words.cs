@@ -27,6 +27,7 @@ internal static class Words
     /// <summary>A feature with how it was associated.</summary>
     public static string Associated(FeatureResult f) => f.Construction is { } made
         ? $"{made.What} ({string.Join(", ", f.From.Select(Associated).Distinct())})"
+        : f.Plan.EdgeOf is { } side ? $"edge of face {side}, a {f.Nominal.Kind} where its points end, freed of their spacing and of what scans lose at edges"
         : $"{Of(f.Criterion)} {f.Nominal.Kind}"
         + (f.NoiseTaken == 0 ? "" : FormattableString.Invariant($" freed of {Math.Abs(f.NoiseTaken):0.0000} mm of noise"));
 

@@ -133,8 +133,8 @@ public enum StationState
 
 public sealed record StationView(string Key, StationState State, string Line);
 
-/// <summary>A feature measured just now, with the residuals of the scan vertices it rests on.</summary>
-public sealed record MeasuredView(MeasuredFeature Feature, double[] Residuals, StageEvidence Evidence);
+/// <summary>A feature measured just now, with the residuals of the scan vertices it rests on, and these laid flat.</summary>
+public sealed record MeasuredView(MeasuredFeature Feature, double[] Residuals, StageEvidence Evidence, ResidualMap? Map);
 
 public sealed record StatisticsView(
     int Count, double NoData, double? Min, double? Max, double? Mean, double? Std, double? Rms, double? WithinTolerance,

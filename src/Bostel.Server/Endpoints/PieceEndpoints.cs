@@ -63,7 +63,8 @@ public static class PieceEndpoints
                 (null, { } construction) => runner.Construct(construction, w.Plan, scan),
                 _ => throw new BadInputException("feature, construction: exactly one of them is needed."),
             }, cancel);
-            return new MeasuredView(MeasuredFeature.Of(result), result.Residuals, StageEvidence.Of(result, runner.Nominal));
+            return new MeasuredView(
+                MeasuredFeature.Of(result), result.Residuals, StageEvidence.Of(result, runner.Nominal), ResidualMap.Of(result));
         }).WithName("measure").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/evidence/{no:int}",
             async (Guid id, int no, StationService stations, CancellationToken cancel) =>

@@ -40,8 +40,10 @@ public static class PlanEndpoints
             await history.OfferAsync(id, picked.Features, cancel)).WithName("constructions").Needs(Role.Reader);
         plan.MapPost("/plan/feature", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
             await history.FeatureAsync(id, picked.Faces, cancel)).WithName("feature").Needs(Role.Reader);
-        plan.MapGet("/plan/alike", async (Guid id, int face, PlanHistory history, CancellationToken cancel) =>
-            await history.AlikeAsync(id, face, cancel)).WithName("alike").Needs(Role.Reader);
+        plan.MapPost("/plan/edges", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>
+            await history.EdgesAsync(id, picked.Faces, cancel)).WithName("edges").Needs(Role.Reader);
+        plan.MapGet("/plan/alike", async (Guid id, int face, PlanHistory history, CancellationToken cancel, int? edgeOf = null) =>
+            await history.AlikeAsync(id, face, edgeOf, cancel)).WithName("alike").Needs(Role.Reader);
         plan.MapPost("/plan/return", async (Guid id, PlanReturn back, PlanHistory history, ClaimsPrincipal who, CancellationToken cancel) =>
             Views.Of(await history.ReturnAsync(id, back.BasedOn, back.Number, who.Name(), cancel)))
             .WithName("returnToRevision").Needs(Role.Inspector);

@@ -97,9 +97,13 @@ public sealed class PlanHistory(BostelContext context, PlanService plans, MeshCa
     public async Task<FeaturePlan> FeatureAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel) =>
         Proposals.FeatureOf(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces);
 
+    /// <summary>The edges of a sheet that faces picked on the part's nominal make.</summary>
+    public async Task<IReadOnlyList<FeaturePlan>> EdgesAsync(Guid partId, IReadOnlyList<int> faces, CancellationToken cancel) =>
+        EdgeOffers.For(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces);
+
     /// <summary>All features like a face picked on the part's nominal that the plan has not.</summary>
-    public async Task<IReadOnlyList<FeaturePlan>> AlikeAsync(Guid partId, int face, CancellationToken cancel) =>
-        FeaturesAlike.Of(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), face);
+    public async Task<IReadOnlyList<FeaturePlan>> AlikeAsync(Guid partId, int face, int? edgeOf, CancellationToken cancel) =>
+        FeaturesAlike.Of(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), face, edgeOf);
 
     private async Task<NominalModel> NominalAsync(Guid partId, CancellationToken cancel)
     {

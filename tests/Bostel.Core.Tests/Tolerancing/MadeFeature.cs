@@ -27,7 +27,7 @@ internal static class MadeFeature
             RadiusSigma = sure.Radius,
             ErrorMotions = sure.Motions,
             Variations = [.. sure.Shapes.Select((v, k) => new Variation(
-                id, k, id, turned && v is Plane3D q ? q with { Normal = -q.Normal } : v, sure.Freedom))],
+                id, k, Variation.Scatter(id), turned && v is Plane3D q ? q with { Normal = -q.Normal } : v, sure.Freedom))],
         };
     }
 }

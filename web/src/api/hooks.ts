@@ -128,14 +128,31 @@ export const useTrial = (piece: PieceView, planNumber: number, align: AlignPlan 
   });
 
 /** Features like a face that the plan has not yet. */
-export const useAlike = (partId: string, planNumber: number, face: number | null) =>
+export const useAlike = (partId: string, planNumber: number, face: number | null, edgeOf?: number | null) =>
   useQuery({
-    queryKey: ["alike", partId, planNumber, face],
+    queryKey: ["alike", partId, planNumber, face, edgeOf ?? null],
     enabled: face !== null,
     retry: false,
     staleTime: Infinity,
     queryFn: () =>
-      take(api.GET("/api/parts/{id}/plan/alike", { params: { path: { id: partId }, query: { face: face! } } })),
+      take(
+        api.GET("/api/parts/{id}/plan/alike", {
+          params: { path: { id: partId }, query: { face: face!, edgeOf: edgeOf ?? undefined } },
+        }),
+      ),
+  });
+
+/** The edges of a sheet that picked faces make. */
+export const useEdges = (partId: string, planNumber: number, faces: readonly number[]) =>
+  useQuery({
+    queryKey: ["edges", partId, planNumber, faces],
+    enabled: faces.length > 0,
+    retry: false,
+    staleTime: Infinity,
+    queryFn: () =>
+      take(
+        api.POST("/api/parts/{id}/plan/edges", { params: { path: { id: partId } }, body: { faces: [...faces] } }),
+      ),
   });
 
 /** The same feature by each criterion that its kind has, for comparison. */

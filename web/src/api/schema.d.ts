@@ -804,6 +804,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/plan/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["edges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/plan/alike": {
         parameters: {
             query?: never;
@@ -1348,7 +1364,7 @@ export interface components {
              */
             leastCoverage?: null | number;
         };
-        /** @description Size of a slot or tab: between two opposite faces. */
+        /** @description Size of a slot or tab: between two opposite faces, or of a slot measured as one. */
         CharacteristicPlanWidthPlan: {
             /**
              * @description The kind as plans and reports write it.
@@ -1360,6 +1376,8 @@ export interface components {
              *     14405-1).
              */
             globalSize?: boolean;
+            /** @description Of a slot measured as one: its length over the round ends, instead of the width. */
+            overall?: boolean;
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
             /** Format: double */
@@ -1781,7 +1799,8 @@ export interface components {
         };
         /**
          * @description What is measured: one feature made of nominal faces. Points nearer than double? FeaturePlan.EdgeMargin to the border of the faces are left out
-         *     (null: the larger of 0.5 mm and three mean scan edges).
+         *     (null: the larger of 0.5 mm and three mean scan edges). int? FeaturePlan.EdgeOf: not the faces are measured but the edge that they cut out
+         *     of that face, the side of a sheet; from its points alone, for walls as thin as a sheet give hardly any.
          */
         FeaturePlan: {
             id: string;
@@ -1790,6 +1809,14 @@ export interface components {
             criterion?: components["schemas"]["Criterion"];
             /** Format: double */
             edgeMargin?: null | number;
+            /** Format: int32 */
+            edgeOf?: null | number;
+            /**
+             * Format: double
+             * @description Of an edge: how far before it the points of the scan end, mm, as the device or the fusing of its views lose them; null: what fused
+             *     scans lose, a share of their spacing.
+             */
+            edgeLoss?: null | number;
             /**
              * Format: double
              * @description Farthest a point may lie from the nominal face, mm.
@@ -1961,11 +1988,12 @@ export interface components {
             /** Format: double */
             directionSigma?: number;
         };
-        /** @description A feature measured just now, with the residuals of the scan vertices it rests on. */
+        /** @description A feature measured just now, with the residuals of the scan vertices it rests on, and these laid flat. */
         MeasuredView: {
             feature: components["schemas"]["MeasuredFeature"];
             residuals: number[];
             evidence: components["schemas"]["StageEvidence"];
+            map: null | components["schemas"]["ResidualMap"];
         };
         /** @description What a file holds, measured: lengths mm, areas mm², volumes mm³. Of a cloud only counts, bounds and spacing are known. */
         MeshSheet: {
@@ -2559,6 +2587,15 @@ export interface components {
             withdrawnAt: null | string;
             withdrawnBy: null | string;
             withdrawnWhy: null | string;
+        };
+        /** @description The residuals of a feature laid flat: a round one unrolled about its axis, a plane seen along its normal, an edge along its length. */
+        ResidualMap: {
+            /** @description What goes to the right, with its unit. */
+            across: string;
+            /** @description What goes up, with its unit; null: the residual itself, of features that are lines. */
+            up: null | string;
+            /** @description Across, up and residual (mm) by turns, 3·N; no more than the picture can show. */
+            points: number[];
         };
         /** @description A revision of a plan: who made it from which other, what they changed in words, and what came of it. */
         RevisionView: {
@@ -4237,10 +4274,37 @@ export interface operations {
             };
         };
     };
+    edges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickedFaces"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturePlan"][];
+                };
+            };
+        };
+    };
     alike: {
         parameters: {
             query: {
                 face: number;
+                edgeOf?: number;
             };
             header?: never;
             path: {

@@ -1,23 +1,22 @@
-import { ChevronDown, ChevronUp } from "lucide-react";
 import { useMemo, useRef, useState, type KeyboardEvent } from "react";
 import type { CharacteristicResult, PieceView, PlanView, Verdict } from "../api/client";
 import { datumsOf } from "../plan/characteristics";
 import { useBench } from "../stage/bench";
 import { fixed, signed } from "../ui/format";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
+import { Head, LedgerFrame, stepping, type FrameProps } from "./LedgerFrame";
 import { rowsOf, sorted, type Row, type SortKey, verdictOf, verdicts } from "./rows";
 import { zone } from "./zone";
 
 interface Props {
   piece: PieceView;
   plan: PlanView;
-  folded: boolean;
-  onFold: () => void;
+  frame: FrameProps;
   onPick: (row: Row) => void;
 }
 
 /** Every characteristic of the plan, one row each. Up and down step through them while the stage flies to each. */
-export function Ledger({ piece, plan, folded, onFold, onPick }: Props) {
+export function Ledger({ piece, plan, frame, onPick }: Props) {
   const [filter, setFilter] = useState<Verdict | null>(null);
   const [sort, setSort] = useState<SortKey>("no");
   const chosen = useBench((s) => s.characteristic);
@@ -27,61 +26,43 @@ export function Ledger({ piece, plan, folded, onFold, onPick }: Props) {
     () => sorted(filter ? all.filter((r) => verdictOf(r) === filter) : all, sort),
     [all, filter, sort],
   );
-  const step = (e: KeyboardEvent, index: number) => {
-    const next = e.key === "ArrowDown" ? index + 1 : e.key === "ArrowUp" ? index - 1 : -1;
-    if ((e.key === "ArrowDown" || e.key === "ArrowUp") && rows[next]) {
-      e.preventDefault();
-      onPick(rows[next]);
-      body.current?.querySelectorAll<HTMLTableRowElement>("tr")[next]?.focus();
-    }
-
-    if (e.key === "Enter" || e.key === " ") {
-      e.preventDefault();
-      onPick(rows[index]);
-    }
-  };
   return (
-    <section aria-label="Ledger of characteristics" className="@container flex h-full flex-col bg-panel">
-      <div className="flex h-8 shrink-0 items-center gap-3 px-3">
-        <button
-          type="button"
-          className="flex items-center gap-1 font-semibold"
-          onClick={onFold}
-          aria-expanded={!folded}
-          title={folded ? "Unfold the ledger" : "Fold the ledger to this line"}
-        >
-          {folded ? <ChevronUp size={14} /> : <ChevronDown size={14} />} Ledger
-        </button>
-        <span className="truncate text-soft">
-          {all.length > 0
-            ? `${all.length} characteristics`
-            : "The plan has no characteristic yet: pick faces on the Evaluate station and say what is asked of them."}
-        </span>
-        {piece.run?.stale && (
-          <span className="rounded border border-brass px-1.5 text-xs whitespace-nowrap text-brass">
-            {piece.run.planNumber !== null && piece.run.planNumber !== piece.planNumber
-              ? `out of date: of plan ${piece.run.planNumber}`
-              : "out of date"}
+    <LedgerFrame
+      {...frame}
+      head={
+        <>
+          <span className="truncate text-soft">
+            {all.length > 0
+              ? `${all.length} characteristics`
+              : "The plan has no characteristic yet: pick faces on the Evaluate station and say what is asked of them."}
           </span>
-        )}
-        <div className="ml-auto flex gap-1" hidden={all.length === 0}>
-          {verdicts.map((v) => (
-            <button
-              key={v}
-              type="button"
-              aria-pressed={filter === v}
-              aria-label={`${all.filter((r) => verdictOf(r) === v).length} ${verdictWord[v]}: show only these`}
-              title={`${verdictWord[v]}: show only these`}
-              onClick={() => setFilter(filter === v ? null : v)}
-              className={`flex items-center gap-1 rounded border px-1.5 text-xs whitespace-nowrap ${filter === v ? "border-indigo bg-tint" : "border-line"}`}
-            >
-              <VerdictShape verdict={v} size={11} /> {all.filter((r) => verdictOf(r) === v).length}
-              <span className="hidden @4xl:inline">{verdictWord[v]}</span>
-            </button>
-          ))}
-        </div>
-      </div>
-      {!folded && all.length > 0 && (
+          {piece.run?.stale && (
+            <span className="rounded border border-brass px-1.5 text-xs whitespace-nowrap text-brass">
+              {piece.run.planNumber !== null && piece.run.planNumber !== piece.planNumber
+                ? `out of date: of plan ${piece.run.planNumber}`
+                : "out of date"}
+            </span>
+          )}
+          <div className="ml-auto flex gap-1" hidden={all.length === 0}>
+            {verdicts.map((v) => (
+              <button
+                key={v}
+                type="button"
+                aria-pressed={filter === v}
+                aria-label={`${all.filter((r) => verdictOf(r) === v).length} ${verdictWord[v]}: show only these`}
+                title={`${verdictWord[v]}: show only these`}
+                onClick={() => setFilter(filter === v ? null : v)}
+                className={`flex items-center gap-1 rounded border px-1.5 text-xs whitespace-nowrap ${filter === v ? "border-indigo bg-tint" : "border-line"}`}
+              >
+                <VerdictShape verdict={v} size={11} /> {all.filter((r) => verdictOf(r) === v).length}
+                <span className="hidden @4xl:inline">{verdictWord[v]}</span>
+              </button>
+            ))}
+          </div>
+        </>
+      }
+    >
+      {all.length > 0 && (
         <div className="min-h-0 flex-1 overflow-auto border-t border-line" tabIndex={-1}>
           <table className="w-full border-collapse text-[13px]">
             <thead className="sticky top-0 z-10 bg-panel text-xs text-soft">
@@ -105,14 +86,14 @@ export function Ledger({ piece, plan, folded, onFold, onPick }: Props) {
                   guardFactor={plan.decision.factor}
                   chosen={chosen === row.plan.no}
                   onPick={() => onPick(row)}
-                  onKey={(e) => step(e, i)}
+                  onKey={stepping(body.current, rows.length, i, (k) => onPick(rows[k]))}
                 />
               ))}
             </tbody>
           </table>
         </div>
       )}
-    </section>
+    </LedgerFrame>
   );
 }
 
@@ -202,26 +183,5 @@ function ZoneBar({ row, guardFactor }: { row: CharacteristicResult; guardFactor:
       <line x1={w(z.errorLow)} x2={w(z.errorHigh)} y1="8" y2="8" stroke="var(--ink)" strokeWidth="1.4" />
       <circle cx={w(z.value)} cy="8" r="3.2" fill={inside ? "var(--ink)" : "var(--bad)"} />
     </svg>
-  );
-}
-
-interface HeadProps {
-  label: string;
-  by: SortKey;
-  left?: boolean;
-  sort: SortKey;
-  setSort: (k: SortKey) => void;
-}
-
-function Head({ label, by, left, sort, setSort }: HeadProps) {
-  return (
-    <th
-      className={`px-2 font-normal ${left ? "text-left" : "text-right"}`}
-      aria-sort={sort === by ? "ascending" : undefined}
-    >
-      <button type="button" onClick={() => setSort(by)} className={sort === by ? "font-semibold text-ink" : ""}>
-        {label}
-      </button>
-    </th>
   );
 }

@@ -1,11 +1,13 @@
-import { useCallback, useEffect, useRef } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { JobKind, LabelPlan, PrepareStep } from "../api/client";
 import { activeJob, useMay, useNominal, usePiece, usePlan, usePlanChange, useStartJob } from "../api/hooks";
+import { FeatureTable } from "../ledger/FeatureTable";
 import { Ledger } from "../ledger/Ledger";
+import type { Table } from "../ledger/LedgerFrame";
 import type { Row } from "../ledger/rows";
 import { facesOf } from "../plan/characteristics";
-import { planFeatures } from "../plan/features";
+import { facesOfFeatures, nextPicked, planFeatures } from "../plan/features";
 import { useCommands } from "../shell/commands";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
@@ -41,6 +43,9 @@ const jobs: readonly { kind: JobKind; name: string }[] = [
   { kind: "compare", name: "Compare" },
   { kind: "evaluate", name: "Evaluate" },
 ];
+
+/** A feature is shown with so many times its own size around it, mm at the least. */
+const [spans, least] = [2.5, 30];
 
 const none: PrepareStep[] = [];
 const noLabels: LabelPlan[] = [];
@@ -81,7 +86,7 @@ export function Workbench() {
   }, [lower, upper, id, set]);
 
   useEffect(() => {
-    set({ faces: [], measured: null, characteristic: null, pinning: false });
+    set({ faces: [], features: [], measured: null, characteristic: null, pinning: false });
     usePreparing.getState().clear();
   }, [id, set]);
 
@@ -95,7 +100,7 @@ export function Workbench() {
       if (stations[index]) {
         go(stations[index].key);
       } else if (e.key === "Escape") {
-        set({ faces: [], measured: null, characteristic: null, pinning: false });
+        set({ faces: [], features: [], measured: null, characteristic: null, pinning: false });
       } else if (e.key.toLowerCase() === "f") {
         useBench.getState().view?.fit();
       } else if (e.key.toLowerCase() === "b") {
@@ -167,6 +172,27 @@ export function Workbench() {
     [set, stored, station, go],
   );
 
+  // The table under the stage follows the station until another is asked for.
+  const [asked, setAsked] = useState<{ station: Station; table: Table } | null>(null);
+  const table = asked?.station === station ? asked.table : station === "features" ? "features" : "characteristics";
+  const onTable = (to: Table) => setAsked({ station, table: to });
+  const pickFeature = (id: string, extend: boolean) => {
+    const all = stored ? planFeatures(stored.plan) : [];
+    const next = nextPicked(useBench.getState().features, id, extend);
+    const faces = facesOfFeatures(all, next);
+    set({ features: next, faces });
+    const face = nominal.data?.faces[faces[0]];
+    const view = useBench.getState().view;
+    if (face && view && !extend) {
+      const normal = face.kind === "plane" ? face.numbers.slice(3, 6) : view.direction();
+      view.fly(face.center, normal, Math.max(least, spans * Math.sqrt(face.area)));
+    }
+
+    if (station !== "features") {
+      go("features");
+    }
+  };
+
   useCommands("This piece", [
     ...(data ? jobs.map((j) => ({ name: j.name, disabled: Boolean(busy), run: () => begin(j.kind) })) : []),
     ...stations.map((s, i) => ({ name: `Station ${s.name}`, keys: `${i + 1}`, run: () => go(s.key) })),
@@ -174,7 +200,7 @@ export function Workbench() {
     {
       name: "Let go of what is picked",
       keys: "Esc",
-      run: () => set({ faces: [], measured: null, characteristic: null, pinning: false }),
+      run: () => set({ faces: [], features: [], measured: null, characteristic: null, pinning: false }),
     },
   ]);
   useCommands(
@@ -217,9 +243,13 @@ export function Workbench() {
             onPick={pick}
           />
         }
-        ledger={(folded, onFold) => (
-          <Ledger piece={data} plan={stored} folded={folded} onFold={onFold} onPick={pickRow} />
-        )}
+        ledger={(folded, onFold) =>
+          table === "features" ? (
+            <FeatureTable piece={data} plan={stored} frame={{ table, onTable, folded, onFold }} onPick={pickFeature} />
+          ) : (
+            <Ledger piece={data} plan={stored} frame={{ table, onTable, folded, onFold }} onPick={pickRow} />
+          )
+        }
         worksheet={
           <aside className="h-full min-h-0" aria-label={`Worksheet: ${station}`}>
             <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />

@@ -28,6 +28,15 @@ export function planFeatures(plan: InspectionPlan): PlanFeature[] {
   return all;
 }
 
+/** Faces of the nominal on which picked features rest. */
+export const facesOfFeatures = (all: readonly PlanFeature[], picked: readonly string[]): number[] => [
+  ...new Set(picked.flatMap((id) => all.find((f) => f.id === id)?.faces ?? [])),
+];
+
+/** What is picked after one more: alone, or with the others, which it leaves again when it was among them. */
+export const nextPicked = (picked: readonly string[], id: string, extend: boolean): string[] =>
+  !extend ? [id] : picked.includes(id) ? picked.filter((x) => x !== id) : [...picked, id];
+
 /** What of a plan would lose its footing without a feature. */
 export const usersOf = (id: string, plan: InspectionPlan): string[] => [
   ...(plan.constructions ?? []).filter((c) => c.from?.includes(id)).map((c) => c.name),

@@ -3,12 +3,13 @@ import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { Schemas } from "../api/client";
+import { residualScale, residualStops } from "./residuals";
 
 export type Evidence = Schemas["StageEvidence"];
 
 /**
- * The measured features as thin lines, and the points a value rests on: used ones as fine dots, left out ones hollow, those
- * without counterpart crossed, places not measured as squares.
+ * The measured features as thin lines, and the points a value rests on: used ones as fine dots or coloured by their residuals,
+ * left out ones hollow, those without counterpart crossed, places not measured as squares.
  */
 export class EvidenceLayer {
   readonly group = new Group();
@@ -18,8 +19,16 @@ export class EvidenceLayer {
   /**
    * @param positions Of the scan, in its own coordinates.
    * @param place Scan to nominal.
+   * @param dots The used points are shown as well.
+   * @param residuals Of the used points: they are shown in their colours.
    */
-  constructor(evidence: Evidence, positions: Float32Array, place: Matrix4, dots: boolean) {
+  constructor(
+    evidence: Evidence,
+    positions: Float32Array,
+    place: Matrix4,
+    dots: boolean,
+    residuals: readonly number[] | null = null,
+  ) {
     const at: number[] = [];
     const symbol: number[] = [];
     const p = new Vector3();
@@ -29,7 +38,9 @@ export class EvidenceLayer {
         at.push(p.x, p.y, p.z);
         symbol.push(kind);
       });
-    if (dots) {
+    if (residuals) {
+      add(evidence.used, 4);
+    } else if (dots) {
       add(evidence.used, 0);
     }
 
@@ -39,6 +50,10 @@ export class EvidenceLayer {
     symbol.push(...Array.from({ length: evidence.missing.length / 3 }, () => 3));
     const geometry = new BufferGeometry();
     geometry.setAttribute("position", new BufferAttribute(new Float32Array(at), 3));
+    const scale = residuals ? residualScale(residuals) : 1;
+    const values = new Float32Array(symbol.length);
+    residuals?.forEach((r, i) => (values[i] = Math.max(-1, Math.min(1, r / scale))));
+    geometry.setAttribute("value", new BufferAttribute(values, 1));
     geometry.setAttribute("symbol", new BufferAttribute(new Float32Array(symbol), 1));
     this.points = new Points(geometry, material());
     const outline = new LineSegmentsGeometry();
@@ -72,22 +87,28 @@ function material(): ShaderMaterial {
       ink: { value: new Color(0x1f2933) },
       brass: { value: new Color(0xb8862f) },
       bad: { value: new Color(0xa3292f) },
+      ramp: { value: residualStops.map(([r, g, b]) => new Color(r / 255, g / 255, b / 255)) },
       ratio: { value: Math.min(2, devicePixelRatio) },
     },
     vertexShader: `
 attribute float symbol;
+attribute float value;
 uniform float ratio;
 varying float vSymbol;
+varying float vValue;
 void main() {
   vSymbol = symbol;
-  gl_PointSize = ratio * (symbol < 0.5 ? 2.0 : symbol < 2.5 ? 9.0 : 6.0);
+  vValue = value;
+  gl_PointSize = ratio * (symbol < 0.5 ? 2.0 : symbol < 2.5 ? 9.0 : symbol < 3.5 ? 6.0 : 5.0);
   gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
   // A little before the surface that the points lie on.
   gl_Position.z -= 0.002 * gl_Position.w;
 }`,
     fragmentShader: `
 uniform vec3 ink, brass, bad;
+uniform vec3 ramp[3];
 varying float vSymbol;
+varying float vValue;
 void main() {
   vec2 q = 2.0 * gl_PointCoord - 1.0;
   if (vSymbol < 0.5) {
@@ -99,9 +120,11 @@ void main() {
   } else if (vSymbol < 2.5) {
     if (min(abs(q.x - q.y), abs(q.x + q.y)) > 0.4) discard;
     gl_FragColor = vec4(bad, 1.0);
-  } else {
+  } else if (vSymbol < 3.5) {
     if (max(abs(q.x), abs(q.y)) < 0.45) discard;
     gl_FragColor = vec4(brass, 1.0);
+  } else {
+    gl_FragColor = vec4(mix(ramp[1], vValue < 0.0 ? ramp[0] : ramp[2], abs(vValue)), 1.0);
   }
 }`,
   });

@@ -193,13 +193,14 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     const selected = trying && !preparing.trying && !before ? preparing.selected : null;
     const marked = selected
       ? selectedVertices(scanMesh.data.geometry, selected.mask)
-      : new Set(measured?.evidence.used ?? []);
+      : new Set(measured?.residuals.length ? [] : (measured?.evidence.used ?? []));
     view.mark((v) => marked.has(v));
   }, [view, measured, scanMesh.data, trying, before, preparing.trying, preparing.selected]);
 
   useEffect(() => {
-    view?.setEvidence(evidence, station === "evaluate");
-  }, [view, evidence, station, scanMesh.data, frame]);
+    const residuals = measured && measured.evidence === evidence ? measured.residuals : null;
+    view?.setEvidence(evidence, station === "evaluate", residuals?.length ? residuals : null);
+  }, [view, evidence, measured, station, scanMesh.data, frame]);
 
   useEffect(() => {
     if (view) {

@@ -115,14 +115,18 @@ export class StageView {
     this.draw();
   }
 
-  /** Marks what a value rests on; the used points themselves only when asked for, where colour does not show them. */
-  setEvidence(evidence: Evidence | null, dots = false) {
+  /**
+   * Marks what a value rests on; the used points themselves only when asked for, where colour does not show them, or
+   * coloured by their residuals.
+   */
+  setEvidence(evidence: Evidence | null, dots = false, residuals: readonly number[] | null = null) {
     if (this.evidence) {
       this.scene.remove(this.evidence.group);
       this.evidence.dispose();
     }
 
-    this.evidence = evidence && this.scan && new EvidenceLayer(evidence, this.scan.positions, this.scan.place, dots);
+    this.evidence =
+      evidence && this.scan && new EvidenceLayer(evidence, this.scan.positions, this.scan.place, dots, residuals);
     if (this.evidence) {
       this.scene.add(this.evidence.group);
     }
@@ -198,6 +202,11 @@ export class StageView {
     this.controls.apply();
     this.draw();
     this.onView();
+  }
+
+  /** From where the part is seen. */
+  direction(): number[] {
+    return this.controls.direction.toArray();
   }
 
   /** Moves smoothly to a point seen from a direction. */

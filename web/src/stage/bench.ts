@@ -35,6 +35,8 @@ interface Bench {
   /** Hold to see the scan as it was received. */
   before: boolean;
   faces: number[];
+  /** Picked features of the plan, in the order they were picked. */
+  features: string[];
   measured: Schemas["MeasuredView"] | null;
   /** What the chosen characteristic or feature rests on. */
   evidence: Evidence | null;
@@ -57,6 +59,7 @@ export const useBench = create<Bench>((set) => ({
   showEdges: true,
   before: false,
   faces: [],
+  features: [],
   measured: null,
   evidence: null,
   characteristic: null,

@@ -21,24 +21,21 @@ internal static class Constructed
         Shape Made(Func<FeatureResult, Shape> shapeOf) =>
             plan.Make([.. from.Select((f, i) => new Situated(f.Plan.Name, shapeOf(f), places[i]))]).OrThrow();
         var shape = FeatureExtraction.Oriented(Made(f => f.Shape), nominal.Shape!);
-        var at = On(shape, nominal.Center);
         var variations = from.SelectMany(f => f.Variations).Select(v => (v.Source, v.Index)).Distinct()
             .Select(key => from.SelectMany(f => f.Variations).First(v => (v.Source, v.Index) == key) with
             {
                 Shape = FeatureExtraction.Oriented(Made(f => f.Varied(key.Source, key.Index)), nominal.Shape!),
             }).ToList();
-        var motions = variations.Select(v => Between(shape, v.Shape, at)).ToList();
-        return new(new(plan.Id, plan.Name, []), nominal, shape, Outline(shape, at, from), [])
+        var errors = new ErrorColumns(shape, [.. variations.Select(v => v.Shape)], nominal.Center);
+        return new(new(plan.Id, plan.Name, []), nominal, shape, Outline(shape, errors.At, from), [])
         {
             Construction = plan,
             From = from,
             Variations = variations,
-            ErrorMotions = motions,
-            PositionSigma = Largest(motions.Select(m => m.Shift)),
-            DirectionSigma = Largest(motions.Select(m => m.Turn)),
-            RadiusSigma = FeatureResult.RadiusOf(shape) is { } r
-                ? Math.Sqrt(variations.Sum(v => Math.Pow(FeatureResult.RadiusOf(v.Shape)!.Value - r, 2)))
-                : 0,
+            ErrorMotions = errors.Motions,
+            PositionSigma = errors.Position,
+            DirectionSigma = errors.Direction,
+            RadiusSigma = errors.Radius,
             Freedom = from.Min(f => f.Freedom),
             Coverage = from.Min(f => f.Coverage),
             EffectivePoints = from.Min(f => f.EffectivePoints),
@@ -60,8 +57,8 @@ internal static class Constructed
         }
 
         var shape = plan.Make([.. from.Select(f => new Situated(f.Name, f.Face.Shape!, f.Face.Center))]).OrThrow();
-        var extent = from.SelectMany(f => f.Extent).Select(p => On(shape, p)).ToArray();
-        var center = On(shape, extent.Aggregate(Vector3D.Zero, (s, p) => s + (p / extent.Length)));
+        var extent = from.SelectMany(f => f.Extent).Select(p => ErrorColumns.On(shape, p)).ToArray();
+        var center = ErrorColumns.On(shape, extent.Aggregate(Vector3D.Zero, (s, p) => s + (p / extent.Length)));
         var (start, end) = (0.0, 0.0);
         if (shape is Line3D line)
         {
@@ -91,16 +88,6 @@ internal static class Constructed
             : [face.Center];
     }
 
-    /// <summary>The point of a shape nearest to a place, or the one point that it has.</summary>
-    private static Vector3D On(Shape shape, Vector3D p) => shape switch
-    {
-        Plane3D s => s.Project(p),
-        Line3D s => s.Project(p),
-        Circle3D s => s.Center,
-        Sphere3D s => s.Center,
-        _ => p,
-    };
-
     /// <summary>Points that stand for it where places are judged: the corners of a plane, the ends of an axis, the point itself.</summary>
     private static double[] Outline(Shape shape, Vector3D at, IReadOnlyList<FeatureResult> from)
     {
@@ -109,7 +96,7 @@ internal static class Constructed
             return at.ToArray();
         }
 
-        var extent = from.SelectMany(ExtentOf).Select(p => On(shape, p)).ToArray();
+        var extent = from.SelectMany(ExtentOf).Select(p => ErrorColumns.On(shape, p)).ToArray();
         if (shape is Line3D line)
         {
             var along = extent.Select(p => (p - at).Dot(line.Direction)).ToArray();
@@ -124,30 +111,5 @@ internal static class Constructed
             .. new[] { u.Min(), u.Max() }.SelectMany(a => new[] { v.Min(), v.Max() }.Select(b => at + (a * x) + (b * y)))
                 .SelectMany(p => p.ToArray()),
         ];
-    }
-
-    /// <summary>The small motion that takes a shape to another near it.</summary>
-    private static SmallMotion Between(Shape from, Shape to, Vector3D at)
-    {
-        var turn = (FeatureResult.DirectionOf(from), FeatureResult.DirectionOf(to)) is ({ } a, { } b) ? a.Cross(b) : Vector3D.Zero;
-        return new(turn, On(to, at) - On(from, at), at);
-    }
-
-    /// <summary>Standard deviation in the worst direction of independent displacements.</summary>
-    private static double Largest(IEnumerable<Vector3D> columns)
-    {
-        var spread = new double[3, 3];
-        foreach (var c in columns)
-        {
-            for (var i = 0; i < 3; i++)
-            {
-                for (var j = 0; j < 3; j++)
-                {
-                    spread[i, j] += c[i] * c[j];
-                }
-            }
-        }
-
-        return Math.Sqrt(Math.Max(0, SymmetricEigen.Solve(spread).Values[^1]));
     }
 }

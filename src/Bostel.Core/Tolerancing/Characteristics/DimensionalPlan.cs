@@ -47,7 +47,7 @@ public sealed record DiameterPlan(int No, string Name) : DimensionalPlan(No, Nam
     internal override Evaluated Evaluate(EvaluationContext context) => Size.Diameter(Feature(0, context));
 }
 
-/// <summary>Size of a slot or tab: between two opposite faces.</summary>
+/// <summary>Size of a slot or tab: between two opposite faces, or of a slot measured as one.</summary>
 public sealed record WidthPlan(int No, string Name) : DimensionalPlan(No, Name)
 {
     /// <summary>
@@ -56,8 +56,11 @@ public sealed record WidthPlan(int No, string Name) : DimensionalPlan(No, Name)
     /// </summary>
     public bool GlobalSize { get; init; }
 
-    internal override Evaluated Evaluate(EvaluationContext context) => GlobalSize
-        ? Size.Distance(Feature(0, context), Feature(1, context))
+    /// <summary>Of a slot measured as one: its length over the round ends, instead of the width.</summary>
+    public bool Overall { get; init; }
+
+    internal override Evaluated Evaluate(EvaluationContext context) => Features.Length == 1 ? Size.Slot(Feature(0, context), Overall)
+        : GlobalSize ? Size.Distance(Feature(0, context), Feature(1, context))
         : TwoPointSize.Of(Feature(0, context), Feature(1, context));
 }
 

@@ -28,7 +28,7 @@ export function Construct({
     <Block title="Construct">
       {picked.length === 0 ? (
         <p className="text-xs text-soft">
-          Pick features in the list below, Shift for more than one: what they can make is offered here.
+          Pick features in the table under the stage, Shift for more than one: what they can make is offered here.
         </p>
       ) : (
         <>

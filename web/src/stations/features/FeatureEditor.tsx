@@ -32,14 +32,28 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
   return (
     <div className="mb-3 space-y-2" data-testid="feature-editor">
       <TextField label="Name" value={f.name} disabled={disabled} onChange={(name) => onEdit((x) => ({ ...x, name }))} />
-      <Field label="Association criterion">
-        <Choice
-          value={f.criterion ?? "least-squares"}
+      {f.edgeOf == null ? (
+        <Field label="Association criterion">
+          <Choice
+            value={f.criterion ?? "least-squares"}
+            disabled={disabled}
+            options={criteriaOf(kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
+            onChange={(criterion) => onEdit((x) => ({ ...x, criterion }))}
+          />
+        </Field>
+      ) : (
+        <p>Measured from the edge of face {f.edgeOf}, where the points of the sheet end.</p>
+      )}
+      {f.edgeOf != null && (
+        <NumberField
+          label="Lost at the edge, mm (how far before it the points of this device end)"
+          value={f.edgeLoss}
+          empty="automatic: 0.22 of the spacing"
+          min={0}
           disabled={disabled}
-          options={criteriaOf(kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
-          onChange={(criterion) => onEdit((x) => ({ ...x, criterion }))}
+          onChange={(edgeLoss) => onEdit((x) => ({ ...x, edgeLoss }))}
         />
-      </Field>
+      )}
       <div className="grid grid-cols-2 gap-2">
         <NumberField
           label="Edge margin, mm"

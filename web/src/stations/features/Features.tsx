@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, take, type ConstructionPlan, type FeaturePlan, type MeasuredFeature } from "../../api/client";
-import { useAction, useAlike, usePlanChange } from "../../api/hooks";
+import { useAction, useAlike, useEdges, usePlanChange } from "../../api/hooks";
 import { planFeatures } from "../../plan/features";
 import { useBench, useBenchOf } from "../../stage/bench";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
@@ -16,7 +16,6 @@ import { Criteria } from "./Criteria";
 import { Datums } from "./Datums";
 import { describeFace } from "./describe";
 import { FeatureEditor, criteriaOf, type CriterionName } from "./FeatureEditor";
-import { FeatureList } from "./FeatureList";
 import { Measured } from "./Measured";
 
 const sameFaces = (a: readonly number[], b: readonly number[]) => [...a].sort().join() === [...b].sort().join();
@@ -26,10 +25,10 @@ const sameFaces = (a: readonly number[], b: readonly number[]) => [...a].sort().
  * others.
  */
 export function Features({ piece, plan, nominal, busy, start }: StationProps) {
-  const { faces, measured, set } = useBenchOf("faces", "measured", "set");
+  const { faces, features: picked, measured, set } = useBenchOf("faces", "features", "measured", "set");
   const [criterion, setCriterion] = useState<CriterionName>("least-squares");
   const [margin, setMargin] = useState<number | null>(null);
-  const [picked, setPicked] = useState<string[]>([]);
+  const [edgeId, setEdge] = useState<string | null>(null);
   const { mutate: change, isPending: saving } = usePlanChange(piece.partId);
   const compared = piece.run?.comparison != null;
   const first = nominal?.faces[faces[0]];
@@ -41,7 +40,9 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       : chosen.length > 1
         ? null
         : all.find((f) => f.measured && sameFaces(f.faces, faces));
-  const [choosing, setChoosing] = useState<string | null>(null);
+  const [asking, setChoosing] = useState<string | null>(null);
+  // Choosing faces ends when another feature is picked.
+  const choosing = picked.length === 0 || picked[0] === asking ? asking : null;
   const edited = all.find((f) => f.id === choosing);
   const asked = useRef<string | null>(null);
   const measure = useAction(async (of: { feature: FeaturePlan } | { construction: ConstructionPlan }) => {
@@ -52,7 +53,9 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
     }
   });
   const { mutate, error } = measure;
-  const formed: FeaturePlan = {
+  const edges = useEdges(piece.partId, plan.number, nominal && chosen.length === 0 && !known ? faces : []);
+  const edge = edges.data?.find((e) => e.id === edgeId) ?? null;
+  const formed: FeaturePlan = edge ?? {
     id: "picked",
     name: first ? describeFace(first) : "",
     faces,
@@ -85,8 +88,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
         }
 
         const next = pickedFaces(useBench.getState().faces, hit.face, extend || choosing !== null);
-        set({ faces: next });
-        setPicked([]);
+        set({ faces: next, features: [] });
         if (choosing !== null && next.length > 0) {
           editFeature(choosing, (f) => ({ ...f, faces: next }));
         }
@@ -94,34 +96,36 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       [set, choosing, editFeature],
     ),
   );
-  const pickFeature = (id: string, extend: boolean) => {
-    const next = !extend ? [id] : picked.includes(id) ? picked.filter((x) => x !== id) : [...picked, id];
-    setChoosing(null);
-    setPicked(next);
-    set({ faces: [...new Set(next.flatMap((x) => all.find((f) => f.id === x)?.faces ?? []))] });
-  };
   const add = useAction(async () => {
-    const made = await take(
-      api.POST("/api/parts/{id}/plan/feature", { params: { path: { id: piece.partId } }, body: { faces } }),
-    );
-    change((p) => ({ ...p, features: [...(p.features ?? []), { ...made, criterion, edgeMargin: margin }] }));
+    const made = edge ?? {
+      ...(await take(
+        api.POST("/api/parts/{id}/plan/feature", { params: { path: { id: piece.partId } }, body: { faces } }),
+      )),
+      criterion,
+      edgeMargin: margin,
+    };
+    change((p) => ({ ...p, features: [...(p.features ?? []), made] }));
   });
   const construct = (made: ConstructionPlan) =>
     change((p) => ({ ...p, constructions: [...(p.constructions ?? []), made] }), {
-      onSuccess: () => setPicked([made.id]),
+      onSuccess: () => set({ features: [made.id] }),
     });
   const ask = (p: Proposal) =>
     change((now) => ({ ...now, characteristics: [...(now.characteristics ?? []), p.characteristic] }), {
       onSuccess: () => say(`Characteristic ${p.characteristic.no} is in the plan: ${p.characteristic.name}.`),
     });
   const shown = edited ?? known ?? null;
-  const alike = useAlike(piece.partId, plan.number, faces.length > 0 && chosen.length < 2 && first ? faces[0] : null);
+  const alike = useAlike(
+    piece.partId,
+    plan.number,
+    faces.length > 0 && chosen.length < 2 && first ? faces[0] : null,
+    known?.measured?.edgeOf ?? edge?.edgeOf,
+  );
   const addAlike = () =>
     change((p) => ({ ...p, features: [...(p.features ?? []), ...(alike.data ?? [])] }), {
       onSuccess: () => say(`${alike.data!.length} features are in the plan.`),
     });
   const sources = chosen.length > 0 ? chosen : known ? [known] : [];
-  const rows = (piece.run?.features ?? []) as MeasuredFeature[];
   return (
     <Worksheet
       title="Features"
@@ -180,14 +184,39 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
             />
           ) : (
             <div className="mb-2 grid grid-cols-2 gap-2">
-              <Field label="Association criterion">
-                <Choice
-                  value={criterion}
-                  options={criteriaOf(first!.kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
-                  onChange={setCriterion}
-                />
-              </Field>
-              <NumberField label="Edge margin, mm" value={margin} empty="automatic" min={0} onChange={setMargin} />
+              {(edges.data?.length ?? 0) > 0 && (
+                <div className="col-span-2">
+                  <Field label="Measured from">
+                    <Choice
+                      value={edge?.id ?? "surface"}
+                      options={[
+                        { value: "surface", name: "points on its surface" },
+                        ...edges.data!.map((e) => ({
+                          value: e.id,
+                          name: `the edge of face ${e.edgeOf}: ${e.name}`,
+                        })),
+                      ]}
+                      onChange={(value) => {
+                        const chosen = edges.data!.find((e) => e.id === value);
+                        setEdge(chosen?.id ?? null);
+                        set({ faces: chosen?.faces ?? faces });
+                      }}
+                    />
+                  </Field>
+                </div>
+              )}
+              {!edge && (
+                <>
+                  <Field label="Association criterion">
+                    <Choice
+                      value={criterion}
+                      options={criteriaOf(first!.kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
+                      onChange={setCriterion}
+                    />
+                  </Field>
+                  <NumberField label="Edge margin, mm" value={margin} empty="automatic" min={0} onChange={setMargin} />
+                </>
+              )}
             </div>
           )}
           {(alike.data?.length ?? 0) > 1 && (
@@ -199,22 +228,17 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
             <Measured
               feature={measured.feature as MeasuredFeature}
               residuals={measured.residuals}
+              map={measured.map ?? null}
               missing={measured.evidence.missing.length / 3}
             />
           )}
-          {measured && !shown?.construction && first && (
+          {measured && !shown?.construction && first && !edge && shown?.measured?.edgeOf == null && (
             <Criteria piece={piece} measuredOn={measuredOn} feature={shown?.measured ?? formed} kind={first.kind} />
           )}
           {measure.isPending && <p role="status">Measuring …</p>}
           {error && !measured && <Attention>{error.message}</Attention>}
         </Block>
       )}
-      <FeatureList
-        features={all}
-        rows={rows}
-        picked={chosen.length > 0 ? picked : known ? [known.id] : []}
-        onPick={pickFeature}
-      />
       <Construct
         partId={piece.partId}
         planNumber={plan.number}

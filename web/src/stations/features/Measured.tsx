@@ -1,18 +1,23 @@
-import type { MeasuredFeature } from "../../api/client";
+import type { MeasuredFeature, Schemas } from "../../api/client";
 import { count, fixed, percent, signed } from "../../ui/format";
 import { Facts } from "../../ui/parts";
+import { Residuals } from "./Residuals";
 import { beside, parameters } from "./describe";
 
 /** A feature measured just now, beside its nominal, with its evidence. */
 export function Measured({
   feature,
   residuals,
+  map,
   missing,
 }: {
   feature: MeasuredFeature;
   residuals: number[];
+  map: Schemas["ResidualMap"] | null;
   missing: number;
 }) {
+  const ofEdge = feature.plan.edgeOf != null;
+  const onSurface = !feature.construction && !ofEdge;
   const nominal = parameters(feature.kind, beside(feature.kind, feature.nominal, feature.measured));
   return (
     <div data-testid="measured-feature">
@@ -34,7 +39,7 @@ export function Measured({
           ))}
         </tbody>
       </table>
-      {residuals.length > 0 && <Residuals values={residuals} />}
+      {residuals.length > 0 && <Residuals values={residuals} map={map} />}
       <Facts
         rows={[
           ["points used", count(feature.used)],
@@ -45,10 +50,13 @@ export function Measured({
               ? `${count(feature.leftOut.count)}, ${fixed(feature.leftOut.area, 2)} mm², up to ${signed(feature.leftOut.extreme, 3)} mm`
               : "none",
           ],
-          ["coverage inside the margin", percent(feature.coverage)],
-          !feature.construction && ["edge margin", `${fixed(feature.edgeMargin, 2)} mm`],
-          !feature.construction && ["scatter of residuals", `${fixed(feature.scatter, 4)} mm`],
-          !feature.construction && ["form (greatest − least)", `${fixed(feature.form, 4)} mm`],
+          [ofEdge ? "coverage of the edge" : "coverage inside the margin", percent(feature.coverage)],
+          onSurface && ["edge margin", `${fixed(feature.edgeMargin, 2)} mm`],
+          !feature.construction && [
+            ofEdge ? "scatter of the points along the edge" : "scatter of residuals",
+            `${fixed(feature.scatter, 4)} mm`,
+          ],
+          onSurface && ["form (greatest − least)", `${fixed(feature.form, 4)} mm`],
           feature.radiusSigma > 0 && ["U of the diameter, k = 2", `${fixed(4 * feature.radiusSigma, 5)} mm`],
           ["U of the place, k = 2", `${fixed(2 * feature.positionSigma, 5)} mm`],
           feature.directionSigma > 0 && [
@@ -61,39 +69,5 @@ export function Measured({
         U here is from scatter and geometry; the plan adds the device's length error.
       </p>
     </div>
-  );
-}
-
-/** Histogram of the residuals: the picture of how the points lie about the fitted feature. */
-function Residuals({ values }: { values: number[] }) {
-  const [low, high] = values.reduce(([a, b], v) => [Math.min(a, v), Math.max(b, v)], [Infinity, -Infinity]);
-  const bins = new Array<number>(40).fill(0);
-  for (const v of values) {
-    bins[Math.min(39, Math.floor(((v - low) / Math.max(1e-12, high - low)) * 40))]++;
-  }
-
-  const most = Math.max(...bins);
-  return (
-    <figure className="mb-2">
-      <svg viewBox="0 0 320 56" className="w-full" role="img" aria-label="Histogram of the residuals">
-        {bins.map((n, i) => (
-          <rect
-            key={i}
-            x={8 * i}
-            width="7"
-            y={54 - (50 * n) / most}
-            height={(50 * n) / most}
-            fill="var(--indigo)"
-            opacity="0.7"
-          />
-        ))}
-        <line x1="0" x2="320" y1="54.5" y2="54.5" stroke="var(--line)" />
-      </svg>
-      <figcaption className="num flex justify-between text-xs text-soft">
-        <span>{fixed(low, 4)}</span>
-        <span className="font-sans">residuals, mm</span>
-        <span>{fixed(high, 4)}</span>
-      </figcaption>
-    </figure>
   );
 }

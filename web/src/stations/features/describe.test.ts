@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { MeasuredFeature } from "../../api/client";
-import { asTable, beside, describeFace, mainNumber, parameters } from "./describe";
+import { beside, describeFace, mainNumber, parameters } from "./describe";
 
 describe("faces in words and numbers", () => {
   it("calls an internal cylinder a bore with its diameter", () => {
@@ -45,17 +45,5 @@ describe("measured features", () => {
   it("are known by a diameter, or by none", () => {
     expect(mainNumber(bore)).toEqual({ sign: "⌀", value: 8.02, nominal: 8, u: 0.004 });
     expect(mainNumber({ ...bore, kind: "axis" })).toBeNull();
-  });
-
-  it("go into a spreadsheet a row each, all of one length, with the reason of what is missing", () => {
-    const features = ["b", "p"].map((id) => ({ id, name: id, faces: [], measured: null, construction: null }));
-    features[0].name = "Bore\t1";
-    const rows = asTable(features, (id) => (id === "b" ? bore : undefined))
-      .split("\n")
-      .map((line) => line.split("\t"));
-    expect(rows.map((r) => r.length)).toEqual([16, 16, 16]);
-    expect(rows[1].slice(0, 6)).toEqual(["Bore 1", "cylinder", "8.000000", "8.020000", "0.020000", "0.004000"]);
-    expect(rows[1].slice(12)).toEqual(["0.004000", "900", expect.stringContaining("75"), ""]);
-    expect(rows[2].at(-1)).toBe("not measured");
   });
 });

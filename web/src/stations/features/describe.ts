@@ -1,6 +1,5 @@
 import type { FaceView, MeasuredFeature } from "../../api/client";
-import type { PlanFeature } from "../../plan/features";
-import { fixed, percent } from "../../ui/format";
+import { fixed } from "../../ui/format";
 
 /** What a face is, in a few words: "bore, ⌀16.040". */
 export function describeFace(face: FaceView): string {
@@ -38,7 +37,10 @@ export function parameters(kind: string, n: readonly number[]): [string, number,
     case "point":
       return xyz("place", 0);
     case "axis":
+    case "line":
       return [...xyz("point", 0), ...xyz("direction", 3)];
+    case "slot":
+      return [["length", n[9], 4], ["width", n[10], 4], ...xyz("centre", 0), ...xyz("direction", 6)];
     case "circle":
       return [["diameter", 2 * n[6], 4], ...xyz("centre", 0), ...xyz("normal", 3)];
     case "torus":
@@ -59,7 +61,7 @@ export function beside(kind: string, nominal: readonly number[], measured: reado
     return [...m.map((v, k) => v - along * a[k]), ...a, ...nominal.slice(6)];
   }
 
-  return kind === "cylinder" || kind === "axis"
+  return kind === "cylinder" || kind === "axis" || kind === "line"
     ? [...p.map((v, k) => v + along * a[k]), ...a, ...nominal.slice(6)]
     : [...nominal];
 }
@@ -78,34 +80,4 @@ export function mainNumber(f: MeasuredFeature): MainNumber | null {
   return f.kind === "cylinder" || f.kind === "sphere" || f.kind === "circle"
     ? { sign: "⌀", value: 2 * f.measured[at], nominal: 2 * f.nominal[at], u: 4 * f.radiusSigma }
     : null;
-}
-
-/** Everything measured, a feature a row, with tabs: a spreadsheet takes it as it is. */
-export function asTable(features: readonly PlanFeature[], rowOf: (id: string) => MeasuredFeature | undefined): string {
-  const head = [
-    ["feature", "kind", "nominal mm", "measured mm", "deviation mm", "U mm", "x", "y", "z", "i", "j", "k"],
-    ["U of the place mm", "points", "coverage", "remark"],
-  ].flat();
-  const lines = features.map((f) => {
-    const row = rowOf(f.id);
-    if (!row || row.failure) {
-      return [f.name, "", ...Array.from({ length: 13 }, () => ""), row?.failure ?? "not measured"];
-    }
-
-    const n = mainNumber(row);
-    const number = (v: number | undefined) => (v === undefined ? "" : v.toFixed(6));
-    const directed = row.kind !== "sphere" && row.kind !== "point";
-    return [
-      f.name,
-      row.kind,
-      ...(n ? [n.nominal, n.value, n.value - n.nominal, n.u].map(number) : ["", "", "", ""]),
-      ...[0, 1, 2].map((k) => number(row.measured[k])),
-      ...[3, 4, 5].map((k) => (directed ? number(row.measured[k]) : "")),
-      number(2 * row.positionSigma),
-      String(row.used),
-      percent(row.coverage),
-      row.construction ? "constructed" : "",
-    ];
-  });
-  return [head, ...lines].map((cells) => cells.map((c) => c.replace(/[\t\n]/g, " ")).join("\t")).join("\n");
 }

@@ -33,6 +33,8 @@ public class AuthorizationTests(ServerFixture server)
         ["POST /api/parts/{id:guid}/plan/proposals"] = Role.Reader,
         ["POST /api/parts/{id:guid}/plan/constructions"] = Role.Reader,
         ["GET /api/parts/{id:guid}/plan/alike"] = Role.Reader,
+        ["POST /api/parts/{id:guid}/plan/edges"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/align/alternatives/{index:int}/picture"] = Role.Reader,
         ["POST /api/parts/{id:guid}/plan/feature"] = Role.Reader,
         ["GET /api/pieces/{id:guid}"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/deviation"] = Role.Reader,

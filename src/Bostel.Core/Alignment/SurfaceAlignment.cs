@@ -150,7 +150,10 @@ public static class SurfaceAlignment
         }
 
         refined.Sort((a, b) => a.Score.CompareTo(b.Score));
-        return SymmetricPoses.Decide(refined, samples, target, Refined, cancel);
+
+        // Where nothing fits, many poses fit alike badly, and no symmetry of the part is the reason.
+        var near = CoarseAlignment.NearShare(target, samples, refined[0].Transform, NearEnough(target));
+        return near < AlignmentResult.LeastInliers ? new([refined[0]], null) : SymmetricPoses.Decide(refined, samples, target, Refined, cancel);
     }
 
     private static AlignmentResult Refine(

@@ -44,7 +44,8 @@ public static class FeatureExtraction
 
         var border = FaceBorder.Of(plan.Faces, nominal);
         var samples = new FaceSamples(plan.Faces, nominal, border);
-        var margin = plan.EdgeMargin ?? Math.Min(Math.Max(0.5, 3 * scan.Mesh.MeanEdge()), NarrowShare * samples.HalfWidth);
+        var usual = Math.Max(0.5, 3 * scan.Mesh.MeanEdge());
+        var margin = plan.EdgeMargin ?? Math.Min(usual, NarrowShare * samples.HalfWidth);
         var vertices = Select(plan, scan, nominal, border, margin);
         if (vertices.Count < 12)
         {
@@ -76,6 +77,7 @@ public static class FeatureExtraction
             LeftOut = left,
             Vertices = [.. vertices],
             EdgeMargin = margin,
+            MarginCutFrom = plan.EdgeMargin is null && margin < usual ? usual : null,
             Coverage = coverage,
             Missing = missing,
             LeftOutVertices = leftOut,

@@ -57,6 +57,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
 
     public double EdgeMargin { get; init; }
 
+    /// <summary>The margin that was cut to fit a narrow face, mm; null: it was not.</summary>
+    public double? MarginCutFrom { get; init; }
+
     /// <summary>Scan vertices used, for showing them on the stage.</summary>
     public int[] Vertices { get; init; } = [];
 

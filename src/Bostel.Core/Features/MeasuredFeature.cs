@@ -27,6 +27,9 @@ public sealed record MeasuredFeature(FeaturePlan Plan)
     public double Scatter { get; init; }
     public double Form { get; init; }
     public double EdgeMargin { get; init; }
+
+    /// <summary>The margin that was cut to fit a narrow face, mm; null: it was not.</summary>
+    public double? MarginCutFrom { get; init; }
     public double RadiusSigma { get; init; }
     public double PositionSigma { get; init; }
     public double DirectionSigma { get; init; }
@@ -47,6 +50,7 @@ public sealed record MeasuredFeature(FeaturePlan Plan)
         Scatter = f.Scatter,
         Form = f.Form,
         EdgeMargin = f.EdgeMargin,
+        MarginCutFrom = f.MarginCutFrom,
         RadiusSigma = f.RadiusSigma,
         PositionSigma = f.PositionSigma,
         DirectionSigma = f.DirectionSigma,

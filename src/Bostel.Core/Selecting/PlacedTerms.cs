@@ -1,4 +1,5 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Selecting;
@@ -91,7 +92,7 @@ public sealed record SideTerm : PlacedTerm
         this with { Point = At(Point, by), Normal = Turned(Normal, by) };
 }
 
-/// <summary>A term that spreads from the triangle nearest to a point.</summary>
+/// <summary>A term that spreads from the triangle nearest to a place, in a cloud from the nearest point.</summary>
 public abstract record SeedTerm : PlacedTerm
 {
     public double[] Point { get; init; } = [];
@@ -100,10 +101,18 @@ public abstract record SeedTerm : PlacedTerm
 
     private protected abstract bool[] From(int seed, SelectionItems items);
 
+    private protected abstract bool[] OnCloud(int seed, CloudGrowth cloud);
+
     private protected override bool[] Named(SelectionItems items, RigidTransform pose, PreparationContext context)
     {
-        items.NeedTriangles(Kind);
-        return From(NearestTriangle.At(items.Mesh, pose.Inverse().Apply(Vector3D.FromArray(Point))), items);
+        var place = pose.Inverse().Apply(Vector3D.FromArray(Point));
+        if (items.AreTriangles)
+        {
+            return From(NearestTriangle.At(items.Mesh, place), items);
+        }
+
+        var cloud = new CloudGrowth(items.Mesh);
+        return OnCloud(cloud.Nearest(place), cloud);
     }
 
     private protected override PlacedTerm Moved(RigidTransform by) => this with { Point = At(Point, by) };
@@ -117,6 +126,8 @@ public sealed record GrowTerm : SeedTerm
     internal override string? Lacks => base.Lacks is null && AngleDegrees is > 0 and <= 90 ? null : "a point and an angle of up to 90°";
 
     private protected override bool[] From(int seed, SelectionItems items) => GrowSelection.ByTurn(items, seed, AngleDegrees!.Value);
+
+    private protected override bool[] OnCloud(int seed, CloudGrowth cloud) => cloud.ByTurn(seed, AngleDegrees!.Value);
 }
 
 /// <summary>Spreads over one plane, cylinder, sphere, cone or torus.</summary>
@@ -126,6 +137,8 @@ public sealed record SurfaceTerm : SeedTerm
     public double? Distance { get; init; }
 
     private protected override bool[] From(int seed, SelectionItems items) => GrowSelection.SameSurface(items, seed, Distance);
+
+    private protected override bool[] OnCloud(int seed, CloudGrowth cloud) => cloud.Surface(seed, Distance)?.Points ?? cloud.Alone(seed);
 }
 
 /// <summary>The whole connected piece.</summary>
@@ -136,4 +149,6 @@ public sealed record PieceTerm : SeedTerm
         var (labels, _) = items.Mesh.Topology.Pieces();
         return items.Where(i => labels[i] == labels[seed]);
     }
+
+    private protected override bool[] OnCloud(int seed, CloudGrowth cloud) => cloud.Piece(seed);
 }

@@ -23,11 +23,25 @@ public static class CloudNormals
         var area = 2 * ((size.X * size.Y) + (size.Y * size.Z) + (size.Z * size.X));
         var mean = Math.Sqrt(area / Math.Max(1, points.Length));
         spacing = mean;
-        var radius = 2.5 * mean;
+        return Unsigned(coordinates, tree, 2.5 * mean);
+    }
+
+    /// <summary>One unit normal a point, of arbitrary sense; zero where fewer than four points lie within reach.</summary>
+    /// <param name="coordinates">3·N doubles.</param>
+    /// <param name="tree">The same points.</param>
+    /// <param name="reach">Of the neighbours that tell it, mm.</param>
+    public static Vector3D[] Unsigned(double[] coordinates, PointTree tree, double reach)
+    {
+        var points = new Vector3D[coordinates.Length / 3];
+        for (var i = 0; i < points.Length; i++)
+        {
+            points[i] = Vector3D.At(coordinates, i);
+        }
+
         var normals = new Vector3D[points.Length];
         Parallel.For(0, points.Length, () => new List<int>(), (i, _, near) =>
         {
-            tree.Within(points[i], radius, near);
+            tree.Within(points[i], reach, near);
             normals[i] = near.Count < 4 ? Vector3D.Zero : LeastScatter(points, near);
             return near;
         }, _ => { });

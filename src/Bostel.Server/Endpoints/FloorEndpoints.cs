@@ -21,6 +21,9 @@ public static class FloorEndpoints
             Picture(http, await floor.PictureOfNominalAsync(id, cancel))).WithName("nominalPicture").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/picture", async (Guid id, FloorService floor, HttpContext http, CancellationToken cancel) =>
             Picture(http, await floor.PictureOfPieceAsync(id, cancel))).WithName("piecePicture").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/align/alternatives/{index:int}/picture",
+            async (Guid id, int index, FloorService floor, HttpContext http, CancellationToken cancel) =>
+            Picture(http, await floor.PictureOfAlternativeAsync(id, index, cancel))).WithName("alternativePicture").Needs(Role.Reader);
     }
 
     private static PieceList ListOf(string name) => Enum.TryParse<PieceList>(name, true, out var list) && Enum.IsDefined(list)

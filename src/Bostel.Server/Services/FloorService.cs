@@ -126,6 +126,31 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         }, cancel);
     }
 
+    /// <summary>
+    /// A small picture of a piece in another pose that fits it, coloured by how its deviations differ from those in the pose taken, PNG.
+    /// </summary>
+    /// <exception cref="NotFoundException">There is no such pose.</exception>
+    public async Task<byte[]> PictureOfAlternativeAsync(Guid pieceId, int index, CancellationToken cancel)
+    {
+        var w = await stations.OpenAsync(pieceId, cancel);
+        var (aligned, scan, runner) = await stations.ShownAlignmentAsync(w, cancel);
+        var result = aligned.Outcome.Result;
+        if (index < 0 || index >= result.Alternatives.Count)
+        {
+            throw new NotFoundException("There is no such pose of this piece.");
+        }
+
+        var pose = result.Alternatives[index].Transform;
+        return await cache.PictureAsync($"{aligned.Key}/{index}/{w.Plan.Compare.Lower}/{w.Plan.Compare.Upper}", () => Task.Run(() =>
+        {
+            var taken = runner.Compare(scan, result.Transform, w.Plan, null, cancel).Values;
+            var other = runner.Compare(scan, pose, w.Plan, null, cancel).Values;
+            double[] differ = [.. other.Zip(taken, (o, t) => o - t)];
+            var figure = FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper);
+            return Drawn(figure, scan.Mesh, pose, differ, runner.Nominal);
+        }, cancel), cancel);
+    }
+
     private static byte[] Drawn(
         FigurePlan figure, TriangleMesh mesh, RigidTransform pose, double[]? deviations, NominalModel nominal) =>
         PngWriter.Encode(

@@ -127,6 +127,17 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         return (new(scan.Mesh, aligned.Result.Transform, map), aligned, await meshes.RunnerAsync(prepared.Nominal.ModelSha, cancel));
     }
 
+    /// <summary>The alignment that is shown of a piece, with its key and the scan that it moves.</summary>
+    /// <exception cref="BadInputException">The piece was never aligned.</exception>
+    public async Task<(Shown<AlignedOutcome> Aligned, PreparedScan Scan, InspectionRunner Runner)> ShownAlignmentAsync(
+        Workpiece w, CancellationToken cancel)
+    {
+        var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
+        return shown is { Aligned: { } aligned, AlignStage: { } stage }
+            ? (aligned, await PreparedAsync(stage.PreparedKey, cancel), await meshes.RunnerAsync(w.Nominal.ModelSha, cancel))
+            : throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
+    }
+
     /// <summary>What the stage shows of a compared piece.</summary>
     /// <exception cref="BadInputException">The piece was never compared.</exception>
     public async Task<string> ComparedKeyAsync(Workpiece w, CancellationToken cancel) =>

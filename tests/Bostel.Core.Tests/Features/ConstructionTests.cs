@@ -27,6 +27,12 @@ public class ConstructionTests
         ["onto a plane"] = (new ProjectedPointPlan("c", "c"), [Point(3, 4, 9), _floor], Point(3, 4, 0)),
         ["onto an axis"] = (new ProjectedPointPlan("c", "c"), [Point(3, 4, 9), _bore], Point(20, 10, 9)),
         ["middle"] = (new MidPointPlan("c", "c"), [Point(0, 0, 0), Point(4, 2, 0), Point(2, 4, 6)], Point(2, 2, 2)),
+        ["crown of a sphere"] = (new ExtremePointPlan("c", "c"), [new Sphere3D(new(1, 2, 3), 4), _floor], Point(1, 2, 7)),
+        ["lowest point of a ring"] = (new ExtremePointPlan("c", "c") { Reverse = true },
+            [new Torus3D(new(1, 2, 3), Vector3D.UnitX, 10, 2), _floor], Point(1, 2, -9)),
+        ["side of a hole"] = (new ExtremePointPlan("c", "c"), [new Circle3D(new(1, 2, 0), Vector3D.UnitZ, 5), _wall], Point(6, 2, 0)),
+        ["end of a slot"] = (new ExtremePointPlan("c", "c") { Reverse = true },
+            [new Slot3D(new(1, 2, 0), Vector3D.UnitZ, Vector3D.UnitX, 14, 6), _wall], Point(-6, 2, 0)),
         ["axis through centres"] = (new AxisThroughPlan("c", "c"), [Point(1, 1, 1), Point(3, 1, 1), Point(8, 1, 1)],
             new Line3D(new(0, 1, 1), Vector3D.UnitX)),
         ["line of planes"] = (new AxisOfPlanesPlan("c", "c"), [_floor, _wall], new Line3D(default, Vector3D.UnitY)),
@@ -78,6 +84,9 @@ public class ConstructionTests
         Assert.Contains("runs along", Why(new PiercedPointPlan("c", "C"), _wall, _bore));
         Assert.Contains("lie on a line", Why(new PlaneThroughPlan("c", "C"), Point(0, 0, 0), Point(1, 1, 1), Point(2, 2, 2)));
         Assert.Contains("on the axis", Why(new PlaneOfAxisPlan("c", "C"), _bore, Point(20, 10, 5)));
+        Assert.Contains("all of it", Why(new ExtremePointPlan("c", "C"), new Circle3D(default, Vector3D.UnitZ, 5), _floor));
+        Assert.Contains("all of one", Why(
+            new ExtremePointPlan("c", "C"), new Slot3D(default, Vector3D.UnitZ, Vector3D.UnitX, 14, 6), _side));
         Assert.Contains("misses", Why(new SectionCirclePlan("c", "C"), new Sphere3D(new(0, 0, 9), 2), _floor));
         Assert.Contains("needs two planes; it is given f0 (plane), f1 (cylinder)", Why(new AxisOfPlanesPlan("c", "C"), _floor, _bore));
         string Why(ConstructionPlan plan, params Shape[] from) => plan.Make([.. from.Select((s, i) => At($"f{i}", s))]).Why!;

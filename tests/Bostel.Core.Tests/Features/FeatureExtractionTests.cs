@@ -42,6 +42,7 @@ public class FeatureExtractionTests
         var result = Measure(Scan(p => p), new("f", "Top", [_top]) { EdgeMargin = margin });
         Assert.Equal(row * row, result.Used);
         Assert.Equal(margin, result.EdgeMargin);
+        Assert.Null(result.MarginCutFrom);
         for (var i = 0; i < result.Points.Length; i += 3)
         {
             var (x, y) = (result.Points[i], result.Points[i + 1]);
@@ -119,6 +120,7 @@ public class FeatureExtractionTests
         // Rows 0.2 mm apart, those from 0.6 to 1.4: half the width is 1 mm, known from samples to a few hundredths.
         Assert.Equal(5 * 5, result.Used);
         Assert.InRange(result.EdgeMargin, 0.44, 0.5);
+        Assert.True(result.MarginCutFrom >= 0.5);
     }
 
     /// <summary>

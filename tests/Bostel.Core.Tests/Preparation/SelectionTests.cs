@@ -161,7 +161,7 @@ public class SelectionTests
         Assert.Equal(Enumerable.Range(0, cloud.VertexCount).Select(v => cloud.Vertex(v).Z > 5.5), above);
         Assert.Contains("cloud",
             Assert.Throws<BadInputException>(() => Selection.Resolve(
-            cloud, [new GrowTerm { Frame = Frame.Scan, Point = [0, 0, 0], AngleDegrees = 5 }], Here)).Message, StringComparison.Ordinal);
+            cloud, [new WidenTerm { Rows = 1 }], Here)).Message, StringComparison.Ordinal);
         Assert.Contains("nominal", Assert.Throws<BadInputException>(
             () => Selection.Resolve(cloud, [new BeyondTerm { Distance = 5 }], Here)).Message, StringComparison.Ordinal);
     }

@@ -180,6 +180,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/align/alternatives/{index}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["alternativePicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}": {
         parameters: {
             query?: never;
@@ -1501,7 +1517,7 @@ export interface components {
          * @description A feature that is not measured itself but follows from others: it moves with them, and its uncertainty is theirs carried through. The
          *     same rule makes its nominal from their nominals. The kinds are a closed set; they stand by what they make in the files beside this one.
          */
-        ConstructionPlan: components["schemas"]["ConstructionPlanPointOfPlanesPlan"] | components["schemas"]["ConstructionPlanPiercedPointPlan"] | components["schemas"]["ConstructionPlanNearestPointPlan"] | components["schemas"]["ConstructionPlanCentrePlan"] | components["schemas"]["ConstructionPlanProjectedPointPlan"] | components["schemas"]["ConstructionPlanMidPointPlan"] | components["schemas"]["ConstructionPlanAxisThroughPlan"] | components["schemas"]["ConstructionPlanAxisOfPlanesPlan"] | components["schemas"]["ConstructionPlanMidAxisPlan"] | components["schemas"]["ConstructionPlanAxisAlongPlan"] | components["schemas"]["ConstructionPlanPlaneThroughPlan"] | components["schemas"]["ConstructionPlanMidPlanePlan"] | components["schemas"]["ConstructionPlanOffsetPlanePlan"] | components["schemas"]["ConstructionPlanPlaneOfAxisPlan"] | components["schemas"]["ConstructionPlanPlaneAcrossPlan"] | components["schemas"]["ConstructionPlanMirrorPlanePlan"] | components["schemas"]["ConstructionPlanCircleThroughPlan"] | components["schemas"]["ConstructionPlanSectionCirclePlan"] | components["schemas"]["ConstructionPlanGaugeCirclePlan"];
+        ConstructionPlan: components["schemas"]["ConstructionPlanPointOfPlanesPlan"] | components["schemas"]["ConstructionPlanPiercedPointPlan"] | components["schemas"]["ConstructionPlanNearestPointPlan"] | components["schemas"]["ConstructionPlanCentrePlan"] | components["schemas"]["ConstructionPlanProjectedPointPlan"] | components["schemas"]["ConstructionPlanMidPointPlan"] | components["schemas"]["ConstructionPlanExtremePointPlan"] | components["schemas"]["ConstructionPlanAxisThroughPlan"] | components["schemas"]["ConstructionPlanAxisOfPlanesPlan"] | components["schemas"]["ConstructionPlanMidAxisPlan"] | components["schemas"]["ConstructionPlanAxisAlongPlan"] | components["schemas"]["ConstructionPlanPlaneThroughPlan"] | components["schemas"]["ConstructionPlanMidPlanePlan"] | components["schemas"]["ConstructionPlanOffsetPlanePlan"] | components["schemas"]["ConstructionPlanPlaneOfAxisPlan"] | components["schemas"]["ConstructionPlanPlaneAcrossPlan"] | components["schemas"]["ConstructionPlanMirrorPlanePlan"] | components["schemas"]["ConstructionPlanCircleThroughPlan"] | components["schemas"]["ConstructionPlanSectionCirclePlan"] | components["schemas"]["ConstructionPlanGaugeCirclePlan"];
         /** @description The axis through a point, along an axis or square to a plane. */
         ConstructionPlanAxisAlongPlan: {
             /** @enum {string} */
@@ -1542,6 +1558,17 @@ export interface components {
         ConstructionPlanCircleThroughPlan: {
             /** @enum {string} */
             kind: "circle-through";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+        };
+        /** @description The point of a round feature that lies farthest along a direction: the crown of a sphere, torus, circle or slot. */
+        ConstructionPlanExtremePointPlan: {
+            /** @enum {string} */
+            kind: "extreme-point";
+            /** @description Against the direction instead of along it. */
+            reverse?: boolean;
             id: string;
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
@@ -1981,6 +2008,11 @@ export interface components {
             form?: number;
             /** Format: double */
             edgeMargin?: number;
+            /**
+             * Format: double
+             * @description The margin that was cut to fit a narrow face, mm; null: it was not.
+             */
+            marginCutFrom?: null | number;
             /** Format: double */
             radiusSigma?: number;
             /** Format: double */
@@ -3295,6 +3327,27 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    alternativePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                index: number;
             };
             cookie?: never;
         };

@@ -48,6 +48,8 @@ interface Kind<K extends ConstructionKind> {
   name: string;
   /** A number that it needs beside the features. */
   number?: { key: keyof Extract<ConstructionPlan, { kind: K }> & string; label: string; min?: number };
+  /** A choice that it offers. */
+  flag?: { key: keyof Extract<ConstructionPlan, { kind: K }> & string; label: string };
 }
 
 /** Every kind of construction; the compiler finds one that is missing. */
@@ -58,6 +60,10 @@ const constructionKinds: { readonly [K in ConstructionKind]: Kind<K> } = {
   centre: { name: "Centre" },
   "projected-point": { name: "Point projected onto a plane or axis" },
   "mid-point": { name: "Middle of points" },
+  "extreme-point": {
+    name: "Point farthest along a direction",
+    flag: { key: "reverse", label: "Against the direction" },
+  },
   "axis-through": { name: "Axis through points" },
   "axis-of-planes": { name: "Line where two planes meet" },
   "mid-axis": { name: "Middle of axes" },
@@ -78,4 +84,8 @@ const constructionKinds: { readonly [K in ConstructionKind]: Kind<K> } = {
 
 /** A kind without its own type, for forms that show any. */
 export const constructionKind = (kind: ConstructionKind) =>
-  constructionKinds[kind] as { name: string; number?: { key: string; label: string; min?: number } };
+  constructionKinds[kind] as {
+    name: string;
+    number?: { key: string; label: string; min?: number };
+    flag?: { key: string; label: string };
+  };

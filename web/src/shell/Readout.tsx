@@ -1,10 +1,10 @@
-import type { PieceView, Schemas } from "../api/client";
+import type { MeasuredFeature, PieceView, Schemas } from "../api/client";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { activeJob, useCancelJob } from "../api/hooks";
 import { useTasks, type Task } from "../api/tasks";
 import { onHover, useBench } from "../stage/bench";
 import type { Hit } from "../stage/StageView";
-import { describeFace } from "../stations/features/describe";
+import { describeFace, mainNumber } from "../stations/features/describe";
 import { fixed, signed } from "../ui/format";
 import { Bar } from "../ui/parts";
 
@@ -20,6 +20,15 @@ function useLongTask(): Task | null {
   return first && first.id === slow ? first : null;
 }
 
+const none: readonly MeasuredFeature[] = [];
+
+/** What was measured of a face, where the plan has a feature of it that is known by a number. */
+function measuredOn(face: number, features: readonly MeasuredFeature[]): string {
+  const found = features.find((f) => !f.failure && f.plan.faces.includes(face));
+  const number = found ? mainNumber(found) : null;
+  return found && number ? `; ${found.plan.name} measured ${number.sign}${fixed(number.value, 3)}` : "";
+}
+
 /** The bottom line: what lies under the cursor, what is picked, what is being worked on. */
 export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas["NominalView"] | null }) {
   const faces = useBench((s) => s.faces);
@@ -27,12 +36,13 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
   const job = activeJob(piece.jobs);
   const last = piece.jobs[0];
   const task = useLongTask();
+  const features = (piece.run?.features ?? none) as readonly MeasuredFeature[];
   const faceUnder = useCallback(
     (hover: Hit | null) => {
       const face = hover?.face != null ? nominal?.faces[hover.face] : undefined;
-      return face ? `face ${face.id}: ${describeFace(face)}` : "";
+      return face ? `face ${face.id}: ${describeFace(face)}${measuredOn(face.id, features)}` : "";
     },
-    [nominal],
+    [nominal, features],
   );
   return (
     <footer

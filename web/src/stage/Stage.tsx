@@ -135,7 +135,9 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
   useEffect(() => {
     view?.setTransform(transform);
     // Look anew whenever the data moves to another frame; trying a step does not move the eye.
-    if (view && (alone ? nominalMesh.data : scanMesh.data) && fitted.current !== frame) {
+    // What lies on the nominal is looked at as the nominal: whichever of the two comes first waits for the other.
+    const waits = transform !== null && nominal !== null && !nominalMesh.data && !nominalMesh.error;
+    if (view && !waits && (alone ? nominalMesh.data : scanMesh.data) && fitted.current !== frame) {
       fitted.current = frame;
       view.open(transform || alone ? "nominal" : "scan");
     }
@@ -163,7 +165,7 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
       deviation: (colours && compared) || moved !== null,
       hideWithin,
       pick: picksNominal ? "nominal" : "scan",
-      faces: (station === "evaluate" || station === "align") && transform !== null,
+      faces: station !== "receive" && station !== "prepare" && transform !== null,
     });
   }, [
     view,

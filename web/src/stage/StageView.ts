@@ -1,5 +1,6 @@
 import {
   Box3,
+  Matrix4,
   type Object3D,
   OrthographicCamera,
   Points,
@@ -11,6 +12,7 @@ import {
   WebGLRenderer,
 } from "three";
 import type { FigurePlan } from "../api/client";
+import { pointUnder } from "./cloudPick";
 import { StageControls } from "./controls";
 import { type Evidence, EvidenceLayer } from "./EvidenceLayer";
 import { firstDirection, mostOf } from "./firstView";
@@ -47,6 +49,9 @@ export interface Display {
 }
 
 const CLICK_SLACK = 4;
+
+/** A point of a cloud is met within so many pixels. */
+const AIM = 7;
 
 /** The 3D view: draws on demand, a coarse level while the camera moves, full detail at rest. Knows nothing of React. */
 export class StageView {
@@ -265,7 +270,7 @@ export class StageView {
       return;
     }
 
-    const { positions, indices, origin } = this.scan.data.geometry;
+    const { positions, indices } = this.scan.data.geometry;
     const direction = firstDirection(positions, indices, this.scan.object.matrixWorld.toArray());
     if (on === "nominal" && this.nominal) {
       this.fit(direction, on);
@@ -273,8 +278,8 @@ export class StageView {
     }
 
     const { min, max } = mostOf(positions);
-    const at = new Vector3(...origin);
-    this.show(new Box3(new Vector3(...min).add(at), new Vector3(...max).add(at)), direction);
+    const box = new Box3(new Vector3(...min), new Vector3(...max));
+    this.show(box.applyMatrix4(this.scan.object.matrixWorld), direction);
   }
 
   private show(box: Box3, direction: readonly number[]) {
@@ -375,8 +380,12 @@ export class StageView {
     this.ray.setFromCamera(new Vector2((2 * x) / width - 1, 1 - (2 * y) / height), this.camera);
     const pickNominal = this.display.pick === "nominal" && this.nominal;
     const object = pickNominal ? this.nominal!.mesh : this.display.scan ? this.scan?.object : null;
-    if (!object || object instanceof Points || (!pickNominal && this.moving)) {
+    if (!object || (!pickNominal && this.moving)) {
       return null;
+    }
+
+    if (object instanceof Points) {
+      return this.pickPoint(x, y);
     }
 
     const hit = this.ray.intersectObject(object, false)[0];
@@ -408,6 +417,34 @@ export class StageView {
       vertex,
       deviation,
       label: this.scan!.data.geometry.labels?.[hit.faceIndex] ?? null,
+      ...(this.display.faces ? this.nominalUnder() : { face: null, nominal: null }),
+    };
+  }
+
+  /** The point of a cloud under a place of the picture. Bare points have no side: they are taken to face the eye. */
+  private pickPoint(x: number, y: number): Hit | null {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    const scan = this.scan!;
+    const toClip = new Matrix4()
+      .multiplyMatrices(this.camera.projectionMatrix, this.camera.matrixWorldInverse)
+      .multiply(scan.place);
+    const depth = (2 * AIM * 2 * this.controls.span) / height / (this.camera.far - this.camera.near);
+    const at = pointUnder(scan.positions, toClip.elements, { x, y, width, height, radius: AIM, depth });
+    if (at < 0) {
+      return null;
+    }
+
+    const normal = new Vector3().fromArray(scan.data.normals, 3 * at).transformDirection(scan.place);
+    return {
+      point: new Vector3()
+        .fromArray(scan.positions, 3 * at)
+        .applyMatrix4(scan.place)
+        .toArray(),
+      normal: (normal.lengthSq() > 0.5 ? normal : this.controls.direction.clone()).toArray(),
+      on: "scan",
+      vertex: at,
+      deviation: scan.deviation?.[at] ?? null,
+      label: null,
       ...(this.display.faces ? this.nominalUnder() : { face: null, nominal: null }),
     };
   }

@@ -14,6 +14,7 @@ namespace Bostel.Core.Features;
 [JsonDerivedType(typeof(CentrePlan), "centre")]
 [JsonDerivedType(typeof(ProjectedPointPlan), "projected-point")]
 [JsonDerivedType(typeof(MidPointPlan), "mid-point")]
+[JsonDerivedType(typeof(ExtremePointPlan), "extreme-point")]
 [JsonDerivedType(typeof(AxisThroughPlan), "axis-through")]
 [JsonDerivedType(typeof(AxisOfPlanesPlan), "axis-of-planes")]
 [JsonDerivedType(typeof(MidAxisPlan), "mid-axis")]

@@ -122,3 +122,53 @@ public sealed record MidPointPlan(string Id, string Name) : ConstructionPlan(Id,
             ? Situated.Point(from.Aggregate(Vector3D.Zero, (s, f) => s + (f.Place!.Value / from.Count)))
             : null);
 }
+
+/// <summary>The point of a round feature that lies farthest along a direction: the crown of a sphere, torus, circle or slot.</summary>
+public sealed record ExtremePointPlan(string Id, string Name) : ConstructionPlan(Id, Name)
+{
+    /// <summary>Against the direction instead of along it.</summary>
+    public bool Reverse { get; init; }
+
+    [JsonIgnore]
+    public override string What => Reverse ? "point farthest against a direction" : "point farthest along a direction";
+
+    protected override string Takes => "a sphere, torus, circle or slot, and then an axis or plane that gives the direction";
+
+    private protected override Made? Follow(IReadOnlyList<Situated> from)
+    {
+        if (from.Count != 2 || (from[1].Plane?.Normal ?? from[1].Axis?.Direction) is not { } along)
+        {
+            return null;
+        }
+
+        var d = Reverse ? -along : along;
+        switch (from[0].Shape)
+        {
+            case Sphere3D { Radius: > 0 } s:
+                return Situated.Point(s.Center + (s.Radius * d));
+            case Torus3D s:
+                return InPlane(s.Axis, d) is { } u ? Situated.Point(s.Center + (s.MajorRadius * u) + (s.MinorRadius * d)) : Square();
+            case Circle3D s:
+                return InPlane(s.Normal, d) is { } v ? Situated.Point(s.Center + (s.Radius * v)) : Square();
+            case Slot3D s:
+                return InPlane(s.Normal, d) is { } w ? AtEnd(s, w) : Square();
+            default:
+                return null;
+        }
+    }
+
+    /// <summary>The direction within the plane of a ring; null where it stands square on it, and no point is the farthest.</summary>
+    private static Vector3D? InPlane(Vector3D axis, Vector3D d)
+    {
+        var flat = d - (d.Dot(axis) * axis);
+        return flat.Length > Situated.Parallel ? flat.Normalized() : null;
+    }
+
+    /// <summary>On the round end that lies ahead; square to the sides all of one side is.</summary>
+    private Made AtEnd(Slot3D slot, Vector3D d) => Math.Abs(d.Dot(slot.Direction)) > Situated.Parallel
+        ? Situated.Point(slot.Center + (Math.Sign(d.Dot(slot.Direction)) * (slot.Length - slot.Width) / 2 * slot.Direction)
+            + (slot.Width / 2 * d))
+        : Made.Failed($"{Name}: the direction stands square to the straight sides of the slot: all of one is the farthest.");
+
+    private Made Square() => Made.Failed($"{Name}: the direction stands square on the ring: all of it is the farthest.");
+}

@@ -8,12 +8,10 @@ import { Button, linkButton } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { AlignEditor } from "./AlignEditor";
+import { Alternatives } from "./Alternatives";
 import { ByHand } from "./ByHand";
 import { middleOf, sameWay, startOf } from "./methods";
 import { Pose, TrialPose } from "./Pose";
-
-/** A list of twenty poses is not looked through. */
-const alternativesShown = 6;
 
 export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const { mutate, isPending: saving } = usePlanChange(piece.partId);
@@ -24,7 +22,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const a = piece.run?.alignment;
   const [hand, setHand] = useState<number[] | null>(null);
   const settled = useDeferredValue(hand);
-  const { set, trialPose: shownPose } = useBenchOf("set", "trialPose");
+  const { set } = useBenchOf("set");
   // Where the hand has the part, or what the plan asks for and was not carried out yet.
   const tried: AlignPlan | null =
     !nominal || piece.vertices === 0 || busy
@@ -137,37 +135,12 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             <Pose of={a} />
           </Block>
           {a.alternatives.length > 0 && (
-            <Attention>
-              <p className="font-semibold">
-                {a.alternatives.length + 1} poses fit, and nothing on the part tells them apart.
-              </p>
-              {a.alternatives.slice(0, alternativesShown).map((alternative, i) => (
-                <div key={i} className="mt-1 flex items-center gap-1">
-                  <span className="num flex-1">
-                    {fixed(alternative.rms, 4)} mm, {fixed(alternative.timesWorse, 2)} ×
-                  </span>
-                  <Button
-                    aria-pressed={shownPose === alternative.transform}
-                    onClick={() =>
-                      set({ trialPose: shownPose === alternative.transform ? null : alternative.transform })
-                    }
-                  >
-                    Show
-                  </Button>
-                  <Button
-                    onClick={() => keep({ ...planned, prefer: alternative.transform } as AlignPlan)}
-                    disabled={busy || saving || !("prefer" in startOf(planned.method))}
-                  >
-                    Take this one
-                  </Button>
-                </div>
-              ))}
-              {a.alternatives.length > alternativesShown && (
-                <p className="mt-1 text-xs text-soft">
-                  and {a.alternatives.length - alternativesShown} more; turn the part by hand to take one of them.
-                </p>
-              )}
-            </Attention>
+            <Alternatives
+              pieceId={piece.id}
+              alignment={a}
+              canTake={!busy && !saving && "prefer" in startOf(planned.method)}
+              onTake={(prefer) => keep({ ...planned, prefer } as AlignPlan)}
+            />
           )}
           <Block title="Transform, scan to nominal (mm)">
             <table className="num w-full text-right text-xs" data-testid="transform">

@@ -2,7 +2,7 @@ import type { ConstructionPlan, InspectionPlan } from "../../api/client";
 import { useConstructions } from "../../api/hooks";
 import { constructionKind, usersOf, type PlanFeature } from "../../plan/features";
 import { NumberField, TextField } from "../../ui/NumberField";
-import { Button, offerButton } from "../../ui/parts";
+import { Button, Check, offerButton } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
 
 /** What the picked features can make; a click makes it. */
@@ -65,7 +65,7 @@ export function ConstructionEditor({
   onChange: (change: (plan: InspectionPlan) => InspectionPlan) => void;
 }) {
   const users = usersOf(c.id, plan);
-  const { name, number } = constructionKind(c.kind);
+  const { name, number, flag } = constructionKind(c.kind);
   const put = (change: Record<string, unknown>) =>
     onChange((p) => ({
       ...p,
@@ -83,6 +83,15 @@ export function ConstructionEditor({
           disabled={disabled}
           onChange={(v) => v !== null && put({ [number.key]: v })}
         />
+      )}
+      {flag && (
+        <Check
+          checked={Boolean((c as unknown as Record<string, boolean>)[flag.key])}
+          disabled={disabled}
+          onChange={(on) => put({ [flag.key]: on })}
+        >
+          {flag.label}
+        </Check>
       )}
       <Button
         tone="quiet"

@@ -51,7 +51,12 @@ export function Measured({
               : "none",
           ],
           [ofEdge ? "coverage of the edge" : "coverage inside the margin", percent(feature.coverage)],
-          onSurface && ["edge margin", `${fixed(feature.edgeMargin, 2)} mm`],
+          onSurface && [
+            "edge margin",
+            feature.marginCutFrom === null
+              ? `${fixed(feature.edgeMargin, 2)} mm`
+              : `${fixed(feature.edgeMargin, 2)} mm, cut from ${fixed(feature.marginCutFrom, 2)}: the face is narrow`,
+          ],
           !feature.construction && [
             ofEdge ? "scatter of the points along the edge" : "scatter of residuals",
             `${fixed(feature.scatter, 4)} mm`,

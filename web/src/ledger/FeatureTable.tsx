@@ -80,10 +80,10 @@ export function FeatureTable({ piece, plan, frame, onPick }: Props) {
     >
       {all.length > 0 && (
         <div className="min-h-0 flex-1 overflow-auto border-t border-line" tabIndex={-1}>
-          <table className="w-full border-collapse text-[13px]" aria-label="Features">
+          <table className="w-full border-collapse text-[13px] whitespace-nowrap" aria-label="Features">
             <thead className="sticky top-0 z-10 bg-panel text-xs text-soft">
               <tr>
-                <Head label="feature" by="name" left {...{ sort, setSort }} />
+                <Head label="feature" by="name" left className="w-1/3" {...{ sort, setSort }} />
                 <Head label="kind" by="kind" left {...{ sort, setSort }} />
                 <th className="px-2 text-right font-normal">nominal</th>
                 <th className="px-2 text-right font-normal">measured</th>
@@ -106,7 +106,7 @@ export function FeatureTable({ piece, plan, frame, onPick }: Props) {
                   onKeyDown={stepping(body.current, rows.length, i, (k) => onPick(rows[k].feature.id, false))}
                   className={`cursor-pointer border-t border-line/60 ${picked.includes(f.id) ? "bg-tint" : "hover:bg-page"}`}
                 >
-                  <td className={`px-2 py-1 ${f.construction ? "italic" : ""}`}>{f.name}</td>
+                  <td className={`max-w-0 min-w-40 truncate px-2 py-1 ${f.construction ? "italic" : ""}`}>{f.name}</td>
                   {!result || result.failure ? (
                     <td colSpan={9} className={`px-2 ${result ? "text-bad" : "text-soft"}`}>
                       {result ? `not measured: ${result.failure}` : "not measured yet"}

@@ -3,6 +3,7 @@ import { useBenchOf } from "../../stage/bench";
 import { fixed } from "../../ui/format";
 import { Button } from "../../ui/parts";
 import { Attention } from "../../ui/Worksheet";
+import { turnBetween } from "./hand";
 
 /** So many are shown; a part that is round has no end of them. */
 const MOST = 6;
@@ -37,6 +38,7 @@ export function Alternatives({ pieceId, alignment, canTake, onTake }: Props) {
                 src={`/api/pieces/${pieceId}/align/alternatives/${i}/picture?of=${transform.join()}`}
               />
             </button>
+            <p className="text-xs">turned by {fixed(turnBetween(a.transform, transform), 1)}°</p>
             <p className="num text-xs">
               {fixed(a.rms, 4)} mm, {fixed(a.timesWorse, 2)} times as far
             </p>

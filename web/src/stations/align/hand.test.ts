@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { nudged } from "./hand";
+import { nudged, turnBetween } from "./hand";
 
 const identity = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 const apply = (t: readonly number[], p: readonly number[]) =>
@@ -26,5 +26,14 @@ describe("a pose moved by hand", () => {
     nudged(nudged(away, "shift-z", -4, [1, 2, 3]), "turn-x", -0.3, [1, 2, 3]).forEach((v, k) =>
       expect(v).toBeCloseTo(identity[k], 12),
     );
+  });
+});
+
+describe("the turn between two poses", () => {
+  const quarter = [0, -1, 0, 5, 1, 0, 0, 7, 0, 0, 1, 9, 0, 0, 0, 1];
+  it("is that of what takes one to the other, wherever they lie", () => {
+    expect(turnBetween(quarter, identity)).toBeCloseTo(90, 9);
+    expect(turnBetween(quarter, quarter)).toBeCloseTo(0, 5);
+    expect(turnBetween(nudged(quarter, "turn-x", Math.PI / 60, [1, 2, 3]), quarter)).toBeCloseTo(3, 9);
   });
 });

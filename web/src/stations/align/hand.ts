@@ -29,3 +29,10 @@ export function nudged(
 
   return t;
 }
+
+/** By how much one pose is turned against another, degrees; 16 numbers row-major each. */
+export function turnBetween(a: readonly number[], b: readonly number[]): number {
+  const rotation = [0, 1, 2, 4, 5, 6, 8, 9, 10];
+  const trace = rotation.reduce((sum, k) => sum + a[k] * b[k], 0);
+  return (Math.acos(Math.max(-1, Math.min(1, (trace - 1) / 2))) * 180) / Math.PI;
+}

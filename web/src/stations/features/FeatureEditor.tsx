@@ -46,7 +46,7 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
       )}
       {f.edgeOf != null && (
         <NumberField
-          label="Lost at the edge, mm (how far before it the points of this device end)"
+          label="Points end before the edge by, mm"
           value={f.edgeLoss}
           empty="automatic: 0.22 of the spacing"
           min={0}

@@ -159,7 +159,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
             shown?.construction ? "Constructed" : faces.length === 1 ? `Face ${faces[0]}` : `${faces.length} faces`
           }
         >
-          {first && !shown?.construction && (
+          {first && !shown?.construction && shown?.measured?.edgeOf == null && !edge && (
             <p className="mb-2 font-semibold first-letter:uppercase">{describeFace(first)}</p>
           )}
           {shown?.construction ? (

@@ -40,6 +40,8 @@ public sealed record AlignmentScope
     /// <summary>One weight of 0 or more a triangle of the nominal; 0 leaves it out. Null: all alike.</summary>
     public double[]? TriangleWeights { get; init; }
 
+    internal bool IsEverything => Locked.Count == 0 && TriangleWeights is null;
+
     internal double WeightOf(int triangle) => TriangleWeights?[triangle] ?? 1;
 
     /// <summary>Indices of the free motions in the order turns, shifts.</summary>

@@ -153,7 +153,9 @@ public static class SurfaceAlignment
 
         // Where nothing fits, many poses fit alike badly, and no symmetry of the part is the reason.
         var near = CoarseAlignment.NearShare(target, samples, refined[0].Transform, NearEnough(target));
-        return near < AlignmentResult.LeastInliers ? new([refined[0]], null) : SymmetricPoses.Decide(refined, samples, target, Refined, cancel);
+        return near < AlignmentResult.LeastInliers
+            ? new([refined[0]], null)
+            : SymmetricPoses.Decide(refined, samples, target, Refined, cancel);
     }
 
     private static AlignmentResult Refine(

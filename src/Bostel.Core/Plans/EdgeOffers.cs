@@ -10,7 +10,7 @@ public static class EdgeOffers
 {
     private const double SamePlace = 1e-5;
 
-    /// <summary>Features measured from edges, those on the side with the longest border first; none when the faces make no edge that can be.</summary>
+    /// <summary>Features measured from edges, those on the side with the longest border first; none when the faces make none.</summary>
     /// <param name="faces">The walls, or some of them.</param>
     /// <exception cref="BadInputException">The nominal has no such face.</exception>
     public static IReadOnlyList<FeaturePlan> For(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces)
@@ -33,12 +33,13 @@ public static class EdgeOffers
         return offers;
     }
 
-    /// <summary>The edge that walls cut out of a side, under an id and a name of its own; null when it is none that can be measured.</summary>
+    /// <summary>The edge that walls cut out of a side, under an id and a name of its own; null when it cannot be measured.</summary>
     /// <param name="number">Its place among others alike; 0: it stands alone.</param>
     internal static FeaturePlan? Edge(NominalModel nominal, InspectionPlan plan, int[] walls, int side, int number = 0)
     {
         return EdgeNominal.Try(walls, side, nominal).Edge is { } edge
-            ? Proposals.Unique(new($"edge-{string.Join('-', walls)}-of-{side}", NameOf(edge, number), walls) { EdgeOf = side }, plan.Features)
+            ? Proposals.Unique(
+                new($"edge-{string.Join('-', walls)}-of-{side}", NameOf(edge, number), walls) { EdgeOf = side }, plan.Features)
             : null;
     }
 

@@ -157,7 +157,8 @@ public sealed record InspectionPlan
             throw new BadInputException($"{name}: align.{wrong}");
         }
 
-        if (Features.FirstOrDefault(f => f.EdgeLoss is { } loss && (f.EdgeOf is null || !(loss >= 0 && double.IsFinite(loss)))) is { } lossy)
+        if (Features.FirstOrDefault(f => f.EdgeLoss is { } loss && (f.EdgeOf is null || !(loss >= 0 && double.IsFinite(loss))))
+            is { } lossy)
         {
             throw new BadInputException($"{name}: feature '{lossy.Name}': edgeLoss must be 0 mm or more, of a feature with edgeOf.");
         }

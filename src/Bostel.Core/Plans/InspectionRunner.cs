@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
 using Bostel.Core.Features;
@@ -54,6 +55,7 @@ public sealed record InspectionResult(
 public sealed class InspectionRunner
 {
     private readonly Lazy<AlignmentTarget> _target;
+    private readonly ConditionalWeakTable<TriangleMesh, Once<AlignmentResult>> _bestFits = [];
 
     public InspectionRunner(NominalModel nominal)
     {
@@ -115,15 +117,16 @@ public sealed class InspectionRunner
     /// </summary>
     public PreparationContext ContextFor(TriangleMesh scan)
     {
-        var found = new PoseOnce(cancel =>
+        var found = new Once<AlignmentResult>();
+        RigidTransform Pose(CancellationToken cancel) => found.Get(() =>
         {
             var part = LoosePieces.DropAllButPart(scan, Nominal.Mesh.Area()).Mesh;
             var fit = SurfaceAlignment.FitToAllSurfaces(part, Target, null, null, cancel);
             return fit.Resembles
-                ? fit.Transform
+                ? fit
                 : throw new BadInputException("A preparing step refers to a place on the nominal. " + Unlike(fit));
-        });
-        return new(Tree, found.Get);
+        }).Transform;
+        return new(Tree, Pose);
     }
 
     /// <summary>The connected pieces of a scan, the part marked by the nominal's area; none of a cloud.</summary>
@@ -133,7 +136,12 @@ public sealed class InspectionRunner
     public AlignmentResult Align(
         PreparedScan scan, InspectionPlan plan, IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
-        var result = plan.Align.Run(new(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), Adapt(progress), cancel));
+        var told = Adapt(progress);
+
+        // A mesh never changes: its best fit stays true as long as it is, and other ways of aligning it begin there.
+        AlignmentResult BestFit() => _bestFits.GetValue(scan.Mesh, _ => new())
+            .Get(() => SurfaceAlignment.FitToAllSurfaces(scan.Mesh, Target, null, told, cancel));
+        var result = plan.Align.Run(new(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), told, cancel, BestFit));
         return result with { FarthestSigma = result.Uncertainty is { } u ? Nominal.Mesh.Bounds.Corners.Max(u.SigmaAt) : null };
     }
 
@@ -240,17 +248,18 @@ public sealed class InspectionRunner
     private static Relay<(double Share, string What)>? Adapt(IProgress<RunProgress>? progress) =>
         progress is null ? null : new Relay<(double Share, string What)>(p => progress.Report(new(p.Share, p.What)));
 
-    /// <summary>A pose that is sought once; a search that was cancelled or found nothing is begun anew by whoever asks next.</summary>
-    private sealed class PoseOnce(Func<CancellationToken, RigidTransform> find)
+    /// <summary>Something sought once; a search that was cancelled or found nothing is begun anew by whoever asks next.</summary>
+    private sealed class Once<T>
+        where T : class
     {
         private readonly Lock _lock = new();
-        private RigidTransform? _pose;
+        private T? _found;
 
-        public RigidTransform Get(CancellationToken cancel)
+        public T Get(Func<T> find)
         {
             lock (_lock)
             {
-                return _pose ??= find(cancel);
+                return _found ??= find();
             }
         }
     }

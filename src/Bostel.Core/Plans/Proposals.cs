@@ -182,8 +182,10 @@ public static class Proposals
                     .. Orientation(f, length),
                     new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
                 Circle3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
-                Slot3D => [Sized(new WidthPlan(No, $"{f.Plan.Name} width") { Features = of }, Size.Slot(f, false).Value),
-                    Sized(new WidthPlan(No, $"{f.Plan.Name} length") { Features = of, Overall = true }, Size.Slot(f, true).Value), .. position],
+                Slot3D => [
+                    Sized(new WidthPlan(No, $"{f.Plan.Name} width") { Features = of }, Size.Slot(f, false).Value),
+                    Sized(new WidthPlan(No, $"{f.Plan.Name} length") { Features = of, Overall = true }, Size.Slot(f, true).Value),
+                    .. position],
                 Line3D => [.. position, .. Orientation(f, length)],
                 Sphere3D { Radius: 0 } => [.. position],
                 Sphere3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],

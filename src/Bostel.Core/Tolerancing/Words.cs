@@ -27,7 +27,8 @@ internal static class Words
     /// <summary>A feature with how it was associated.</summary>
     public static string Associated(FeatureResult f) => f.Construction is { } made
         ? $"{made.What} ({string.Join(", ", f.From.Select(Associated).Distinct())})"
-        : f.Plan.EdgeOf is { } side ? $"edge of face {side}, a {f.Nominal.Kind} where its points end, freed of their spacing and of what scans lose at edges"
+        : f.Plan.EdgeOf is { } side
+            ? $"edge of face {side}, a {f.Nominal.Kind} where its points end, freed of their spacing and of what scans lose at edges"
         : $"{Of(f.Criterion)} {f.Nominal.Kind}"
         + (f.MarginCutFrom is null ? "" : FormattableString.Invariant($" (edge margin cut to {f.EdgeMargin:0.##} mm on a narrow face)"))
         + (f.NoiseTaken == 0 ? "" : FormattableString.Invariant($" freed of {Math.Abs(f.NoiseTaken):0.0000} mm of noise"));

@@ -15,6 +15,11 @@ public class EdgeTests
     /// <summary>Of so many sheets a share of 0.954 comes out within three standard errors, 0.954 − 3·0.033.</summary>
     private const double Least = 0.855 * Sheets;
 
+    private static readonly EdgeCurve[] _curves =
+    [
+        new RoundEdge(1, 2, 3, true), new RoundEdge(1, 2, 3, false), new StraightEdge(0.4, 0.3, -5, 5), new SlotEdge(1, -1, 0.7, 9, 4, true),
+    ];
+
     public enum Arrangement
     {
         Random,
@@ -47,10 +52,8 @@ public class EdgeTests
     public void DerivativesOfTheDepthAreThoseOfDifferences()
     {
         const double Step = 1e-6;
-        EdgeCurve[] curves =
-            [new RoundEdge(1, 2, 3, true), new RoundEdge(1, 2, 3, false), new StraightEdge(0.4, 0.3, -5, 5), new SlotEdge(1, -1, 0.7, 9, 4, true)];
         (double X, double Y)[] places = [(4.3, 3.1), (-2, 0.5), (0.2, 4.9), (5, -3)];
-        foreach (var curve in curves)
+        foreach (var curve in _curves)
         {
             var slope = new double[EdgeCurve.MostParameters];
             foreach (var (x, y) in places)
@@ -60,7 +63,8 @@ public class EdgeTests
                 {
                     var by = new double[curve.Count];
                     by[p] = Step;
-                    var (up, down) = (curve.Step(by).Depth(x, y, new double[5]), curve.Step([.. by.Select(b => -b)]).Depth(x, y, new double[5]));
+                    var up = curve.Step(by).Depth(x, y, new double[5]);
+                    var down = curve.Step([.. by.Select(b => -b)]).Depth(x, y, new double[5]);
                     Assert.Equal((up - down) / (2 * Step), slope[p], 7);
                 }
             }
@@ -70,8 +74,7 @@ public class EdgeTests
     [Fact]
     public void PlacesLieOnTheCurveWithMaterialBehindThem()
     {
-        foreach (var curve in (EdgeCurve[])[new RoundEdge(1, 2, 3, true), new RoundEdge(1, 2, 3, false), new StraightEdge(0.4, 0.3, -5, 5),
-            new SlotEdge(1, -1, 0.7, 9, 4, true)])
+        foreach (var curve in _curves)
         {
             var places = curve.Places(0.25).ToList();
             Assert.InRange(places.Count * 0.25, 0.95 * curve.Length, 1.05 * curve.Length);
@@ -159,7 +162,8 @@ public class EdgeTests
                 var (x, y) = arrangement switch
                 {
                     Arrangement.Random => (2 * Half * (random.NextDouble() - 0.5), 2 * Half * (random.NextDouble() - 0.5)),
-                    Arrangement.Shaken => ((i - (many / 2.0) + (0.3 * random.NextDouble())) * stepX, (j - (many / 2.0) + (0.3 * random.NextDouble())) * stepY),
+                    Arrangement.Shaken => (
+                        (i - (many / 2.0) + (0.3 * random.NextDouble())) * stepX, (j - (many / 2.0) + (0.3 * random.NextDouble())) * stepY),
                     _ => ((i - (many / 2.0) + (0.5 * (j % 2))) * stepX, (j - (many / 2.0)) * stepY),
                 };
                 (x, y) = ((Math.Cos(angle) * x) - (Math.Sin(angle) * y) + shiftX, (Math.Sin(angle) * x) + (Math.Cos(angle) * y) + shiftY);

@@ -4,7 +4,7 @@ using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Tests.Segmentation;
 
-/// <summary>A post of 8 mm radius and 20 mm height on a plate of 60 × 60 mm, and a ball apart from them, as bare points with noise.</summary>
+/// <summary>A post, 8 mm in radius and 20 mm high, on a plate of 60 × 60 mm, and a ball apart, as bare points with noise.</summary>
 public class CloudGrowthTests
 {
     private const double Noise = 0.01, Spacing = 0.5;
@@ -35,7 +35,7 @@ public class CloudGrowthTests
         Assert.InRange(Share(flags, Part.Post), 0, 0.1);
     }
 
-    /// <summary>Points nearer to an edge than a neighbourhood have no normal of their own: 1.25 of 20 mm at either end of the post.</summary>
+    /// <summary>Points nearer to an edge than a neighbourhood, 1.25 mm, have no normal of their own.</summary>
     [Theory]
     [InlineData(0, 8, 10, (int)Part.Post, 0.8)]
     [InlineData(0, 0, 20, (int)Part.Top, 0.7)]

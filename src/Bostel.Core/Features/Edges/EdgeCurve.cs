@@ -126,7 +126,8 @@ internal sealed record StraightEdge(double Offset, double Angle, double From, do
     {
         var count = Math.Max(4, (int)Math.Round(Length / spacing));
         var (sin, cos) = Math.SinCos(Angle);
-        return Enumerable.Range(0, count).Select(k => From + (Length * (k + 0.5) / count)).Select(x => (x, Offset + (x * sin / cos), -sin, cos));
+        return Enumerable.Range(0, count).Select(k => From + (Length * (k + 0.5) / count))
+            .Select(x => (x, Offset + (x * sin / cos), -sin, cos));
     }
 
     public override Shape ToShape(RigidTransform frame) => new Line3D(

@@ -12,9 +12,9 @@ namespace Bostel.Core.Features;
 internal static class EdgeExtraction
 {
     /// <summary>Width of the strip of the side that is looked at: in spacings, and at least so many mm.</summary>
-    private const double StripSpacings = 14, LeastStrip = 4;
+    private const double StripSpacings = 10, LeastStrip = 4;
 
-    /// <summary>Points farther off the side's plane than so many standard deviations, and than this share of a spacing, belong to a wall.</summary>
+    /// <summary>Points farther off the side's plane than so many standard deviations, and this share of a spacing, are a wall's.</summary>
     private const double OffPlane = 4, OffPlaneSpacings = 0.05;
 
     /// <summary>Less of an edge than this is no edge.</summary>
@@ -52,7 +52,8 @@ internal static class EdgeExtraction
         var spacing = 1 / Math.Sqrt(fit.Density(start, scan.Beside.Spacing));
         if (!(double.IsFinite(spacing) && fit.Find(start, spacing, plan.SearchDistance) is { } found && found.Coverage >= LeastCoverage))
         {
-            throw new BadInputException($"{plan.Name}: the scan has no points along its edge on face {plan.EdgeOf}; it cannot be measured.");
+            throw new BadInputException(
+                $"{plan.Name}: the scan has no points along its edge on face {plan.EdgeOf}; it cannot be measured.");
         }
 
         var error = TrialCuts.Of(found, fit, flat, spacing, sigma) ?? throw new BadInputException(
@@ -101,8 +102,8 @@ internal static class EdgeExtraction
                 $"{plan.Name}: only {points.Length / 3} scan points lie beside its edge on face {plan.EdgeOf}; it cannot be measured.");
         }
 
-        var fit = RobustFit.Try("plane", points, new() { Start = ideal.Side, Outward = ideal.Side.Normal }, null, new(RobustMethod.ThreeSigma))
-            .OrThrow();
+        var known = new Known { Start = ideal.Side, Outward = ideal.Side.Normal };
+        var fit = RobustFit.Try("plane", points, known, null, new(RobustMethod.ThreeSigma)).OrThrow();
         var plane = (Plane3D)FeatureExtraction.Oriented(fit.Shape, ideal.Side);
         return ((plane, FitUncertainty.Of(fit, points)!.Motions), fit.Scatter);
     }
@@ -148,7 +149,8 @@ internal static class EdgeExtraction
         double[] residuals = [.. depths.Select(d => d - mean)];
         var freedom = Math.Min(error.Cuts - 1, IndependentCuts);
         Shape As(EdgeCurve curve) => FeatureExtraction.Oriented(curve.ToShape(edge.Frame), nominal.Shape!);
-        Shape[] own = [.. Roots(error).Select(step => As(edge.Curve.Step(step))), .. side.Errors.Select(m => shape.Transformed(m.Times(1)))];
+        Shape[] own =
+            [.. Roots(error).Select(step => As(edge.Curve.Step(step))), .. side.Errors.Select(m => shape.Transformed(m.Times(1)))];
         Variation[] varied =
         [
             .. own.Select((s, k) => new Variation(plan.Id, k, Variation.Scatter(plan.Name), s, freedom)),

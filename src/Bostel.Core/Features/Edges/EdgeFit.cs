@@ -25,7 +25,7 @@ internal sealed class EdgeFit
     /// <summary>Softness of the step at the end of the search, in spacings.</summary>
     private const double Sharpest = 0.15;
 
-    /// <summary>A place has points behind it when this many lie around the probe there; three are expected in a disc of one spacing.</summary>
+    /// <summary>A place has points behind it when this many lie around the probe there; seven are expected.</summary>
     private const int LeastBehind = 2;
 
     /// <summary>How deep the probe stands, and how far round it points count; spacings.</summary>
@@ -33,7 +33,7 @@ internal sealed class EdgeFit
 
     private const int MostSteps = 30;
 
-    /// <summary>A step shorter than this share of a spacing ends the search; no step is shortened to less than this share of itself.</summary>
+    /// <summary>A step shorter than this share of a spacing ends the search; none is shortened to less than this share of itself.</summary>
     private const double Still = 1e-4, Shortest = 1e-3;
 
     /// <summary>Deeper in the material than so many softnesses nothing depends on the edge.</summary>

@@ -112,7 +112,8 @@ internal sealed record EdgeNominal(EdgeCurve Curve, RigidTransform Frame, Plane3
 
         var (low, high) = (border.Min(p => p.Dot(along)), border.Max(p => p.Dot(along)));
         var middle = border[0] + ((((low + high) / 2) - border[0].Dot(along)) * along);
-        return new(new StraightEdge(0, 0, (low - high) / 2, (high - low) / 2), FrameAt(side.Project(wall.Project(middle)), along, side), side);
+        var half = (high - low) / 2;
+        return new(new StraightEdge(0, 0, -half, half), FrameAt(side.Project(wall.Project(middle)), along, side), side);
     }
 
     private static EdgeNominal? Slot(List<NominalFace> walls, Plane3D side)

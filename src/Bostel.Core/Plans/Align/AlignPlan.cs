@@ -46,9 +46,10 @@ public abstract record AlignPlan
 
 /// <summary>What an alignment works on.</summary>
 /// <param name="Scan">Prepared scan, mm.</param>
+/// <param name="BestFit">The best fit of the scan to all surfaces, sought once for all ways that start from it.</param>
 internal sealed record AlignmentTask(
     TriangleMesh Scan, InspectionPlan Plan, NominalModel Nominal, AlignmentTarget Target, DeviationOptions Options,
-    IProgress<(double Share, string What)>? Progress, CancellationToken Cancel)
+    IProgress<(double Share, string What)>? Progress, CancellationToken Cancel, Func<AlignmentResult> BestFit)
 {
     public AlignmentResult Assess(RigidTransform pose) => SurfaceAlignment.Assess(Scan, Target, pose);
 

@@ -136,7 +136,9 @@ public sealed record AllSurfacesPlan : BestFitPlan
         var scope = Scope(task.Nominal);
         return Start is { } start
             ? SurfaceAlignment.RefineFrom(task.Scan, task.Target, RigidTransform.FromArray(start), scope, task.Progress, task.Cancel)
-            : Preferred(task, scope, SurfaceAlignment.FitToAllSurfaces(task.Scan, task.Target, scope, task.Progress, task.Cancel));
+            : Preferred(task, scope, scope.IsEverything
+                ? task.BestFit()
+                : SurfaceAlignment.FitToAllSurfaces(task.Scan, task.Target, scope, task.Progress, task.Cancel));
     }
 }
 

@@ -24,7 +24,7 @@ public abstract record StartedPlan : AlignPlan
     {
         var first = Start is { } given
             ? task.Assess(RigidTransform.FromArray(given))
-            : Preferred(task, null, SurfaceAlignment.FitToAllSurfaces(task.Scan, task.Target, null, task.Progress, task.Cancel));
+            : Preferred(task, null, task.BestFit());
         return first.Resembles
             ? From(first, task) with { Alternatives = first.Alternatives, DecidedOn = first.DecidedOn }
             : first;

@@ -17,7 +17,8 @@ public class EdgeTests
 
     private static readonly EdgeCurve[] _curves =
     [
-        new RoundEdge(1, 2, 3, true), new RoundEdge(1, 2, 3, false), new StraightEdge(0.4, 0.3, -5, 5), new SlotEdge(1, -1, 0.7, 9, 4, true),
+        new RoundEdge(1, 2, 3, true), new RoundEdge(1, 2, 3, false), new StraightEdge(0.4, 0.3, -5, 5),
+        new SlotEdge(1, -1, 0.7, 9, 4, true),
     ];
 
     public enum Arrangement

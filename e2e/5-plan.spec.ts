@@ -136,6 +136,7 @@ test.describe.serial("a plan made in the browser", () => {
 
   test("a bore is measured by the edge that it cuts, and stands in the table of features", async () => {
     await goTo(page, "features");
+    await page.getByRole("radio", { name: "Features" }).click();
     await look("Z+");
     await pickFace(page, "face 33:");
     await page.getByLabel("Measured from").click();

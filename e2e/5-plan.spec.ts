@@ -134,23 +134,21 @@ test.describe.serial("a plan made in the browser", () => {
     await goTo(page, "evaluate");
   });
 
-  test("a bore is measured by the edge that it cuts, and stands in the table of features", async () => {
+  test("an edge is measured beside its face, and stands in the table of features", async () => {
     await goTo(page, "features");
     await page.getByRole("radio", { name: "Features" }).click();
     await look("Z+");
-    await pickFace(page, "face 33:");
-    await page.getByLabel("Measured from").click();
-    await page.getByRole("option", { name: /Hole ø/ }).first().click();
+    await pickFace(page, "face 16:");
+    await page.getByRole("button", { name: "Add Trim line, 31 long, edge, on face 1" }).click();
     await expect(page.getByTestId("measured-feature")).toContainText("coverage of the edge");
-    await page.getByRole("button", { name: "Add to the plan" }).click();
     const table = page.getByRole("table", { name: "Features" });
-    await expect(table.getByRole("row", { name: /^Hole ø.*edge circle/ })).toBeVisible();
+    await expect(table.getByRole("row", { name: /^Trim line, 31 long, edge/ })).toBeVisible();
     const saved = page.waitForEvent("download");
     await page.getByRole("button", { name: "Save as CSV" }).click();
     const lines = readFileSync((await (await saved).path())!, "utf8").trim().split("\r\n");
     expect(lines[0]).toContain("nominal mm,measured mm,deviation mm,U mm");
     expect(lines).toHaveLength(await table.getByRole("row").count());
-    await page.getByRole("searchbox", { name: /words/ }).fill("edge circle");
+    await page.getByRole("searchbox", { name: /words/ }).fill("trim LINE");
     await expect(table.getByRole("row")).toHaveCount(2);
     await goTo(page, "evaluate");
   });

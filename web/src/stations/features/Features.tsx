@@ -53,8 +53,12 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
     }
   });
   const { mutate, error } = measure;
-  const edges = useEdges(piece.partId, plan.number, nominal && chosen.length === 0 && !known ? faces : []);
-  const edge = edges.data?.find((e) => e.id === edgeId) ?? null;
+  const edges = useEdges(piece.partId, plan.number, nominal && chosen.length < 2 && !known?.construction ? faces : []);
+  const edge = (!known && edges.data?.find((e) => e.id === edgeId)) || null;
+  // Those that the plan has not, beside a feature that it has.
+  const moreEdges = (edges.data ?? []).filter(
+    (e) => known && !all.some((f) => f.measured?.edgeOf === e.edgeOf && sameFaces(f.faces, e.faces)),
+  );
   const formed: FeaturePlan = edge ?? {
     id: "picked",
     name: first ? describeFace(first) : "",
@@ -219,6 +223,22 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               )}
             </div>
           )}
+          {moreEdges.map((e) => (
+            <Button
+              key={e.id}
+              className="mb-2 w-full"
+              disabled={busy || saving}
+              onClick={() =>
+                change((p) => ({ ...p, features: [...(p.features ?? []), e] }), {
+                  onSuccess: () => set({ features: [e.id], faces: e.faces }),
+                })
+              }
+            >
+              <span className="truncate">
+                Add {e.name}, on face {e.edgeOf}
+              </span>
+            </Button>
+          ))}
           {(alike.data?.length ?? 0) > 1 && (
             <Button className="mb-2" disabled={busy || saving} onClick={addAlike}>
               Add all {alike.data!.length} alike to the plan

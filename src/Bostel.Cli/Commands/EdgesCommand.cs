@@ -1,5 +1,5 @@
 using System.CommandLine;
-using Bostel.Core.Comparison;
+using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Cli.Commands;
@@ -21,11 +21,11 @@ internal static class EdgesCommand
                 {
                     closed = e.Closed,
                     points = Enumerable.Range(0, e.Count).Select(i => e.Points[(3 * i)..((3 * i) + 3)]),
-                    kind = e.Feature?.Shape.Kind ?? "trim line",
-                    circle = e.Feature?.Shape is Circle3D c
+                    kind = e.Shape?.Kind ?? "trim line",
+                    circle = e.Shape is Circle3D c
                         ? new { center = c.Center.ToArray(), normal = c.Normal.ToArray(), radius = c.Radius }
                         : null,
-                    slot = e.Feature?.Shape is Slot3D s
+                    slot = e.Shape is Slot3D s
                         ? new
                         {
                             center = s.Center.ToArray(),
@@ -35,8 +35,8 @@ internal static class EdgesCommand
                             width = s.Width
                         }
                         : null,
-                    scatter = e.Feature?.Scatter,
-                    bias = e.Bias,
+                    scatter = e.Shape is null ? (double?)null : e.Scatter,
+                    sigma = e.Sigma,
                 }),
             });
             return ExitCode.Done;

@@ -25,18 +25,23 @@ public static class LinearSolve
             x[i] = sum / l[i, i];
         }
 
-        for (var i = n - 1; i >= 0; i--)
+        BackSubstitute(l, x);
+        return true;
+    }
+
+    /// <summary>Solves Lᵀ x = b for a lower triangular L, in place of b.</summary>
+    public static void BackSubstitute(double[,] l, double[] x)
+    {
+        for (var i = x.Length - 1; i >= 0; i--)
         {
             var sum = x[i];
-            for (var k = i + 1; k < n; k++)
+            for (var k = i + 1; k < x.Length; k++)
             {
                 sum -= l[k, i] * x[k];
             }
 
             x[i] = sum / l[i, i];
         }
-
-        return true;
     }
 
     /// <summary>The lower triangular L with L Lᵀ = A; null when A is not positive definite to working precision.</summary>

@@ -1,5 +1,6 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
+using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;

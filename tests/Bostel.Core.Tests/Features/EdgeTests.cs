@@ -122,7 +122,7 @@ public class EdgeTests
     /// </summary>
     private static void Covers(List<Case> cases)
     {
-        var t = Core.Fitting.CoverageFactor.Of(EdgeExtraction.IndependentCuts);
+        var t = Core.Fitting.CoverageFactor.Of(SoughtEdge.IndependentCuts);
         for (var p = 0; p < cases[0].Error.Length; p++)
         {
             var within = cases.Count(c => Math.Abs(c.Error[p]) <= t * c.Sigma[p]);
@@ -141,7 +141,7 @@ public class EdgeTests
             : null;
     }
 
-    private static double Sigma(EdgeError error, int p) => Math.Sqrt(error.Covariance[p, p] * (1 + (1 / EdgeExtraction.IndependentCuts)));
+    private static double Sigma(EdgeError error, int p) => Math.Sqrt(error.Covariance[p, p] * (1 + (1 / SoughtEdge.IndependentCuts)));
 
     private static double Rms(IEnumerable<double> values) => Math.Sqrt(values.Average(v => v * v));
 

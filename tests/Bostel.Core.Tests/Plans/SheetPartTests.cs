@@ -68,6 +68,37 @@ public class SheetPartTests
         Assert.True(off.Count <= 2, string.Join(", ", off.Select(r => $"{r.Plan.Name} {r.Measured} ± {r.Uncertainty}")));
     }
 
+    /// <summary>Without a nominal, from the borders alone: each hole from either side.</summary>
+    [Fact]
+    public void HolesAreFoundWithoutANominal()
+    {
+        var radii = SheetEdges.Find(Scan(true, 3)).Where(e => e.Sigma is not null).Select(e => (e.Shape as Circle3D)?.Radius).ToList();
+        Assert.InRange(radii.Count(r => Math.Abs((2 * r ?? 0) - 6.5) <= 0.15), 3, 4);
+        Assert.DoesNotContain(radii, r => 2 * r is > 6.65 and < 8);
+    }
+
+    /// <summary>Points in the mouth of a hole are left out, and told.</summary>
+    [Fact]
+    public void WhatStandsBeforeAnEdgeIsTold()
+    {
+        var nominal = DemoParts.Model("LB-045");
+        var scan = Scanned(true, 3);
+        double[] inside = [16, 48.4, 1.5, 16.05, 48.4, 1.5];
+        var strayed = new TriangleMesh([.. scan.Mesh.Coordinates, .. inside], []);
+        var runner = new InspectionRunner(nominal);
+        var with = new AlignedScan(
+            strayed, RigidTransform.Identity, runner.Compare(runner.Begin(strayed), RigidTransform.Identity, _empty));
+        var hole = EdgeOffers.For(nominal, _empty, [35]).First(e => e.EdgeOf == Upper);
+        var (clean, told) = (FeatureExtraction.Measure(hole, scan, nominal), FeatureExtraction.Measure(hole, with, nominal));
+        Assert.Equal(0, clean.LeftOut.Count);
+        Assert.Equal(2, told.LeftOut.Count);
+        Assert.Equal([strayed.VertexCount - 2, strayed.VertexCount - 1], told.LeftOutVertices);
+
+        // 2.4 of 3.25 mm from the centre: 0.85 mm before the edge.
+        Assert.Equal(-0.85, told.LeftOut.Extreme, 0.1);
+        Assert.Equal(clean.Radius!.Value, told.Radius!.Value, 0.02);
+    }
+
     [Fact]
     public void AnEdgeThatIsNotThereIsSaidToBeMissing()
     {

@@ -25,9 +25,11 @@ export function FeatureTable({ piece, plan, frame, onPick }: Props) {
   const [words, setWords] = useState("");
   const picked = useBench((s) => s.features);
   const body = useRef<HTMLTableSectionElement>(null);
+  const now = useBench((s) => s.measured?.feature) as MeasuredFeature | undefined;
+  // What was measured just now is newer than the run.
   const all = useMemo(
-    () => featureRows(plan.plan, (piece.run?.features ?? []) as MeasuredFeature[]),
-    [plan.plan, piece.run],
+    () => featureRows(plan.plan, [...((piece.run?.features ?? []) as MeasuredFeature[]), ...(now ? [now] : [])]),
+    [plan.plan, piece.run, now],
   );
   const rows = useMemo(() => sortedFeatures(withWords(all, words), sort), [all, words, sort]);
   const measured = all.filter((r) => r.result && !r.result.failure).length;

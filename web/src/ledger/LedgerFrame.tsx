@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
-import { ToggleGroup } from "radix-ui";
 import type { ReactNode } from "react";
+import { OneOf } from "../ui/OneOf";
 
 export type Table = "characteristics" | "features";
 
@@ -11,9 +11,9 @@ export interface FrameProps {
   onFold: () => void;
 }
 
-const tables: readonly { key: Table; name: string }[] = [
-  { key: "characteristics", name: "Characteristics" },
-  { key: "features", name: "Features" },
+const tables: readonly { value: Table; name: string }[] = [
+  { value: "characteristics", name: "Characteristics" },
+  { value: "features", name: "Features" },
 ];
 
 /** The line over a table under the stage: which table, its counts and tools; below it the table, unless it is folded. */
@@ -37,23 +37,7 @@ export function LedgerFrame({
         >
           {folded ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
         </button>
-        <ToggleGroup.Root
-          type="single"
-          aria-label="Table"
-          className="flex gap-3"
-          value={table}
-          onValueChange={(t) => t && onTable(t as Table)}
-        >
-          {tables.map((t) => (
-            <ToggleGroup.Item
-              key={t.key}
-              value={t.key}
-              className="border-b-2 border-transparent text-soft data-[state=on]:border-indigo data-[state=on]:font-semibold data-[state=on]:text-ink"
-            >
-              {t.name}
-            </ToggleGroup.Item>
-          ))}
-        </ToggleGroup.Root>
+        <OneOf look="tabs" label="Table" options={tables} value={table} onChange={onTable} />
         {head}
       </div>
       {!folded && children}

@@ -1,5 +1,4 @@
 import { Search, Upload } from "lucide-react";
-import { ToggleGroup } from "radix-ui";
 import { useDeferredValue, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
@@ -7,17 +6,18 @@ import { useFloor, usePieces, type PieceListName } from "../api/hooks";
 import { useReceiving } from "../shell/receiving";
 import { count, moment } from "../ui/format";
 import { Button } from "../ui/parts";
+import { OneOf } from "../ui/OneOf";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
 
-const lists: { list: PieceListName; name: string; empty: string }[] = [
-  { list: "look", name: "Needs a look", empty: "Nothing needs a look: every judged piece conforms or is reported." },
+const lists: { value: PieceListName; name: string; empty: string }[] = [
+  { value: "look", name: "Needs a look", empty: "Nothing needs a look: every judged piece conforms or is reported." },
   {
-    list: "waiting",
+    value: "waiting",
     name: "Waiting",
     empty: "Nothing waits. Drop a scan anywhere, or capture a piece on the Devices page.",
   },
-  { list: "judged", name: "Judged", empty: "No piece has been judged yet." },
-  { list: "all", name: "All", empty: "There is no piece yet." },
+  { value: "judged", name: "Judged", empty: "No piece has been judged yet." },
+  { value: "all", name: "All", empty: "There is no piece yet." },
 ];
 
 /** Home: the parts with their last verdicts, and pieces in lists that hold for thousands. */
@@ -157,23 +157,7 @@ function Pieces({ part, partName, onAll }: { part: string | null; partName: stri
     <section aria-label="Pieces">
       <div className="mb-2 flex flex-wrap items-center gap-2">
         <h2 className="text-base font-semibold">Pieces</h2>
-        <ToggleGroup.Root
-          type="single"
-          className="flex rounded border border-line"
-          aria-label="Which pieces"
-          value={list}
-          onValueChange={(l) => l !== "" && setList(l as PieceListName)}
-        >
-          {lists.map((l) => (
-            <ToggleGroup.Item
-              key={l.list}
-              value={l.list}
-              className="px-2.5 py-1 hover:bg-tint data-[state=on]:bg-indigo data-[state=on]:text-panel"
-            >
-              {l.name}
-            </ToggleGroup.Item>
-          ))}
-        </ToggleGroup.Root>
+        <OneOf label="Which pieces" options={lists} value={list} onChange={setList} />
         {partName && (
           <Button className="h-7 px-2" onClick={onAll}>
             of {partName} ×
@@ -202,7 +186,7 @@ function Pieces({ part, partName, onAll }: { part: string | null; partName: stri
         <p className="text-soft">
           {search
             ? `No piece has “${search}” in its serial or part number.`
-            : lists.find((l) => l.list === list)!.empty}
+            : lists.find((l) => l.value === list)!.empty}
         </p>
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(420px,1fr))] gap-x-3 empty:hidden">

@@ -72,31 +72,22 @@ internal sealed class EdgeFit
     }
 
     /// <summary>Which places of a curve, one spacing apart, have points at a depth behind them.</summary>
-    public bool[] Covered(EdgeCurve curve, double spacing, double depth = ProbeDepth)
-    {
-        var near = new List<int>();
-        return [.. curve.Places(spacing).Select(p =>
-        {
-            _tree.Within(new(p.X + (depth * spacing * p.InX), p.Y + (depth * spacing * p.InY), 0), ProbeRadius * spacing, near);
-            return near.Count >= LeastBehind;
-        })];
-    }
+    public bool[] Covered(EdgeCurve curve, double spacing, double depth = ProbeDepth) =>
+        [.. Behind(curve, spacing, depth).Select(n => n >= LeastBehind)];
 
-    /// <summary>Points a mm² behind the covered places.</summary>
-    public double Density(EdgeCurve curve, double spacing)
+    /// <summary>Points a mm² behind the covered places; 0 when none is.</summary>
+    public double Density(EdgeCurve curve, double spacing) => Behind(curve, spacing, ProbeDepth).Where(n => n >= LeastBehind)
+        .DefaultIfEmpty(0).Average() / (Math.PI * Math.Pow(ProbeRadius * spacing, 2));
+
+    /// <summary>How many points lie about the probe behind each place.</summary>
+    private IEnumerable<int> Behind(EdgeCurve curve, double spacing, double depth)
     {
         var near = new List<int>();
-        var (count, probes) = (0, 0);
         foreach (var p in curve.Places(spacing))
         {
-            _tree.Within(new(p.X + (ProbeDepth * spacing * p.InX), p.Y + (ProbeDepth * spacing * p.InY), 0), ProbeRadius * spacing, near);
-            if (near.Count >= LeastBehind)
-            {
-                (count, probes) = (count + near.Count, probes + 1);
-            }
+            _tree.Within(new(p.X + (depth * spacing * p.InX), p.Y + (depth * spacing * p.InY), 0), ProbeRadius * spacing, near);
+            yield return near.Count;
         }
-
-        return count / (Math.Max(1, probes) * Math.PI * Math.Pow(ProbeRadius * spacing, 2));
     }
 
     /// <summary>Newton's method on the likelihood with one softness; the places that count are those covered at its start.</summary>

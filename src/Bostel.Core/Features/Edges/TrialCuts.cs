@@ -36,12 +36,7 @@ internal static class TrialCuts
     public static EdgeError? Of(FoundEdge edge, EdgeFit fit, double[] points, double spacing, double noise)
     {
         var deepest = Depth(edge, fit, spacing);
-        if (deepest < Shallowest)
-        {
-            return null;
-        }
-
-        if (Information(edge, spacing) is not { } here)
+        if (deepest < Shallowest || Information(edge, spacing) is not { } here)
         {
             return null;
         }
@@ -103,19 +98,8 @@ internal static class TrialCuts
             }
         }
 
-        var scaled = new double[n];
-        for (var r = n - 1; r >= 0; r--)
-        {
-            var rest = white[r];
-            for (var c = r + 1; c < n; c++)
-            {
-                rest -= here[c, r] * scaled[c];
-            }
-
-            scaled[r] = rest / here[r, r];
-        }
-
-        return scaled;
+        LinearSolve.BackSubstitute(here, white);
+        return white;
     }
 
     /// <summary>How deep cuts may lie so that nearly all the covered places keep material behind them.</summary>

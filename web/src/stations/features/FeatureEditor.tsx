@@ -42,17 +42,17 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
           />
         </Field>
       ) : (
-        <p>Measured from the edge of face {f.edgeOf}, where the points of the sheet end.</p>
-      )}
-      {f.edgeOf != null && (
-        <NumberField
-          label="Points end before the edge by, mm"
-          value={f.edgeLoss}
-          empty="automatic: 0.22 of the spacing"
-          min={0}
-          disabled={disabled}
-          onChange={(edgeLoss) => onEdit((x) => ({ ...x, edgeLoss }))}
-        />
+        <>
+          <p>Measured from the edge of face {f.edgeOf}, where the points of the sheet end.</p>
+          <NumberField
+            label="Points end before the edge by, mm"
+            value={f.edgeLoss}
+            empty="automatic: 0.22 of the spacing"
+            min={0}
+            disabled={disabled}
+            onChange={(edgeLoss) => onEdit((x) => ({ ...x, edgeLoss }))}
+          />
+        </>
       )}
       <div className="grid grid-cols-2 gap-2">
         <NumberField

@@ -5,9 +5,7 @@ import { planFeatures } from "../../plan/features";
 import { useBench, useBenchOf } from "../../stage/bench";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
 import { say } from "../../ui/notices";
-import { Choice } from "../../ui/Choice";
-import { NumberField } from "../../ui/NumberField";
-import { Button, Field } from "../../ui/parts";
+import { Button } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import { Proposals, type Proposal } from "../evaluate/Proposals";
 import type { StationProps } from "../types";
@@ -15,8 +13,9 @@ import { Construct, ConstructionEditor } from "./Construct";
 import { Criteria } from "./Criteria";
 import { Datums } from "./Datums";
 import { describeFace } from "./describe";
-import { FeatureEditor, criteriaOf, type CriterionName } from "./FeatureEditor";
+import { FeatureEditor, type CriterionName } from "./FeatureEditor";
 import { Measured } from "./Measured";
+import { PickedForm } from "./PickedForm";
 
 const sameFaces = (a: readonly number[], b: readonly number[]) => [...a].sort().join() === [...b].sort().join();
 
@@ -187,41 +186,19 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               onChange={change}
             />
           ) : (
-            <div className="mb-2 grid grid-cols-2 gap-2">
-              {(edges.data?.length ?? 0) > 0 && (
-                <div className="col-span-2">
-                  <Field label="Measured from">
-                    <Choice
-                      value={edge?.id ?? "surface"}
-                      options={[
-                        { value: "surface", name: "points on its surface" },
-                        ...edges.data!.map((e) => ({
-                          value: e.id,
-                          name: `the edge of face ${e.edgeOf}: ${e.name}`,
-                        })),
-                      ]}
-                      onChange={(value) => {
-                        const chosen = edges.data!.find((e) => e.id === value);
-                        setEdge(chosen?.id ?? null);
-                        set({ faces: chosen?.faces ?? faces });
-                      }}
-                    />
-                  </Field>
-                </div>
-              )}
-              {!edge && (
-                <>
-                  <Field label="Association criterion">
-                    <Choice
-                      value={criterion}
-                      options={criteriaOf(first!.kind).map((value) => ({ value, name: value.replaceAll("-", " ") }))}
-                      onChange={setCriterion}
-                    />
-                  </Field>
-                  <NumberField label="Edge margin, mm" value={margin} empty="automatic" min={0} onChange={setMargin} />
-                </>
-              )}
-            </div>
+            <PickedForm
+              kind={first!.kind}
+              edges={edges.data ?? []}
+              edge={edge}
+              onEdge={(e) => {
+                setEdge(e?.id ?? null);
+                set({ faces: e?.faces ?? faces });
+              }}
+              criterion={criterion}
+              onCriterion={setCriterion}
+              margin={margin}
+              onMargin={setMargin}
+            />
           )}
           {moreEdges.map((e) => (
             <Button

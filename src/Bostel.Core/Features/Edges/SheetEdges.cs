@@ -3,19 +3,23 @@ using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Spatial;
 
-namespace Bostel.Core.Comparison;
+namespace Bostel.Core.Features;
 
 /// <summary>
-/// An edge of a sheet part: its points in order, mm, whether it closes on itself, and what was fitted to it: a circle, a slot, or nothing
-/// (a trim line). The measured points end up to a spacing inside the true edge; <see cref="Bias"/> is half of that, by which holes tend to
-/// be too large.
+/// An edge of a sheet part: its points in order, mm, whether it closes on itself, and the circle or slot that it makes, if any (a trim
+/// line makes none).
 /// </summary>
-public sealed record SheetEdge(double[] Points, bool Closed, FitResult? Feature, double Bias)
+/// <param name="Scatter">Of the points about that shape as they are, mm.</param>
+/// <param name="Sigma">
+/// Standard deviation of the radius, or of half the width, mm; null: too little material lies beside the edge to tell where it is, and
+/// the shape is that of the points, which end up to a spacing inside the material.
+/// </param>
+public sealed record SheetEdge(double[] Points, bool Closed, Shape? Shape = null, double Scatter = 0, double? Sigma = null)
 {
     public int Count => Points.Length / 3;
 }
 
-/// <summary>Boundary edges of sheet parts, from meshes and clouds, and the features they make.</summary>
+/// <summary>Boundary edges of sheet parts, from meshes and clouds without a nominal, and the features they make.</summary>
 public static class SheetEdges
 {
     /// <summary>A gap in the directions to the neighbours wider than this makes a point of a cloud a border point.</summary>
@@ -33,7 +37,48 @@ public static class SheetEdges
             ? BoundaryLoops.Find(scan).Select(l => (Points: l.Vertices.SelectMany(v => scan.Vertex(v).ToArray()).ToArray(), Closed: true))
             : OfCloud(scan, spacing);
         return [.. loops.Where(l => l.Points.Length >= 3 * fewest).OrderByDescending(l => l.Points.Length)
-            .Select(l => new SheetEdge(l.Points, l.Closed, l.Closed ? Feature(l.Points, spacing) : null, spacing / 2))];
+            .Select(l => l.Closed && Feature(l.Points, spacing) is { } fit ? Placed(l.Points, fit, scan, spacing) : new(l.Points, l.Closed))];
+    }
+
+    /// <summary>The edge with its shape freed of the spacing of the points, where the material beside it allows.</summary>
+    private static SheetEdge Placed(double[] points, FitResult fit, TriangleMesh scan, double spacing)
+    {
+        var (frame, outline) = Outline(fit.Shape);
+        var width = EdgeStrip.Width(spacing);
+        var asFound = new SheetEdge(points, true, fit.Shape, fit.Scatter);
+
+        // On one side of the edge is the sheet, on the other nothing.
+        EdgeCurve[] sides = [outline(true), outline(false)];
+        var around = sides.Select(c => EdgeStrip.Points(scan, frame.Inverse(), c, width, spacing)).ToArray();
+        var density = sides.Select((c, i) => around[i].Flat.Length == 0 ? 0 : new EdgeFit(around[i].Flat).Density(c, spacing)).ToArray();
+        var (curve, near) = density[0] >= density[1] ? (sides[0], around[0]) : (sides[1], around[1]);
+        if (near.Vertices.Length < 3)
+        {
+            return asFound;
+        }
+
+        double[] beside = [.. near.Vertices.SelectMany(v => scan.Vertex(v).ToArray())];
+        var (plane, side) = EdgeStrip.Side(beside, new(frame.Translation, frame.Rotate(Vector3D.UnitZ)));
+        frame = EdgeStrip.FrameOn(plane, frame);
+        var (_, flat) = EdgeStrip.Points(scan, frame.Inverse(), curve, width, EdgeStrip.Off(side.Scatter, spacing));
+        return SoughtEdge.Seek(flat, curve, spacing, spacing, side.Scatter, null).Edge is { } edge
+            ? asFound with { Shape = edge.Curve.ToShape(frame), Sigma = SigmaOf(edge) }
+            : asFound;
+    }
+
+    private static (RigidTransform Frame, Func<bool, EdgeCurve> Curve) Outline(Shape shape) => shape is Circle3D c
+        ? (FrameAt(c.Center, c.Normal.Perpendicular(), c.Normal), hole => new RoundEdge(0, 0, c.Radius, hole))
+        : shape is Slot3D s
+            ? (FrameAt(s.Center, s.Direction, s.Normal), hole => new SlotEdge(0, 0, 0, s.Length, s.Width, hole))
+            : throw new ArgumentException($"no outline of a {shape.Kind}", nameof(shape));
+
+    private static RigidTransform FrameAt(Vector3D origin, Vector3D x, Vector3D normal) =>
+        RigidTransform.FromAxes(x, normal.Cross(x), normal, origin);
+
+    private static double SigmaOf(SoughtEdge edge)
+    {
+        static double Size(EdgeCurve curve) => curve is RoundEdge c ? c.Radius : ((SlotEdge)curve).Width / 2;
+        return Math.Sqrt(edge.Varied.Append(edge.Lossy).Sum(v => Math.Pow(Size(v) - Size(edge.Curve), 2)));
     }
 
     /// <summary>The circle or slot that fits the edge within the jaggedness of a scan's border; null when neither does.</summary>

@@ -37,7 +37,9 @@ public static class SheetEdges
             ? BoundaryLoops.Find(scan).Select(l => (Points: l.Vertices.SelectMany(v => scan.Vertex(v).ToArray()).ToArray(), Closed: true))
             : OfCloud(scan, spacing);
         return [.. loops.Where(l => l.Points.Length >= 3 * fewest).OrderByDescending(l => l.Points.Length)
-            .Select(l => l.Closed && Feature(l.Points, spacing) is { } fit ? Placed(l.Points, fit, scan, spacing) : new(l.Points, l.Closed))];
+            .Select(l => l.Closed && Feature(l.Points, spacing) is { } fit
+                ? Placed(l.Points, fit, scan, spacing)
+                : new(l.Points, l.Closed))];
     }
 
     /// <summary>The edge with its shape freed of the spacing of the points, where the material beside it allows.</summary>

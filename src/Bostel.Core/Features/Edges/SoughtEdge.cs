@@ -2,7 +2,7 @@ using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Features;
 
-/// <summary>An edge sought in the points of one side of a sheet, freed of what their spacing and the scan's loss add, with its errors.</summary>
+/// <summary>An edge sought in the points of one side of a sheet, freed of what spacing and loss add, with its errors.</summary>
 /// <param name="Curve">In the plane of the points.</param>
 /// <param name="Found">Where the points end, and along which places.</param>
 /// <param name="Spacing">Of the points beside the edge, mm.</param>

@@ -181,10 +181,13 @@ export function Workbench() {
     const next = nextPicked(useBench.getState().features, id, extend);
     const faces = facesOfFeatures(all, next);
     set({ features: next, faces });
-    const face = nominal.data?.faces[faces[0]];
+    const shown = nominal.data?.faces;
+    const [face, side] = [shown?.[faces[0]], all.find((f) => f.id === id)?.measured?.edgeOf];
     const view = useBench.getState().view;
-    if (face && view && !extend) {
-      const normal = face.kind === "plane" ? face.numbers.slice(3, 6) : view.direction();
+    if (shown && face && view && !extend) {
+      // An edge is seen from the side that it belongs to, not from its wall.
+      const faced = side == null ? face : shown[side];
+      const normal = faced.kind === "plane" ? faced.numbers.slice(3, 6) : view.direction();
       view.fly(face.center, normal, Math.max(least, spans * Math.sqrt(face.area)));
     }
 

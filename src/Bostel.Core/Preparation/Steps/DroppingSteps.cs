@@ -50,7 +50,8 @@ public sealed record DropStep : SelectingStep
         var triangles = mesh.TriangleCount > 0;
         var area = triangles ? Enumerable.Range(0, selected.Length).Where(t => selected[t]).Sum(mesh.TriangleArea) : 0;
         var kept = triangles ? mesh.KeepTriangles(t => !selected[t]) : mesh.KeepPoints(v => !selected[v]);
-        return new(kept, Record(
-            kept, $"{count} selected {(triangles ? "triangles" : "points")} dropped, {area:0.#} mm².", removed: area));
+        return new(kept, triangles
+            ? Record(kept, $"{count} selected triangles dropped, {area:0.#} mm².", removed: area)
+            : Record(kept, $"{count} selected points dropped."));
     }
 }

@@ -1,3 +1,4 @@
+import { useMutation } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, take, type ConstructionPlan, type FeaturePlan, type MeasuredFeature } from "../../api/client";
 import { useAction, useAlike, useEdges, usePlanChange } from "../../api/hooks";
@@ -44,12 +45,15 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const choosing = picked.length === 0 || picked[0] === asking ? asking : null;
   const edited = all.find((f) => f.id === choosing);
   const asked = useRef<string | null>(null);
-  const measure = useAction(async (of: { feature: FeaturePlan } | { construction: ConstructionPlan }) => {
-    const found = await take(api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: of }));
-    // Something else may have been picked meanwhile.
-    if (asked.current === JSON.stringify(of)) {
-      set({ measured: found, evidence: found.evidence });
-    }
+  // What cannot be measured is said in its place below, and nowhere else.
+  const measure = useMutation({
+    mutationFn: async (of: { feature: FeaturePlan } | { construction: ConstructionPlan }) => {
+      const found = await take(api.POST("/api/pieces/{id}/measure", { params: { path: { id: piece.id } }, body: of }));
+      // Something else may have been picked meanwhile.
+      if (asked.current === JSON.stringify(of)) {
+        set({ measured: found, evidence: found.evidence });
+      }
+    },
   });
   const { mutate, error } = measure;
   const edges = useEdges(piece.partId, plan.number, nominal && chosen.length < 2 && !known?.construction ? faces : []);

@@ -86,7 +86,7 @@ export function SelectTools({ onUse }: { onUse: (kind: StepName) => void }) {
         <div className="mt-2 rounded border border-brass/60 p-2 text-xs" data-testid="selection">
           <p className="num font-semibold">
             {selected
-              ? `${count(selected.count)} of ${count(selected.of)} selected, ${fixed(selected.area, 1)} mm²`
+              ? `${count(selected.count)} of ${count(selected.of)} selected${selected.area > 0 ? `, ${fixed(selected.area, 1)} mm²` : ""}`
               : "selecting …"}
           </p>
           <p className="text-soft">{terms.map(termWords).join(", ")}</p>

@@ -36,6 +36,9 @@ public sealed record ShownKeys
     public string? Prepared { get; init; }
     public string? Aligned { get; init; }
     public string? Deviations { get; init; }
+
+    /// <summary>Of the deviations that the map shows; null: those above.</summary>
+    public string? Map { get; init; }
     public string? Compared { get; init; }
     public IReadOnlyList<string> Features { get; init; } = [];
 }

@@ -16,7 +16,8 @@ public sealed record ReportHeader(string Number, string Part, string PartName, s
 
 /// <summary>All that a report says. Every writer draws on this and nothing else.</summary>
 public sealed record ReportModel(
-    ReportHeader Header, InspectionPlan Plan, PreparationRecord Preparation, AlignedOutcome Aligned, ComparedOutcome Compared,
+    ReportHeader Header, InspectionPlan Plan, PreparationRecord Preparation, AlignedOutcome Aligned,
+    IReadOnlyList<NamedOutcome> Named, ComparedOutcome Compared,
     IReadOnlyList<CharacteristicResult> Rows, IReadOnlyList<ReportFigure> Figures)
 {
     public AlignmentResult Alignment => Aligned.Result;

@@ -13,7 +13,7 @@ namespace Bostel.Reports;
 public static class TableWriters
 {
     private static readonly string[] Columns =
-        ["no", "characteristic", "kind", "datums", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (95 %)",
+        ["no", "characteristic", "kind", "datums", "alignment", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (95 %)",
             "unit", "verdict", "method", "points", "coverage", "remark"];
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
@@ -42,18 +42,21 @@ public static class TableWriters
             return Enumerable.Range(0, Columns.Length)
                 .ToDictionary(i => Columns[i], i => cells[i] is string s ? Wording.Neutral(s) : cells[i]);
         }).ToList();
-        var about = new List<Dictionary<string, object?>>
-        {
+        List<Dictionary<string, object?>> about =
+        [
             About("report", report.Header.Number), About("part", report.Header.Part), About("revision", report.Header.Revision),
             About("piece", report.Header.Piece),
             About("plan", report.Header.Plan), About("inspector", report.Header.Inspector),
             About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
             About("verdict", Wording.Of(report.Verdict)), About("alignment", report.Aligned.How.Words),
-            About("alignment RMS, mm", report.Alignment.Rms), About("comparison", MethodWords.Of(report.Compared.How)),
+            About("alignment RMS, mm", report.Alignment.Rms),
+            .. report.Named.Select(n => About($"alignment {n.Name}", Wording.Of(n))),
+            About("map stands in alignment", report.Plan.Compare.Alignment ?? Wording.OwnAlignment),
+            About("comparison", MethodWords.Of(report.Compared.How)),
             About("device", report.Plan.Device.Words), About("temperature", report.Plan.Temperature.Words),
             About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper),
             About("within band, share", report.Statistics.WithinTolerance),
-        };
+        ];
         using var memory = new MemoryStream();
         memory.SaveAs(new Dictionary<string, object> { ["Characteristics"] = rows, ["About"] = about });
         return memory.ToArray();
@@ -67,6 +70,8 @@ public static class TableWriters
             report.Verdict,
             report.Preparation,
             alignment = new { method = report.Aligned.How, said = report.Aligned.How.Words, result = report.Alignment },
+            alignments = report.Named,
+            mapStandsIn = report.Plan.Compare.Alignment,
             comparison = report.Compared,
             labels = report.Figures.SelectMany(f => f.Labels),
             report.Plan.Decision,
@@ -76,11 +81,11 @@ public static class TableWriters
         }, Json);
 
     private static Dictionary<string, object?> About(string what, object value) =>
-        new() { ["what"] = what, ["value"] = value is string s ? Wording.Neutral(s) : value };
+        new() { ["what"] = Wording.Neutral(what), ["value"] = value is string s ? Wording.Neutral(s) : value };
 
     private static object?[] Cells(CharacteristicResult r) =>
     [
-        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Refers.Datums), r.Nominal, r.LowerLimit, r.UpperLimit,
+        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Refers.Datums), r.Plan.Alignment ?? "", r.Nominal, r.LowerLimit, r.UpperLimit,
         r.Measured, r.Deviation, r.Beyond,
         r.Uncertainty, r.Unit, Wording.Of(r.Verdict), r.Method, r.Points, r.Coverage, r.Remark ?? "",
     ];

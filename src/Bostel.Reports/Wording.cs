@@ -1,4 +1,5 @@
 using System.Globalization;
+using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Reports;
@@ -13,6 +14,15 @@ public static class Wording
         Verdict.NotProven => "not proven",
         _ => "not measured",
     };
+
+    /// <summary>What the plan's own alignment is called beside others.</summary>
+    public const string OwnAlignment = "the plan's own";
+
+    /// <summary>A named alignment in one line.</summary>
+    public static string Of(NamedOutcome named) => named.Aligned is { } aligned && named.Change is { } change
+        ? FormattableString.Invariant($"{aligned.How.Words}; RMS {aligned.Result.Rms:0.0000} mm; ")
+            + FormattableString.Invariant($"up to {change.Moves:0.0000} mm and {change.TurnsDegrees:0.0000}° from {OwnAlignment}")
+        : "determines no pose on this piece";
 
     public static string Number(double? value, int decimals) =>
         value is { } v ? v.ToString("F" + decimals, CultureInfo.InvariantCulture) : "–";

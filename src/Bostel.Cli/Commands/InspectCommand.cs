@@ -55,7 +55,8 @@ internal static class InspectCommand
         var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line",
             DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
         var report = new ReportModel(
-            header, plan, result.Prepared.Record, result.Aligned, result.Compared, result.Characteristics, Figures(result, plan, runner));
+            header, plan, result.Prepared.Record, result.Aligned, result.Named, result.Compared, result.Characteristics,
+            Figures(result, plan, runner));
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]
         {
@@ -73,12 +74,14 @@ internal static class InspectCommand
             resembles = result.Alignment.Resembles,
             alignment = result.Aligned.How.Words,
             rms = result.Alignment.Rms,
+            alignments = result.Named.Select(n => new { name = n.Name, alignment = n.Aligned?.How.Words, rms = n.Aligned?.Result.Rms }),
             comparison = MethodWords.Of(result.Compared.How),
             characteristics =
                 result.Characteristics.Select(c => new
                 {
                     no = c.Plan.No,
                     name = c.Plan.Name,
+                    alignment = c.Plan.Alignment,
                     measured = c.Measured,
                     uncertainty = c.Uncertainty,
                     verdict = c.Verdict,
@@ -90,8 +93,7 @@ internal static class InspectCommand
 
     private static List<ReportFigure> Figures(InspectionResult result, InspectionPlan plan, InspectionRunner runner)
     {
-        var scan = new AlignedScan(result.Prepared.Mesh, result.Alignment.Transform, result.Deviations);
         var figures = plan.Figures.Count > 0 ? plan.Figures : [FigurePlan.Overview(runner.Nominal, plan.Compare.Lower, plan.Compare.Upper)];
-        return [.. figures.Select(f => ReportFigures.Draw(f, scan, runner))];
+        return [.. figures.Select(f => ReportFigures.Draw(f, result.Map, runner))];
     }
 }

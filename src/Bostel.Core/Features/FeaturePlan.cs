@@ -9,6 +9,9 @@ namespace Bostel.Core.Features;
 /// </summary>
 public sealed record FeaturePlan(string Id, string Name, int[] Faces)
 {
+    /// <summary>Name of the alignment in which it is measured; null: the plan's own.</summary>
+    public string? Alignment { get; init; }
+
     public Criterion Criterion { get; init; } = Criterion.LeastSquares;
     public double? EdgeMargin { get; init; }
     public int? EdgeOf { get; init; }

@@ -20,6 +20,9 @@ public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double
 {
     public const int MostLabels = 200;
 
+    /// <summary>Name of the alignment in which the map stands; null: the plan's own.</summary>
+    public string? Alignment { get; init; }
+
     /// <summary>Places of the nominal whose deviation is read on every piece.</summary>
     public IReadOnlyList<LabelPlan> Labels { get; init; } = [];
 }
@@ -34,13 +37,17 @@ public sealed record InspectionPlan
 {
     public const int MostFigures = 60;
     public const int MostName = 200;
-    public const string Version = "bostel-plan/6";
+    public const string Version = "bostel-plan/7";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";
     public string Revision { get; init; } = "";
     public PreparePlan Prepare { get; init; } = new();
     public AlignPlan Align { get; init; } = new AllSurfacesPlan();
+
+    /// <summary>Further ways of aligning, under names, beside the plan's own.</summary>
+    public IReadOnlyList<NamedAlignment> Alignments { get; init; } = [];
+
     public ComparePlan Compare { get; init; } = new();
     public IReadOnlyList<FeaturePlan> Features { get; init; } = [];
 
@@ -152,9 +159,16 @@ public sealed record InspectionPlan
             Prepare.Steps[i].Check($"{name}: prepare step {i + 1}");
         }
 
-        if (Align.Faults(Datums.Select(d => d.Label).ToHashSet()).FirstOrDefault() is { } wrong)
+        var labels = Datums.Select(d => d.Label).ToHashSet();
+        if (Align.Faults(labels).FirstOrDefault() is { } wrong)
         {
             throw new BadInputException($"{name}: align.{wrong}");
+        }
+
+        Unique(name, "alignments", Alignments.Select(a => a.Name));
+        if (PlanAlignments.Faults(this, labels).FirstOrDefault() is { } misnamed)
+        {
+            throw new BadInputException($"{name}: {misnamed}");
         }
 
         if (Features.FirstOrDefault(f => f.EdgeLoss is { } loss && (f.EdgeOf is null || !(loss >= 0 && double.IsFinite(loss))))
@@ -183,7 +197,6 @@ public sealed record InspectionPlan
             Refer(name, $"datum {d.Label}", d.Features, known);
         }
 
-        var labels = Datums.Select(d => d.Label).ToHashSet();
         foreach (var c in Characteristics)
         {
             CheckOne(name, c);
@@ -204,6 +217,7 @@ public sealed record InspectionPlan
             .. Features.SelectMany(f => f.EdgeOf is { } side ? [.. f.Faces, side] : f.Faces, (f, face) => ($"feature '{f.Name}'", face)),
             .. Characteristics.SelectMany(c => c.Refers.Faces, (c, face) => ($"characteristic {c.No}", face)),
             .. Align.NamedFaces.Select(face => ("align", face)),
+            .. Alignments.SelectMany(a => a.Align.NamedFaces, (a, face) => ($"alignment '{a.Name}'", face)),
         ];
         foreach (var (who, face) in named)
         {

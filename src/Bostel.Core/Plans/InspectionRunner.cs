@@ -23,8 +23,10 @@ public readonly record struct RunProgress(double Share, string What);
 public sealed record PreparedScan(TriangleMesh Mesh, PreparationRecord Record, float[]? Displacements = null);
 
 /// <summary>The outcome of all stations for one piece.</summary>
+/// <param name="Named">Of the plan's further alignments.</param>
+/// <param name="Map">The scan with its deviations in the alignment in which the map stands.</param>
 public sealed record InspectionResult(
-    PreparedScan Prepared, AlignedOutcome Aligned, DeviationMap Deviations, ComparedOutcome Compared,
+    PreparedScan Prepared, AlignedOutcome Aligned, IReadOnlyList<NamedOutcome> Named, AlignedScan Map, ComparedOutcome Compared,
     IReadOnlyList<MeasuredFeature> Features,
     IReadOnlyList<CharacteristicResult> Characteristics)
 {
@@ -145,13 +147,14 @@ public sealed class InspectionRunner
         return result with { FarthestSigma = result.Uncertainty is { } u ? Nominal.Mesh.Bounds.Corners.Max(u.SigmaAt) : null };
     }
 
-    /// <summary>All characteristics of a plan on a scan in a pose that is known.</summary>
+    /// <summary>All characteristics of a plan on a scan whose pose under one of its alignments is known.</summary>
+    /// <param name="name">Of that alignment; null: the plan's own.</param>
     public IReadOnlyList<CharacteristicResult> EvaluateIn(
-        AlignedOutcome aligned, PreparedScan scan, InspectionPlan plan, CancellationToken cancel = default)
+        string? name, AlignedOutcome aligned, PreparedScan scan, InspectionPlan plan, CancellationToken cancel = default)
     {
         var keys = OutcomeKeys.Of(new("", "", null, ""), new("", "", ""), plan);
         var known = new MemoryOutcomes();
-        known.Put(keys.Aligned, aligned);
+        known.Put(keys.In(name).Aligned, aligned);
         return new Replay(plan, keys, known, () => this, () => scan).Evaluated(null, cancel);
     }
 

@@ -43,6 +43,31 @@ public sealed record OutcomeKeys(
 
     public static OutcomeKeys Of(ScanSource scan, NominalSource nominal, InspectionPlan plan)
     {
+        var own = Alone(scan, nominal, plan.Under(null));
+        if (plan.Alignments.Count == 0)
+        {
+            return own;
+        }
+
+        var under = plan.Alignments.ToDictionary(a => a.Name, a => Alone(scan, nominal, plan.Under(a.Name)));
+        OutcomeKeys In(string? alignment) => alignment is null ? own : under[alignment];
+        var features = plan.FeatureIds.ToDictionary(id => id, id => In(plan.AlignmentOf(id)).Features[id]);
+        var values = plan.Characteristics.ToDictionary(c => c.No, c => In(c.Alignment).Values[c.No]);
+        return own with
+        {
+            Under = under,
+            Map = In(plan.Compare.Alignment).Map,
+            Compared = In(plan.Compare.Alignment).Compared,
+            Features = features,
+            Measured = AllOf(plan.FeatureIds.Select(id => features[id])),
+            Values = values,
+            Evaluated = Judged(plan, values),
+        };
+    }
+
+    /// <summary>Of a plan with no alignment but its own.</summary>
+    private static OutcomeKeys Alone(ScanSource scan, NominalSource nominal, InspectionPlan plan)
+    {
         var received = Hash(ReceiveVersion, scan);
         var prepared = Hash(PrepareVersion, new { received, nominal, steps = plan.Prepare.Steps.Where(s => !s.Off) });
         var features = plan.Features.ToDictionary(f => f.Id);
@@ -64,25 +89,73 @@ public sealed record OutcomeKeys(
             features = KeysOf(c.Refers.Features),
             datums = c.Refers.Datums.Select(l => KeysOf(datums[l].Features)),
         }));
-        var evaluated = Hash(JudgeVersion, new
-        {
-            values = plan.Characteristics.Select(c => values[c.No]),
-            limits = plan.Characteristics.Select(c => new { c.Limits, c.LeastCoverage }),
-            plan.Decision,
-            plan.Device,
-            plan.Temperature,
-        });
-        return new(received, prepared, aligned, deviations, compared, featureKeys,
-            Hash(FeatureVersion, KeysOf(plan.FeatureIds)), values, evaluated);
+        return new(received, prepared, aligned, deviations, compared, featureKeys, AllOf(KeysOf(plan.FeatureIds)), values,
+            Judged(plan, values))
+        { Map = deviations };
     }
 
-    /// <summary>The keys of all outcomes that are kept on the way to a judgement.</summary>
-    public IEnumerable<string> All => [Prepared, Aligned, Deviations, Compared, .. Features.Values, .. Values.Values];
+    /// <summary>The keys of the same scan under each of the plan's further alignments, by name.</summary>
+    public IReadOnlyDictionary<string, OutcomeKeys> Under { get; private init; } = new Dictionary<string, OutcomeKeys>();
+
+    /// <summary>Of the deviations that the map shows: those of the alignment in which it stands.</summary>
+    public required string Map { get; init; }
+
+    /// <summary>The keys under an alignment of the plan; null: its own.</summary>
+    public OutcomeKeys In(string? alignment) => alignment is null ? this : Under[alignment];
+
+    private static string AllOf(IEnumerable<string> features) => Hash(FeatureVersion, features.ToArray());
+
+    private static string Judged(InspectionPlan plan, IReadOnlyDictionary<int, string> values) => Hash(JudgeVersion, new
+    {
+        values = plan.Characteristics.Select(c => values[c.No]),
+        limits = plan.Characteristics.Select(c => new { c.Limits, c.LeastCoverage }),
+        plan.Decision,
+        plan.Device,
+        plan.Temperature,
+    });
+
+    /// <summary>The keys of all outcomes that must be there before all can be judged.</summary>
+    public IEnumerable<string> Judging => [Prepared, Aligned, Deviations, Map, Compared, .. Features.Values, .. Values.Values];
+
+    /// <summary>
+    /// The keys of all outcomes that are kept, each with that of what it was made from. A further alignment may determine no pose on a
+    /// piece; then it has none.
+    /// </summary>
+    public IReadOnlyDictionary<string, string?> All
+    {
+        get
+        {
+            // What stands in a further alignment is met there first: its key says so.
+            var all = new Dictionary<string, string?> { [Prepared] = null };
+            foreach (var keys in Under.Values.Append(this))
+            {
+                all[keys.Aligned] = keys.Prepared;
+                all[keys.Deviations] = keys.Aligned;
+                foreach (var made in keys.Features.Values.Concat(keys.Values.Values))
+                {
+                    all.TryAdd(made, keys.Deviations);
+                }
+            }
+
+            all[Compared] = Map;
+            return all;
+        }
+    }
 
     /// <summary>The key of a report: everything printed in it.</summary>
     /// <param name="header">Names and numbers printed at its head.</param>
     public string Report(IReadOnlyList<FigurePlan> figures, object header) =>
-        Hash(ReportVersion, new { Prepared, Aligned, Compared, Measured, Evaluated, figures, header });
+        Hash(ReportVersion, new
+        {
+            Prepared,
+            Aligned,
+            Compared,
+            Measured,
+            Evaluated,
+            figures,
+            header,
+            named = Under.Count > 0 ? Under.Select(a => new { a.Key, a.Value.Aligned }) : null,
+        });
 
     private static string Hash(string version, object content) =>
         Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { version, content }, Json)));

@@ -37,6 +37,17 @@ internal static class PlanKinds
             Check<AlignPlan>(align, "method", $"{name}: align");
         }
 
+        foreach (var (named, i) in Members(plan["alignments"]))
+        {
+            var where = $"{name}: alignment {named["name"]?.ToString() ?? $"{i + 1}"}";
+            if (named["align"] is not JsonObject way)
+            {
+                throw new BadInputException($"{where}: align, the way of aligning, is missing.");
+            }
+
+            Check<AlignPlan>(way, "method", where);
+        }
+
         if (plan["decision"] is JsonObject decision)
         {
             Check<DecisionRule>(decision, "rule", $"{name}: decision");

@@ -21,6 +21,9 @@ public static class PlanUpgrade
 
         // Version 6 added edges of sheets; a plan without any reads alike.
         ["bostel-plan/5"] = (_ => { }, "bostel-plan/6"),
+
+        // Version 7 added alignments under names; a plan without any reads alike.
+        ["bostel-plan/6"] = (_ => { }, "bostel-plan/7"),
     };
 
     /// <summary>Changes the plan itself, step by step.</summary>

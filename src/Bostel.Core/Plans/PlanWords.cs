@@ -28,12 +28,14 @@ public static class PlanWords
         new("Part", "part", $"{plan.Part} {plan.Revision}".Trim()),
         .. plan.Prepare.Steps.Select((s, i) => new PlanLine("Prepare", $"step {i + 1}", WithFields(Spaced(s.Kind), ToNode(s), "kind"))),
         new("Align", "method", WithFields(plan.Align.Words, ToNode(plan.Align), "method", "faces", "datums")),
+        .. plan.Alignments.Select(a => new PlanLine("Align", $"alignment {a.Name}",
+            WithFields(a.Align.Words, ToNode(a.Align), "method", "faces", "datums"))),
         .. plan.Features.Select(f => new PlanLine("Features", $"feature {f.Id}", Feature(f))),
         .. plan.Constructions.Select(c => new PlanLine("Features", $"feature {c.Id}",
-            $"{c.Name}: {c.What}, from {string.Join(", ", c.From.Select(plan.NameOf))}")),
+            $"{c.Name}: {c.What}, from {string.Join(", ", c.From.Select(plan.NameOf))}{In(c.Alignment)}")),
         .. plan.Datums.Select(d => new PlanLine("Features", $"datum {d.Label}", string.Join(" and ", d.Features.Select(plan.NameOf)))),
         new("Compare", "colour band", Invariant($"{Signed(plan.Compare.Lower)} to {Signed(plan.Compare.Upper)} mm")),
-        new("Compare", "search", Search(plan.Compare)),
+        new("Compare", "search", Search(plan.Compare) + In(plan.Compare.Alignment)),
         .. plan.Compare.Labels.Select((l, i) => new PlanLine("Compare", $"label {i + 1}", At(l.Point))),
         .. plan.Characteristics.Select(c => new PlanLine("Evaluate", $"characteristic {c.No}", Characteristic(c, plan))),
         new("Evaluate", "decision", plan.Decision.Words),
@@ -46,7 +48,10 @@ public static class PlanWords
         + (f.EdgeOf is { } side ? Invariant($"edge of face {side} along {Counted(f.Faces, "face")}")
             : $"{Criterion(f.Criterion)} fit of {Counted(f.Faces, "face")}")
         + Invariant($", points within {f.SearchDistance:0.####} mm")
-        + (f.EdgeMargin is { } margin ? Invariant($", those nearer than {margin:0.####} mm to the border left out") : "");
+        + (f.EdgeMargin is { } margin ? Invariant($", those nearer than {margin:0.####} mm to the border left out") : "")
+        + In(f.Alignment);
+
+    private static string In(string? alignment) => alignment is null ? "" : $", in alignment '{alignment}'";
 
     private static string Criterion(Criterion criterion) => Spaced(JsonNamingPolicy.KebabCaseLower.ConvertName(criterion.ToString()));
 

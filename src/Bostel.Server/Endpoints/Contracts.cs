@@ -74,7 +74,8 @@ public sealed record BodyView(string Name, string? Color);
 public sealed record FaceView(
     int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End, int Body, string? Color);
 
-public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles,
+/// <param name="Box">Least x, y, z and greatest x, y, z, mm.</param>
+public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double[] Box, double Area, int Triangles,
     IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies);
 
 /// <param name="Factor">Width of the guard bands over U.</param>
@@ -172,7 +173,12 @@ public sealed record ComparisonView(double Lower, double Upper, string Method, S
 public sealed record RunView(
     Guid? Id, int? PlanNumber, bool Stale, PreparationRecord? Preparation, AlignmentView? Alignment, ComparisonView? Comparison,
     Verdict? Verdict, IReadOnlyList<MeasuredFeature> Features,
-    IReadOnlyList<CharacteristicResult> Characteristics, StageSource? AlignStage, StageSource? CompareStage);
+    IReadOnlyList<CharacteristicResult> Characteristics, StageSource? AlignStage, StageSource? CompareStage, StageSource? OwnStage,
+    IReadOnlyList<NamedAlignmentView> Named);
+
+/// <summary>One of the plan's further alignments on a piece.</summary>
+/// <param name="Alignment">Null: not carried out yet, or it determines no pose.</param>
+public sealed record NamedAlignmentView(string Name, AlignmentView? Alignment, StageSource? Stage);
 
 public sealed record PieceView(
     Guid Id, Guid PartId, string PartNumber, string PartName, string Revision, string Serial, string FileName, string Unit, string? Format,
@@ -216,7 +222,8 @@ public sealed record JobView(
 public sealed record MeasureRequest(FeaturePlan? Feature = null, ConstructionPlan? Construction = null);
 
 /// <summary>A way of aligning to be tried; with the verdicts it would change, which takes longer.</summary>
-public sealed record AlignTry(AlignPlan Align, bool Verdicts);
+/// <param name="Alignment">Name of the plan's alignment that would be held so; null: its own.</param>
+public sealed record AlignTry(AlignPlan Align, bool Verdicts, string? Alignment = null);
 
 public sealed record TrialView(AlignmentView Alignment, PoseChange? Change, IReadOnlyList<VerdictChange> Verdicts);
 

@@ -31,11 +31,13 @@ public static class PieceEndpoints
             return TypedResults.Bytes(MemoryMarshal.AsBytes(values.AsSpan()).ToArray(), "application/octet-stream");
         }).WithName("deviation").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/transform",
-            async (Guid id, StationService stations, BostelContext context, CancellationToken cancel) =>
+            async (Guid id, string? alignment, StationService stations, BostelContext context, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
+            _ = w.Plan.AlignOf(alignment);
             var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
-            var aligned = shown.Aligned?.Outcome ?? throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
+            var aligned = (alignment is null ? shown.Aligned?.Outcome : shown.Named.First(n => n.Name == alignment).Aligned)
+                ?? throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
             return TypedResults.File(
                 JsonSerializer.SerializeToUtf8Bytes(
                     new { transform = aligned.Result.Transform.ToArray(), method = aligned.How.Words }), "application/json",
@@ -44,14 +46,16 @@ public static class PieceEndpoints
         api.MapPost("/pieces/{id:guid}/align/try",
             async (Guid id, AlignTry trial, StationService stations, CancellationToken cancel) =>
         {
-            var (tried, changed) = await stations.TryAlignAsync(await stations.OpenAsync(id, cancel), trial.Align, trial.Verdicts, cancel);
+            var (tried, changed) = await stations.TryAlignAsync(
+                await stations.OpenAsync(id, cancel), trial.Alignment, trial.Align, trial.Verdicts, cancel);
             return PieceViews.Of(tried, changed);
         }).WithName("tryAlign").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/measure",
             async (Guid id, MeasureRequest request, StationService stations, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
-            var (scan, aligned, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(w, cancel), cancel);
+            var alignment = request.Feature?.Alignment ?? request.Construction?.Alignment;
+            var (scan, aligned, runner) = await stations.AlignedAsync(await stations.DeviationsKeyAsync(w, alignment, cancel), cancel);
             if (!aligned.Result.Resembles)
             {
                 throw new BadInputException(InspectionRunner.Unlike(aligned.Result));
@@ -60,7 +64,7 @@ public static class PieceEndpoints
             var result = await Task.Run(() => (request.Feature, request.Construction) switch
             {
                 ({ } feature, null) => runner.Measure(feature, scan),
-                (null, { } construction) => runner.Construct(construction, w.Plan, scan),
+                (null, { } construction) => runner.Construct(construction, w.Plan.Under(alignment), scan),
                 _ => throw new BadInputException("feature, construction: exactly one of them is needed."),
             }, cancel);
             return new MeasuredView(
@@ -70,8 +74,9 @@ public static class PieceEndpoints
             async (Guid id, int no, StationService stations, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
-            var (scan, _, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(w, cancel), cancel);
-            return await Task.Run(() => runner.Evidence(w.Plan, no, scan), cancel);
+            var alignment = w.Plan.Characteristics.FirstOrDefault(c => c.No == no)?.Alignment;
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.DeviationsKeyAsync(w, alignment, cancel), cancel);
+            return await Task.Run(() => runner.Evidence(w.Plan.Under(alignment), no, scan), cancel);
         }).WithName("evidence").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/readings",
             async (Guid id, ReadingsRequest request, StationService stations, CancellationToken cancel) =>
@@ -82,7 +87,7 @@ public static class PieceEndpoints
             }
 
             var (scan, _, runner) = await stations.AlignedAsync(
-                await stations.ComparedKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
+                await stations.MapKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
             return new ReadingsView(await Task.Run(() => runner.ReadLabels(scan, request.Labels), cancel));
         }).WithName("readings").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/figures/{index:int}", async (Guid id, int index, StationService stations, CancellationToken cancel) =>
@@ -93,7 +98,7 @@ public static class PieceEndpoints
                 throw new NotFoundException("There is no such figure.");
             }
 
-            var (scan, _, runner) = await stations.AlignedAsync(await stations.ComparedKeyAsync(w, cancel), cancel);
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.MapKeyAsync(w, cancel), cancel);
             return TypedResults.Bytes(
                 await Task.Run(() => ReportFigures.Draw(w.Plan.Figures[index], scan, runner).Png, cancel), "image/png");
         }).WithName("figurePicture").Needs(Role.Reader);

@@ -35,7 +35,8 @@ public static class PieceViews
         shown.Compared is { Outcome: var c } ? new(c.Lower, c.Upper, MethodWords.Of(c.How), Of(c.Statistics)) : null, shown.Run?.Verdict,
         shown.Features,
         [.. (shown.Run?.Characteristics ?? []).OrderBy(r => r.No).Select(CharacteristicRows.ResultOf)],
-        shown.AlignStage, shown.CompareStage);
+        shown.AlignStage, shown.CompareStage, shown.OwnStage,
+        [.. shown.Named.Select(n => new NamedAlignmentView(n.Name, n.Aligned is { } named ? Of(named) : null, n.Stage))]);
 
     public static TrialView Of(AlignmentTrial trial, IReadOnlyList<VerdictChange> verdicts) => new(
         Of(trial.Aligned), trial.Change, verdicts);
@@ -85,7 +86,8 @@ public static class PieceViews
                 shown.Prepared is null ? "not started" : steps.Count > 0 ? $"{steps.Count} {(steps.Count == 1 ? "step" : "steps")}, "
                     + $"{Grouped(steps[^1].Triangles > 0 ? steps[^1].Triangles : steps[^1].Vertices)} left" : "nothing to do"),
             new("align",
-                State(aligned is not null, shown.Aligned?.Stale == true, aligned?.Resembles == false || aligned?.Alternatives.Count > 0),
+                State(aligned is not null, shown.Aligned?.Stale == true, aligned?.Resembles == false || aligned?.Alternatives.Count > 0
+                    || (aligned is not null && shown.Named.Any(n => n.Aligned is not { Result.Resembles: true }))),
                 aligned is null ? "not started" : aligned.Mirrored
                     ? "mirrored" : aligned.Resembles ? Text($"RMS {aligned.Rms:0.000} mm") : "does not resemble"),
             new("features", State(shown.Features.Count > 0, shown.FeaturesStale, failed > 0),

@@ -116,7 +116,7 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
     public async Task<byte[]> PictureOfPieceAsync(Guid pieceId, CancellationToken cancel)
     {
         var w = await stations.OpenAsync(pieceId, cancel);
-        var key = await stations.ComparedKeyAsync(w, cancel);
+        var key = await stations.MapKeyAsync(w, cancel);
         var (lower, upper) = (w.Plan.Compare.Lower, w.Plan.Compare.Upper);
         return await cache.PictureAsync($"{key}/{lower}/{upper}", async () =>
         {

@@ -23,7 +23,7 @@ public sealed class ReportService(BostelContext context, StationService stations
     {
         var run = await RequireInDateAsync(w, cancel);
         progress.Report(new(0.1, "Drawing the figures"));
-        var (scan, aligned, runner) = await stations.AlignedAsync(w.Keys.Deviations, cancel);
+        var (scan, _, runner) = await stations.AlignedAsync(w.Keys.Map, cancel);
         var figures = w.Plan.Figures.Count > 0
             ? w.Plan.Figures
             : [FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper)];
@@ -35,6 +35,9 @@ public sealed class ReportService(BostelContext context, StationService stations
             progress.Report(new(0.1 + (0.5 * drawn.Count / figures.Count), "Drawing the figures"));
         }
 
+        var aligned = await OutcomeAsync<AlignedOutcome>(w.Keys.Aligned, cancel);
+        var named = (await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel)).Named
+            .Select(n => NamedOutcome.Of(n.Name, n.Aligned, aligned, runner.Nominal)).ToList();
         var prepared = await OutcomeAsync<PreparedOutcome>(w.Keys.Prepared, cancel);
         var compared = await OutcomeAsync<ComparedOutcome>(w.Keys.Compared, cancel);
         List<CharacteristicResult> rows = [.. run.Characteristics.OrderBy(c => c.No).Select(CharacteristicRows.ResultOf)];
@@ -65,7 +68,7 @@ public sealed class ReportService(BostelContext context, StationService stations
                     $"{same} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
             }
 
-            var model = new ReportModel(header, w.Plan, prepared.Record, aligned, compared, rows, drawn);
+            var model = new ReportModel(header, w.Plan, prepared.Record, aligned, named, compared, rows, drawn);
             var report = new Report
             {
                 Id = Guid.NewGuid(),
@@ -120,7 +123,7 @@ public sealed class ReportService(BostelContext context, StationService stations
         var keys = w.Keys;
         var run = await context.Runs.AsNoTracking().Include(r => r.Characteristics)
             .SingleOrDefaultAsync(r => r.PieceId == w.Piece.Id && r.Key == keys.Evaluated, cancel);
-        var needed = new[] { keys.Prepared, keys.Aligned, keys.Deviations, keys.Compared };
+        var needed = new[] { keys.Prepared, keys.Aligned, keys.Map, keys.Compared }.Distinct().ToArray();
         if (run is null || await context.Outcomes.CountAsync(o => needed.Contains(o.Key), cancel) < needed.Length)
         {
             throw new BadInputException(w.Piece.RunId is null

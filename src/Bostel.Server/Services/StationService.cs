@@ -42,7 +42,7 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
     /// <summary>Whether nothing is left to do up to the last station but judging, which takes milliseconds.</summary>
     public async Task<bool> OnlyJudgingIsLeftAsync(Workpiece w, CancellationToken cancel)
     {
-        var all = w.Keys.All.Distinct().ToArray();
+        var all = w.Keys.Judging.Distinct().ToArray();
         return await context.Outcomes.CountAsync(o => all.Contains(o.Key), cancel) == all.Length;
     }
 
@@ -80,27 +80,29 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
     }
 
     /// <summary>Tries another way of aligning on a piece; nothing is kept.</summary>
+    /// <param name="name">Of the plan's alignment that would be held this way; null: its own.</param>
     /// <param name="verdicts">Whether to judge the plan in that pose too, which takes longer.</param>
     /// <exception cref="BadInputException">The way lacks something, or does not determine a pose of this scan.</exception>
     public async Task<(AlignmentTrial Trial, IReadOnlyList<VerdictChange> Changed)> TryAlignAsync(
-        Workpiece w, AlignPlan align, bool verdicts, CancellationToken cancel)
+        Workpiece w, string? name, AlignPlan align, bool verdicts, CancellationToken cancel)
     {
         w.RequireReadable();
-        var plan = w.Plan with { Align = align };
+        var plan = w.Plan.Held(name, align);
         plan.Check();
         var runner = await meshes.RunnerAsync(w.Nominal.ModelSha, cancel);
         plan.CheckFaces(runner.Nominal);
         var scan = await meshes.PreparedAsync(w.Scan, w.Nominal.ModelSha, w.Plan.Prepare.Steps, null, cancel);
         var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
-        var key = new Workpiece(w.Piece, w.Nominal, plan, w.PlanNumber).Keys.Aligned;
+        var key = new Workpiece(w.Piece, w.Nominal, plan, w.PlanNumber).Keys.In(name).Aligned;
         return await Task.Run(() =>
         {
             // Asked for twice: first for the pose, then for the verdicts in it.
-            var aligned = meshes.Small($"aligned/{key}", () => new AlignedOutcome(align, runner.Align(scan, plan, null, cancel)));
-            var trial = AlignmentTrial.Of(aligned, shown.Aligned?.Outcome.Result.Transform, runner.Nominal.Mesh.Bounds);
+            var aligned = meshes.Small($"aligned/{key}", () => new AlignedOutcome(align, runner.Align(scan, plan.Under(name), null, cancel)));
+            var present = (name is null ? null : shown.Named.FirstOrDefault(n => n.Name == name)?.Aligned) ?? shown.Aligned?.Outcome;
+            var trial = AlignmentTrial.Of(aligned, present?.Result.Transform, runner.Nominal.Mesh.Bounds);
             var rows = shown.Run?.Characteristics;
             return (trial, verdicts && rows is not null && trial.Aligned.Result.Resembles
-                ? AlignmentTrial.Verdicts(rows.Select(r => (r.No, r.Verdict)), runner.EvaluateIn(trial.Aligned, scan, plan, cancel))
+                ? AlignmentTrial.Verdicts(rows.Select(r => (r.No, r.Verdict)), runner.EvaluateIn(name, trial.Aligned, scan, plan, cancel))
                 : []);
         }, cancel);
     }
@@ -138,11 +140,25 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
             : throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
     }
 
-    /// <summary>What the stage shows of a compared piece.</summary>
+    /// <summary>What the map shows of a compared piece.</summary>
     /// <exception cref="BadInputException">The piece was never compared.</exception>
-    public async Task<string> ComparedKeyAsync(Workpiece w, CancellationToken cancel) =>
-        (await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel)).CompareStage?.DeviationsKey
-            ?? throw new BadInputException($"Piece {w.Piece.Serial} is not compared yet: align and compare it first.");
+    public async Task<string> MapKeyAsync(Workpiece w, CancellationToken cancel) =>
+        (await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel)).CompareStage?.DeviationsKey ?? throw NotCompared(w, null);
+
+    /// <summary>The deviations of a piece in an alignment of its plan: where features are measured.</summary>
+    /// <param name="alignment">Null: in the plan's own.</param>
+    /// <exception cref="BadInputException">The piece was never compared in it.</exception>
+    public async Task<string> DeviationsKeyAsync(Workpiece w, string? alignment, CancellationToken cancel)
+    {
+        _ = w.Plan.AlignOf(alignment);
+        var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
+        return (alignment is null ? shown.OwnStage : shown.Named.FirstOrDefault(n => n.Name == alignment)?.Stage)?.DeviationsKey
+            ?? throw NotCompared(w, alignment);
+    }
+
+    private static BadInputException NotCompared(Workpiece w, string? alignment) => new(alignment is null
+        ? $"Piece {w.Piece.Serial} is not compared yet: align and compare it first."
+        : $"Piece {w.Piece.Serial} is not compared in alignment '{alignment}' yet: align and compare it first.");
 
     private async Task<Outcome> OutcomeAsync(string key, CancellationToken cancel) =>
         await context.Outcomes.AsNoTracking().SingleOrDefaultAsync(o => o.Key == key, cancel)
@@ -159,8 +175,10 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
                 return null;
             case Station.Align:
                 replay.Aligned(progress, cancel);
+                replay.Named(progress, cancel);
                 return null;
             case Station.Compare:
+                replay.Mapped(progress, cancel);
                 replay.Compared(progress, cancel);
                 return null;
             case Station.Measure:
@@ -183,6 +201,7 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
             Prepared = w.Keys.Prepared,
             Aligned = upTo >= Station.Align ? w.Keys.Aligned : before.Aligned,
             Deviations = upTo >= Station.Compare ? w.Keys.Deviations : before.Deviations,
+            Map = upTo >= Station.Compare ? w.Keys.Map : before.Map,
             Compared = upTo >= Station.Compare ? w.Keys.Compared : before.Compared,
             Features = upTo < Station.Measure ? before.Features : resembles ? [.. w.Keys.Features.Values] : [],
         });
@@ -228,9 +247,17 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
             yield return ("prepared", string.Join(" ", (prepared.Steps ?? []).Select(s => s.Said)));
         }
 
-        if (outcomes.MadeOf<AlignedOutcome>() > 0 && outcomes.TryGet<AlignedOutcome>(w.Keys.Aligned, out var aligned))
+        if (outcomes.Made(w.Keys.Aligned) && outcomes.TryGet<AlignedOutcome>(w.Keys.Aligned, out var aligned))
         {
             yield return ("aligned", FormattableString.Invariant($"{aligned.How.Words}, RMS {aligned.Result.Rms:0.0000} mm"));
+        }
+
+        foreach (var (name, keys) in w.Keys.Under)
+        {
+            if (outcomes.Made(keys.Aligned) && outcomes.TryGet<AlignedOutcome>(keys.Aligned, out var named))
+            {
+                yield return ("aligned", FormattableString.Invariant($"'{name}': {named.How.Words}, RMS {named.Result.Rms:0.0000} mm"));
+            }
         }
 
         if (outcomes.MadeOf<ComparedOutcome>() > 0 && outcomes.TryGet<ComparedOutcome>(w.Keys.Compared, out var compared))

@@ -20,7 +20,7 @@ public sealed record PreparedOutcome(PreparationRecord Record, ScanSource Scan, 
 public sealed class StoredOutcomes : IOutcomeStore
 {
     private readonly Dictionary<string, Outcome> _known;
-    private readonly OutcomeKeys _keys;
+    private readonly IReadOnlyDictionary<string, string?> _before;
     private readonly Func<PreparationRecord, PreparedOutcome> _withSource;
     private readonly Func<string, string, DeviationMap> _deviations;
     private readonly ConcurrentDictionary<string, object> _made = new();
@@ -28,7 +28,7 @@ public sealed class StoredOutcomes : IOutcomeStore
 
     private StoredOutcomes(Dictionary<string, Outcome> known, Workpiece w, MeshCache meshes)
     {
-        (_known, _keys) = (known, w.Keys);
+        (_known, _before) = (known, w.Keys.All);
         _withSource = record => new(record, w.Scan, w.NominalSource, w.Plan.Prepare.Steps);
 
         // Called on a job's own thread, never on one that serves requests.
@@ -37,13 +37,16 @@ public sealed class StoredOutcomes : IOutcomeStore
 
     public static async Task<StoredOutcomes> LoadAsync(BostelContext context, Workpiece w, MeshCache meshes, CancellationToken cancel)
     {
-        var all = w.Keys.All.ToArray();
+        var all = w.Keys.All.Keys.ToArray();
         var known = await context.Outcomes.AsNoTracking().Where(o => all.Contains(o.Key)).ToDictionaryAsync(o => o.Key, cancel);
         return new(known, w, meshes);
     }
 
     /// <summary>Whether something was made that is not kept yet.</summary>
     public bool MadeAny => !_fresh.IsEmpty;
+
+    /// <summary>Whether an outcome was made that is not kept yet.</summary>
+    public bool Made(string key) => _fresh.ContainsKey(key);
 
     /// <summary>How many outcomes of a kind were made that are not kept yet.</summary>
     public int MadeOf<T>() => _fresh.Values.Count(m => m is T);
@@ -67,15 +70,15 @@ public sealed class StoredOutcomes : IOutcomeStore
         var now = DateTimeOffset.UtcNow;
         foreach (var (key, outcome) in _fresh)
         {
-            var (kind, before, body, sha) = outcome switch
+            var before = _before[key];
+            var (kind, body, sha) = outcome switch
             {
-                PreparationRecord p => (OutcomeKind.Prepared, null, StoredJson.Write(_withSource(p)), null),
-                AlignedOutcome a => (OutcomeKind.Aligned, _keys.Prepared, StoredJson.Write(a), null),
-                DeviationMap m =>
-                    (OutcomeKind.Deviations, _keys.Aligned, "{}", await BlobStore.AddAsync(context, DeviationCodec.Encode(m), cancel)),
-                ComparedOutcome c => (OutcomeKind.Compared, _keys.Deviations, StoredJson.Write(c), null),
-                MeasuredFeature f => (OutcomeKind.Feature, _keys.Deviations, StoredJson.Write(f), null),
-                CharacteristicValue v => (OutcomeKind.Value, (string?)_keys.Deviations, StoredJson.Write(v), (string?)null),
+                PreparationRecord p => (OutcomeKind.Prepared, StoredJson.Write(_withSource(p)), null),
+                AlignedOutcome a => (OutcomeKind.Aligned, StoredJson.Write(a), null),
+                DeviationMap m => (OutcomeKind.Deviations, "{}", await BlobStore.AddAsync(context, DeviationCodec.Encode(m), cancel)),
+                ComparedOutcome c => (OutcomeKind.Compared, StoredJson.Write(c), null),
+                MeasuredFeature f => (OutcomeKind.Feature, StoredJson.Write(f), null),
+                CharacteristicValue v => (OutcomeKind.Value, StoredJson.Write(v), (string?)null),
                 _ => throw new InvalidOperationException($"{outcome.GetType().Name} is no outcome of a station."),
             };
             await context.Database.ExecuteSqlAsync(

@@ -110,9 +110,15 @@ export const usePlanChanges = (partId: string, from: number, to: number) =>
 
 /** What can be asked of picked faces, with the plan as it is. */
 /** Another way of aligning, tried without being kept; null tries nothing. */
-export const useTrial = (piece: PieceView, planNumber: number, align: AlignPlan | null, verdicts: boolean) =>
+export const useTrial = (
+  piece: PieceView,
+  planNumber: number,
+  alignment: string | null,
+  align: AlignPlan | null,
+  verdicts: boolean,
+) =>
   useQuery({
-    queryKey: ["trial", piece.id, planNumber, JSON.stringify(align), verdicts],
+    queryKey: ["trial", piece.id, planNumber, alignment, JSON.stringify(align), verdicts],
     enabled: align !== null,
     retry: false,
     staleTime: Infinity,
@@ -121,7 +127,7 @@ export const useTrial = (piece: PieceView, planNumber: number, align: AlignPlan 
       take(
         api.POST("/api/pieces/{id}/align/try", {
           params: { path: { id: piece.id } },
-          body: { align: align!, verdicts },
+          body: { align: align!, verdicts, alignment },
           signal,
         }),
       ),

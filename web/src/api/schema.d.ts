@@ -1013,6 +1013,8 @@ export interface components {
         AlignTry: {
             align: components["schemas"]["AlignPlan"];
             verdicts: boolean;
+            /** @description Name of the plan's alignment that would be held so; null: its own. */
+            alignment?: null | string;
         };
         /** @description What one datum, or one group of reference points, did to a pose: motions it fixed, motions still free after it, and the distance left. */
         AlignmentStep: {
@@ -1166,6 +1168,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1191,6 +1195,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1218,6 +1224,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1245,6 +1253,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1270,6 +1280,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1298,6 +1310,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1326,6 +1340,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1351,6 +1367,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1374,6 +1392,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1408,6 +1428,8 @@ export interface components {
             /** Format: int32 */
             no: number;
             name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
             /**
              * Format: double
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
@@ -1482,6 +1504,8 @@ export interface components {
              * @default 60
              */
             maxAngleDegrees: number;
+            /** @description Name of the alignment in which the map stands; null: the plan's own. */
+            alignment?: null | string;
             /** @description Places of the nominal whose deviation is read on every piece. */
             labels?: components["schemas"]["LabelPlan"][];
         };
@@ -1526,6 +1550,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description Where two planes meet. */
         ConstructionPlanAxisOfPlanesPlan: {
@@ -1535,6 +1561,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The axis through points: through two, or by least squares through more. */
         ConstructionPlanAxisThroughPlan: {
@@ -1544,6 +1572,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The centre of a sphere, torus, circle or slot, or the apex of a cone. */
         ConstructionPlanCentrePlan: {
@@ -1553,6 +1583,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The circle through points, by least squares: a pitch circle through centres, or through where the axes of bores pierce a plane. */
         ConstructionPlanCircleThroughPlan: {
@@ -1562,6 +1594,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The point of a round feature that lies farthest along a direction: the crown of a sphere, torus, circle or slot. */
         ConstructionPlanExtremePointPlan: {
@@ -1573,6 +1607,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The circle of a given diameter on a cone: where a gauge ring would sit. */
         ConstructionPlanGaugeCirclePlan: {
@@ -1587,6 +1623,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The middle of axes that run the same way. */
         ConstructionPlanMidAxisPlan: {
@@ -1596,6 +1634,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The middle of planes: between parallel ones the plane midway, of two that meet the bisecting one. */
         ConstructionPlanMidPlanePlan: {
@@ -1605,6 +1645,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The middle of points. */
         ConstructionPlanMidPointPlan: {
@@ -1614,6 +1656,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The plane in which pairs of points mirror each other, by least squares: first and second, third and fourth, and so on. */
         ConstructionPlanMirrorPlanePlan: {
@@ -1623,6 +1667,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The middle of the shortest way between two axes: their crossing, where they cross. */
         ConstructionPlanNearestPointPlan: {
@@ -1632,6 +1678,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description A plane moved along its normal. */
         ConstructionPlanOffsetPlanePlan: {
@@ -1646,6 +1694,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description Where an axis pierces a plane. */
         ConstructionPlanPiercedPointPlan: {
@@ -1655,6 +1705,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The plane square to an axis, through a point. */
         ConstructionPlanPlaneAcrossPlan: {
@@ -1664,6 +1716,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The plane that holds an axis and a point beside it. */
         ConstructionPlanPlaneOfAxisPlan: {
@@ -1673,6 +1727,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The plane through points: through three, or by least squares through more. */
         ConstructionPlanPlaneThroughPlan: {
@@ -1682,6 +1738,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description Where three planes meet. */
         ConstructionPlanPointOfPlanesPlan: {
@@ -1691,6 +1749,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description A point brought square onto a plane or an axis. */
         ConstructionPlanProjectedPointPlan: {
@@ -1700,6 +1760,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description The circle in which a plane cuts a cylinder, cone or sphere; of a cylinder or cone the one square to its axis there. */
         ConstructionPlanSectionCirclePlan: {
@@ -1709,6 +1771,8 @@ export interface components {
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
             from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
         };
         /** @description One line of an uncertainty budget (JCGM 100:2008, 8). */
         Contribution: {
@@ -1833,6 +1897,8 @@ export interface components {
             id: string;
             name: string;
             faces: number[];
+            /** @description Name of the alignment in which it is measured; null: the plan's own. */
+            alignment?: null | string;
             criterion?: components["schemas"]["Criterion"];
             /** Format: double */
             edgeMargin?: null | number;
@@ -1904,6 +1970,8 @@ export interface components {
             revision?: string;
             prepare?: components["schemas"]["PreparePlan"];
             align?: components["schemas"]["AlignPlan"];
+            /** @description Further ways of aligning, under names, beside the plan's own. */
+            alignments?: components["schemas"]["NamedAlignment"][];
             compare?: components["schemas"]["ComparePlan"];
             features?: components["schemas"]["FeaturePlan"][];
             /** @description Features that follow from others; each from features, or from constructions before it. */
@@ -2113,6 +2181,20 @@ export interface components {
          * @enum {unknown}
          */
         Motion: "turn-x" | "turn-y" | "turn-z" | "shift-x" | "shift-y" | "shift-z";
+        /**
+         * @description Another way of aligning beside the plan's own, under a name: "as assembled". The map, features and characteristics that name it stand
+         *     in it.
+         */
+        NamedAlignment: {
+            name: string;
+            align: components["schemas"]["AlignPlan"];
+        };
+        /** @description One of the plan's further alignments on a piece. */
+        NamedAlignmentView: {
+            name: string;
+            alignment: null | components["schemas"]["AlignmentView"];
+            stage: null | components["schemas"]["StageSource"];
+        };
         NewPart: {
             number: string;
             name: string;
@@ -2141,6 +2223,8 @@ export interface components {
             fileName: string;
             unit: string;
             sizeMm: number[];
+            /** @description Least x, y, z and greatest x, y, z, mm. */
+            box: number[];
             /** Format: double */
             area: number;
             /** Format: int32 */
@@ -2674,6 +2758,8 @@ export interface components {
             characteristics: components["schemas"]["CharacteristicResult"][];
             alignStage: null | components["schemas"]["StageSource"];
             compareStage: null | components["schemas"]["StageSource"];
+            ownStage: null | components["schemas"]["StageSource"];
+            named: components["schemas"]["NamedAlignmentView"][];
         };
         /**
          * @description Whether what a term names is added to the selection or taken away from it.
@@ -3434,7 +3520,9 @@ export interface operations {
     };
     transform: {
         parameters: {
-            query?: never;
+            query?: {
+                alignment?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3693,6 +3781,7 @@ export interface operations {
             query: {
                 format: string;
                 prepared: boolean;
+                alignment?: string;
             };
             header?: never;
             path: {

@@ -120,7 +120,7 @@ function Line({ row, guardFactor, chosen, onPick, onKey }: LineProps) {
     >
       <td className="num px-2 text-right">{plan.no}</td>
       <td className="px-2 py-1">
-        {plan.name}{" "}
+        {plan.name} {plan.alignment && <span className="text-xs text-soft">in {plan.alignment}</span>}
         {datumsOf(plan).length > 0 && <span className="num text-xs text-soft">{datumsOf(plan).join("|")}</span>}
       </td>
       <td className="num px-2 text-right whitespace-nowrap">

@@ -69,7 +69,7 @@ export const withWords = (rows: readonly FeatureRow[], typed: string): FeatureRo
 
 const columns = [
   ["feature", "kind", "nominal mm", "measured mm", "deviation mm", "U mm", "off its place mm", "U of the place mm"],
-  ["x", "y", "z", "i", "j", "k", "points", "coverage", "remark"],
+  ["x", "y", "z", "i", "j", "k", "points", "coverage", "alignment", "remark"],
 ].flat();
 
 /** Everything measured, a feature a row, below a row of names. */
@@ -91,6 +91,7 @@ export const featureTable = (rows: readonly FeatureRow[]): (string | number)[][]
       ...(directed ? result.measured.slice(3, 6) : ["", "", ""]),
       result.used,
       result.coverage,
+      feature.alignment ?? "",
       feature.construction ? "constructed" : feature.measured?.edgeOf != null ? "edge" : "",
     ];
   }),

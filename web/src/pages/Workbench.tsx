@@ -12,7 +12,7 @@ import { useCommands } from "../shell/commands";
 import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
 import { useOpened } from "../shell/title";
-import { stations, useBench, type Station } from "../stage/bench";
+import { stations, useBench, useBenchOf, type Station } from "../stage/bench";
 import { usePreparing } from "../stage/preparing";
 import { Stage } from "../stage/Stage";
 import type { Hit } from "../stage/StageView";
@@ -59,7 +59,7 @@ export function Workbench() {
   const plan = usePlan(piece.data?.partId);
   const startJob = useStartJob(id);
   const show = useOpened((s) => s.show);
-  const set = useBench((s) => s.set);
+  const { set, alignment, characteristic, features } = useBenchOf("set", "alignment", "characteristic", "features");
   const station = (stations.find((s) => s.key === named)?.key ?? furthest(piece.data?.stations)) as Station;
   const go = useCallback((to: Station) => void navigate(`/pieces/${id}/${to}`, { replace: true }), [id, navigate]);
 
@@ -86,7 +86,7 @@ export function Workbench() {
   }, [lower, upper, id, set]);
 
   useEffect(() => {
-    set({ faces: [], features: [], measured: null, characteristic: null, pinning: false });
+    set({ faces: [], features: [], measured: null, characteristic: null, pinning: false, alignment: null });
     usePreparing.getState().clear();
   }, [id, set]);
 
@@ -230,6 +230,17 @@ export function Workbench() {
     return <p className="p-6">Opening the piece …</p>;
   }
 
+  // The part is shown as it stands for what is picked.
+  const picked = stored.plan.characteristics?.find((c) => c.no === characteristic);
+  const feature = planFeatures(stored.plan).find((f) => f.id === features[0]);
+  const standing =
+    station === "align"
+      ? alignment
+      : station === "evaluate" && picked
+        ? (picked.alignment ?? null)
+        : station === "features" && feature
+          ? feature.alignment
+          : undefined;
   const Sheet = sheets[station];
   return (
     <div className="flex h-full min-h-0 flex-col" data-faces={faceCount?.length}>
@@ -240,6 +251,7 @@ export function Workbench() {
             piece={data}
             nominal={nominal.data ?? null}
             station={station}
+            alignment={standing}
             steps={stored.plan.prepare?.steps ?? none}
             labels={stored.plan.compare?.labels ?? noLabels}
             onRemoveLabel={mayWork ? (index) => labelled((all) => all.filter((_, i) => i !== index)) : null}

@@ -7,6 +7,8 @@ export interface PlanFeature {
   name: string;
   /** Faces of the nominal that it rests on. */
   faces: number[];
+  /** Name of the alignment in which it stands; null: the plan's own. */
+  alignment: string | null;
   measured: FeaturePlan | null;
   construction: ConstructionPlan | null;
 }
@@ -17,12 +19,14 @@ export function planFeatures(plan: InspectionPlan): PlanFeature[] {
     id: f.id,
     name: f.name,
     faces: f.faces,
+    alignment: f.alignment ?? null,
     measured: f,
     construction: null,
   }));
   for (const c of plan.constructions ?? []) {
     const faces = (c.from ?? []).flatMap((id) => all.find((f) => f.id === id)?.faces ?? []);
-    all.push({ id: c.id, name: c.name, faces: [...new Set(faces)], measured: null, construction: c });
+    const alignment = c.alignment ?? null;
+    all.push({ id: c.id, name: c.name, faces: [...new Set(faces)], alignment, measured: null, construction: c });
   }
 
   return all;

@@ -16,6 +16,8 @@ interface Props {
   piece: PieceView;
   nominal: Schemas["NominalView"] | null;
   station: Station;
+  /** Name of the alignment in which what is picked stands; null: the plan's own; undefined: that of the map. */
+  alignment?: string | null;
   /** Preparing steps of the plan. */
   steps: PrepareStep[];
   labels: LabelPlan[];
@@ -23,8 +25,12 @@ interface Props {
   onPick: (hit: Hit | null, extend: boolean) => void;
 }
 
+/** The scan in one of the plan's further alignments; null where it has no pose there. */
+const stageIn = (run: PieceView["run"], alignment: string | null) =>
+  (alignment !== null && run?.named.find((n) => n.name === alignment)?.stage) || null;
+
 /** The 3D view of a piece; what it shows follows from the station. */
-export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, onPick }: Props) {
+export function Stage({ piece, nominal, station, alignment, steps, labels, onRemoveLabel, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { view, set, limits, hideWithin, showEdges, before, faces, measured, evidence, trialPose } = useBenchOf(
     "view",
@@ -49,8 +55,13 @@ export function Stage({ piece, nominal, station, steps, labels, onRemoveLabel, o
     station === "receive" || station === "prepare"
       ? null
       : station === "align"
-        ? (run?.alignStage ?? null)
-        : (run?.compareStage ?? run?.alignStage ?? null);
+        ? (stageIn(run, alignment ?? null) ?? run?.alignStage ?? null)
+        : ((alignment === undefined
+            ? null
+            : (stageIn(run, alignment) ?? (alignment === null ? run?.ownStage : null))) ??
+          run?.compareStage ??
+          run?.alignStage ??
+          null);
   const raw = source === null;
   const deviationsKey = source?.deviationsKey ?? null;
   const compared = deviationsKey !== null;

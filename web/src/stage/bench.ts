@@ -42,6 +42,8 @@ interface Bench {
   evidence: Evidence | null;
   characteristic: number | null;
   pinning: boolean;
+  /** Name of the plan's alignment at work on the Align station; null: its own. */
+  alignment: string | null;
   /** Where the scan would lie, while another alignment is tried: scan to nominal, 16 numbers row-major. */
   trialPose: readonly number[] | null;
   /** What a click on the stage means: the last one has it. */
@@ -64,6 +66,7 @@ export const useBench = create<Bench>((set) => ({
   evidence: null,
   characteristic: null,
   pinning: false,
+  alignment: null,
   trialPose: null,
   picks: [],
   set: (change) => set(change),

@@ -33,6 +33,9 @@ public abstract record ConstructionPlan(string Id, string Name)
     /// <summary>Ids of what it is made from, in order: features, or constructions that stand before it in the plan.</summary>
     public string[] From { get; init; } = [];
 
+    /// <summary>Name of the alignment in which it and what it is made from are measured; null: the plan's own.</summary>
+    public string? Alignment { get; init; }
+
     [JsonIgnore]
     public string Kind => Kinds.NameOf(this);
 

@@ -20,6 +20,9 @@ namespace Bostel.Core.Tolerancing;
 [JsonDerivedType(typeof(SurfaceProfilePlan), "profile-of-a-surface")]
 public abstract record CharacteristicPlan(int No, string Name)
 {
+    /// <summary>Name of the alignment in which it is evaluated where it has no datums; null: the plan's own.</summary>
+    public string? Alignment { get; init; }
+
     /// <summary>
     /// Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
     /// </summary>

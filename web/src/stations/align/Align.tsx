@@ -1,6 +1,7 @@
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import type { AlignPlan } from "../../api/client";
 import { usePlanChange, useTrial } from "../../api/hooks";
+import { alignmentNames, alignOf, held } from "../../plan/alignments";
 import { useBenchOf } from "../../stage/bench";
 import { capital, fixed } from "../../ui/format";
 import { say } from "../../ui/notices";
@@ -10,30 +11,34 @@ import type { StationProps } from "../types";
 import { AlignEditor } from "./AlignEditor";
 import { Alternatives } from "./Alternatives";
 import { ByHand } from "./ByHand";
+import { Named } from "./Named";
 import { middleOf, sameWay, startOf } from "./methods";
 import { Pose, TrialPose } from "./Pose";
 
 export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const { mutate, isPending: saving } = usePlanChange(piece.partId);
-  const planned: AlignPlan = plan.plan.align ?? startOf("all-surfaces");
+  const { set, alignment } = useBenchOf("set", "alignment");
+  // One that was removed, or belongs to another part, is not at work any more.
+  const chosen = alignment !== null && alignmentNames(plan.plan).includes(alignment) ? alignment : null;
+  const planned: AlignPlan = alignOf(plan.plan, chosen) ?? startOf("all-surfaces");
   // The pose that a person chose is kept in the plan: undone like any edit, and repeated on the next piece and by the command line.
-  const keep = (align: AlignPlan) => mutate((p) => ({ ...p, align }), { onSuccess: () => start("align") });
+  const keep = (align: AlignPlan) => mutate((p) => held(p, chosen, align), { onSuccess: () => start("align") });
   const file = useRef<HTMLInputElement>(null);
-  const a = piece.run?.alignment;
+  const own = piece.run?.alignment;
+  const a = chosen === null ? own : piece.run?.named.find((n) => n.name === chosen)?.alignment;
   const [hand, setHand] = useState<number[] | null>(null);
   const settled = useDeferredValue(hand);
-  const { set } = useBenchOf("set");
   // Where the hand has the part, or what the plan asks for and was not carried out yet.
   const tried: AlignPlan | null =
     !nominal || piece.vertices === 0 || busy
       ? null
       : settled
         ? { method: "as-given", start: settled }
-        : a && !sameWay(a.how, planned)
+        : (a && !sameWay(a.how, planned)) || (chosen !== null && own && !a)
           ? planned
           : null;
-  const trial = useTrial(piece, plan.number, tried, false);
-  const judged = useTrial(piece, plan.number, trial.data?.alignment.resembles && a ? tried : null, true);
+  const trial = useTrial(piece, plan.number, chosen, tried, false);
+  const judged = useTrial(piece, plan.number, chosen, trial.data?.alignment.resembles && a ? tried : null, true);
   const pose = trial.data && tried ? trial.data.alignment.transform : null;
   useEffect(() => {
     if (!hand) {
@@ -74,7 +79,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           </Button>
           <a
             className={`${linkButton} ${a ? "" : "pointer-events-none opacity-45"}`}
-            href={`/api/pieces/${piece.id}/transform`}
+            href={`/api/pieces/${piece.id}/transform${chosen === null ? "" : `?alignment=${encodeURIComponent(chosen)}`}`}
             aria-disabled={!a}
           >
             Save transform
@@ -104,12 +109,26 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           </p>
         </Attention>
       )}
+      <Named
+        plan={plan.plan}
+        chosen={chosen}
+        pose={a?.transform ?? null}
+        own={own?.transform ?? null}
+        box={nominal?.box ?? null}
+        disabled={busy || saving}
+        onChoose={(name) => {
+          setHand(null);
+          set({ alignment: name });
+        }}
+        onChange={mutate}
+      />
       <AlignEditor
+        key={chosen ?? ""}
         plan={plan.plan}
         align={planned}
         transform={a?.transform ?? null}
         disabled={busy}
-        onChange={(to) => mutate((p) => ({ ...p, align: to(p.align ?? startOf("all-surfaces")) }))}
+        onChange={(to) => mutate((p) => held(p, chosen, to(alignOf(p, chosen) ?? startOf("all-surfaces"))))}
       />
       {planned.method === "as-given" && nominal && piece.vertices > 0 && (
         <Block title="By hand">
@@ -134,7 +153,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             </p>
             <Pose of={a} />
           </Block>
-          {a.alternatives.length > 0 && (
+          {chosen === null && a.alternatives.length > 0 && (
             <Alternatives
               pieceId={piece.id}
               alignment={a}

@@ -1,6 +1,7 @@
 import { Pin } from "lucide-react";
 import { usePlanChange } from "../../api/hooks";
 import type { InspectionPlan } from "../../api/client";
+import { StandsIn } from "../../plan/StandsIn";
 import { useBenchOf } from "../../stage/bench";
 import { within } from "../../stage/histogram";
 import { capital, count, fixed, percent, signed } from "../../ui/format";
@@ -58,6 +59,12 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
           Something before this changed: what is shown is of before. Compare again to bring it up to date.
         </Attention>
       )}
+      <StandsIn
+        plan={plan.plan}
+        value={kept?.alignment}
+        disabled={busy || saving}
+        onChange={(alignment) => keep({ alignment })}
+      />
       {s && (
         <>
           <div className="grid grid-cols-2 gap-2">

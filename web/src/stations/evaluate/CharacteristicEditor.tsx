@@ -9,6 +9,7 @@ import {
   valueOf,
 } from "../../plan/characteristics";
 import { planFeatures } from "../../plan/features";
+import { StandsIn } from "../../plan/StandsIn";
 import { FaceChoice } from "../../stage/FaceChoice";
 import { pickedFaces } from "../../stage/picking";
 import { NumberField, TextField } from "../../ui/NumberField";
@@ -102,8 +103,11 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
             of={datumsOf(c)}
             all={(plan.datums ?? []).map((d) => d.label)}
             disabled={disabled}
-            onChange={(datums) => put({ datums })}
+            onChange={(datums) => put({ datums, alignment: datums.length > 0 ? null : c.alignment })}
           />
+        )}
+        {datumsOf(c).length === 0 && (
+          <StandsIn plan={plan} value={c.alignment} disabled={disabled} onChange={(alignment) => put({ alignment })} />
         )}
         {kind.switches.map((s) => (
           <Check
@@ -141,7 +145,7 @@ const chosenAt = (list: string[], place: number, id: string): string[] => [
 function asKind(c: CharacteristicPlan, kind: CharacteristicKind): CharacteristicPlan {
   const to = kindOf(kind);
   const keys = [
-    ...["no", "name", "leastCoverage", "features", "faces", "nominal", "lower", "upper", "tolerance"],
+    ...["no", "name", "alignment", "leastCoverage", "features", "faces", "nominal", "lower", "upper", "tolerance"],
     ...(to.datums ? ["datums"] : []),
     ...(to.filter ? ["filter"] : []),
     ...to.switches.map((s) => s.key),

@@ -1,6 +1,7 @@
 import type { ConstructionPlan, InspectionPlan } from "../../api/client";
 import { useConstructions } from "../../api/hooks";
 import { constructionKind, usersOf, type PlanFeature } from "../../plan/features";
+import { StandsIn } from "../../plan/StandsIn";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Check, offerButton } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
@@ -93,6 +94,7 @@ export function ConstructionEditor({
           {flag.label}
         </Check>
       )}
+      <StandsIn plan={plan} value={c.alignment} disabled={disabled} onChange={(alignment) => put({ alignment })} />
       <Button
         tone="quiet"
         className="text-bad"

@@ -1,5 +1,6 @@
 import type { FeaturePlan, InspectionPlan } from "../../api/client";
 import { usersOf } from "../../plan/features";
+import { StandsIn } from "../../plan/StandsIn";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Field } from "../../ui/parts";
 import { Choice } from "../../ui/Choice";
@@ -71,6 +72,12 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
           onChange={(searchDistance) => onEdit((x) => ({ ...x, searchDistance: searchDistance ?? 1 }))}
         />
       </div>
+      <StandsIn
+        plan={plan}
+        value={f.alignment}
+        disabled={disabled}
+        onChange={(alignment) => onEdit((x) => ({ ...x, alignment }))}
+      />
       <div className="flex flex-wrap gap-2">
         <Button aria-pressed={choosing} disabled={disabled} onClick={() => onChoose(!choosing)}>
           {choosing ? "Done choosing" : "Choose faces"}

@@ -73,7 +73,10 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   // A feature of the plan is measured as the plan says, anything else as the form does; again when what it is measured on is another.
   const of = known?.construction ? { construction: known.construction } : { feature: known?.measured ?? formed };
   const wanted = faces.length > 0 && chosen.length < 2 && compared && nominal ? JSON.stringify(of) : null;
-  const measuredOn = piece.run?.compareStage?.deviationsKey;
+  const standing = known?.alignment ?? null;
+  const measuredOn = (
+    standing === null ? piece.run?.ownStage : piece.run?.named.find((n) => n.name === standing)?.stage
+  )?.deviationsKey;
   useEffect(() => {
     asked.current = wanted;
     set({ measured: null, evidence: null });

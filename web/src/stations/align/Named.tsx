@@ -1,0 +1,98 @@
+import { Plus } from "lucide-react";
+import type { InspectionPlan } from "../../api/client";
+import { alignmentNames, alignOf, freeName, ownAlignment, renamed, standingIn, without } from "../../plan/alignments";
+import { fixed } from "../../ui/format";
+import { TextField } from "../../ui/NumberField";
+import { OneOf } from "../../ui/OneOf";
+import { Button } from "../../ui/parts";
+import { poseChange } from "./hand";
+import { startOf } from "./methods";
+
+interface Props {
+  plan: InspectionPlan;
+  /** Name of the alignment at work; null: the plan's own. */
+  chosen: string | null;
+  /** Its pose on this piece, and that of the plan's own; null where there is none. */
+  pose: readonly number[] | null;
+  own: readonly number[] | null;
+  /** The nominal's box: least x, y, z and greatest x, y, z. */
+  box: readonly number[] | null;
+  disabled: boolean;
+  onChoose: (name: string | null) => void;
+  onChange: (change: (plan: InspectionPlan) => InspectionPlan) => void;
+}
+
+/** No name is empty: the plan's own has none. */
+const none = "";
+
+/** The alignments of the plan, and the one at work: its name, and how far it lies from the plan's own. */
+export function Named({ plan, chosen, pose, own, box, disabled, onChoose, onChange }: Props) {
+  const names = alignmentNames(plan);
+  const users = chosen === null ? [] : standingIn(plan, chosen);
+  const change = chosen !== null && pose && own && box ? poseChange(pose, own, box) : null;
+  return (
+    <div className="mb-3 space-y-2" data-testid="alignments">
+      <div className="flex flex-wrap items-center gap-2">
+        {names.length > 0 && (
+          <OneOf
+            label="Alignment"
+            options={[{ value: none, name: ownAlignment }, ...names.map((name) => ({ value: name, name }))]}
+            value={chosen ?? none}
+            onChange={(v) => onChoose(v === none ? null : v)}
+          />
+        )}
+        <Button
+          tone="quiet"
+          disabled={disabled}
+          onClick={() => {
+            const name = freeName(plan);
+            onChange((p) => ({
+              ...p,
+              alignments: [...(p.alignments ?? []), { name, align: alignOf(p, chosen) ?? startOf("all-surfaces") }],
+            }));
+            onChoose(name);
+          }}
+        >
+          <Plus size={14} /> Another alignment
+        </Button>
+      </div>
+      {chosen !== null && (
+        <>
+          <div className="flex items-end gap-2">
+            <div className="flex-1">
+              <TextField
+                key={chosen}
+                label="Name of this alignment"
+                value={chosen}
+                disabled={disabled}
+                onChange={(to) => {
+                  if (to.trim() && !names.includes(to.trim())) {
+                    onChange((p) => renamed(p, chosen, to.trim()));
+                    onChoose(to.trim());
+                  }
+                }}
+              />
+            </div>
+            <Button
+              tone="quiet"
+              className="text-bad"
+              disabled={disabled || users.length > 0}
+              title={users.length > 0 ? `Used by ${users.join(", ")}` : undefined}
+              onClick={() => {
+                onChange((p) => without(p, chosen));
+                onChoose(null);
+              }}
+            >
+              Remove
+            </Button>
+          </div>
+          <p className="text-xs text-soft" data-testid="from-own">
+            {users.length > 0 ? `Stands in it: ${users.join(", ")}. ` : "Nothing stands in it yet. "}
+            {change &&
+              `It lies up to ${fixed(change.moves, 4)} mm and ${fixed(change.degrees, 4)}° from ${ownAlignment}.`}
+          </p>
+        </>
+      )}
+    </div>
+  );
+}

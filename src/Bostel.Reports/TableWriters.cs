@@ -13,8 +13,8 @@ namespace Bostel.Reports;
 public static class TableWriters
 {
     private static readonly string[] Columns =
-        ["no", "characteristic", "kind", "datums", "alignment", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond", "U (95 %)",
-            "unit", "verdict", "method", "points", "coverage", "remark"];
+        ["no", "characteristic", "kind", "datums", "alignment", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond",
+            "U (95 %)", "unit", "verdict", "method", "points", "coverage", "remark"];
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
@@ -85,8 +85,8 @@ public static class TableWriters
 
     private static object?[] Cells(CharacteristicResult r) =>
     [
-        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Refers.Datums), r.Plan.Alignment ?? "", r.Nominal, r.LowerLimit, r.UpperLimit,
-        r.Measured, r.Deviation, r.Beyond,
+        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Refers.Datums), r.Plan.Alignment ?? "",
+        r.Nominal, r.LowerLimit, r.UpperLimit, r.Measured, r.Deviation, r.Beyond,
         r.Uncertainty, r.Unit, Wording.Of(r.Verdict), r.Method, r.Points, r.Coverage, r.Remark ?? "",
     ];
 

@@ -58,8 +58,8 @@ public sealed class Replay
     public AlignedOutcome Aligned(IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         Prepared(progress);
-        return Known(
-            _keys.Aligned, () => new AlignedOutcome(_plan.Align, _runner.Value.Align(_scan.Value, _plan, Part(progress, 0.05, 0.6), cancel)));
+        return Known(_keys.Aligned, () => new AlignedOutcome(
+            _plan.Align, _runner.Value.Align(_scan.Value, _plan, Part(progress, 0.05, 0.6), cancel)));
     }
 
     /// <summary>
@@ -80,8 +80,8 @@ public sealed class Replay
     public DeviationMap Deviations(IProgress<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         var aligned = Aligned(progress, cancel);
-        return Known(
-            _keys.Deviations, () => _runner.Value.Compare(_scan.Value, aligned.Result.Transform, _plan, Part(progress, 0.65, 0.15), cancel));
+        return Known(_keys.Deviations, () => _runner.Value.Compare(
+            _scan.Value, aligned.Result.Transform, _plan, Part(progress, 0.65, 0.15), cancel));
     }
 
     /// <summary>The deviations in every alignment of the plan that determines a pose.</summary>
@@ -134,7 +134,9 @@ public sealed class Replay
         var values = new CharacteristicValue[_plan.Characteristics.Count];
         var rows = _plan.Characteristics;
         EachUnknown(values, i => (_keys.Values[rows[i].No], rows[i].Alignment), progress, cancel, (i, replay) =>
-            replay.Obstacle(null, cancel) is { } why ? CharacteristicValue.Failed(why) : Evaluation.Measure(rows[i], replay._context.Value));
+            replay.Obstacle(null, cancel) is { } why
+                ? CharacteristicValue.Failed(why)
+                : Evaluation.Measure(rows[i], replay._context.Value));
         return [.. rows.Select((c, i) => Evaluation.Judge(c, values[i], _plan.Decision, _plan.Device, _plan.Temperature))];
     }
 
@@ -144,8 +146,8 @@ public sealed class Replay
         var compared = Compared(progress, cancel);
         var rows = Evaluated(progress, cancel);
         progress?.Report(new(1, "Done"));
-        return new(
-            _scan.Value, aligned, Named(null, cancel), In(_plan.Compare.Alignment).Scan(null, cancel), compared, Measured(null, cancel), rows);
+        var map = In(_plan.Compare.Alignment).Scan(null, cancel);
+        return new(_scan.Value, aligned, Named(null, cancel), map, compared, Measured(null, cancel), rows);
     }
 
     /// <summary>The aligned scan with its deviations: where features and labels take their points from.</summary>

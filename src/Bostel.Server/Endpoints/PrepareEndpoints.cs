@@ -113,7 +113,8 @@ public static class PrepareEndpoints
     /// <summary>The scan in an open format: raw, or prepared and (when it is aligned) in nominal coordinates with its deviations.</summary>
     /// <param name="alignment">Name of the plan's alignment in which it is written; none: that in which the map stands.</param>
     private static async Task<IResult> ExportAsync(
-        Guid id, string format, bool prepared, string? alignment, StationService stations, BostelContext context, MeshCache meshes, CancellationToken cancel)
+        Guid id, string format, bool prepared, string? alignment, StationService stations, BostelContext context, MeshCache meshes,
+        CancellationToken cancel)
     {
         var piece = await PieceAsync(id, context.Pieces.AsNoTracking(), cancel);
         var name = $"{piece.Part!.Number}-{piece.Serial}.{format}";
@@ -135,7 +136,9 @@ public static class PrepareEndpoints
             var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
             if (alignment is not null || shown.CompareStage is not null)
             {
-                var key = alignment is null ? await stations.MapKeyAsync(w, cancel) : await stations.DeviationsKeyAsync(w, alignment, cancel);
+                var key = alignment is null
+                    ? await stations.MapKeyAsync(w, cancel)
+                    : await stations.DeviationsKeyAsync(w, alignment, cancel);
                 var (scan, _, _) = await stations.AlignedAsync(key, cancel);
                 (mesh, deviation) = (scan.Mesh.Transformed(scan.Transform), Array.ConvertAll(scan.Deviations.Values, v => (float)v));
             }

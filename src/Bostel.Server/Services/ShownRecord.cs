@@ -44,7 +44,8 @@ public sealed record ShownRecord(
         var last = StoredJson.Read<ShownKeys>(piece.Shown);
         var wanted = new[] { keys?.Prepared, keys?.Aligned, keys?.Deviations, keys?.Compared, keys?.Map,
             last.Prepared, last.Aligned, last.Deviations, last.Map, last.Compared }
-            .Concat((keys?.Under.Values ?? []).SelectMany(k => new[] { k.Aligned, k.Deviations })).Concat(keys?.Features.Values ?? []).Concat(last.Features).OfType<string>().Distinct().ToArray();
+            .Concat((keys?.Under.Values ?? []).SelectMany(k => new[] { k.Aligned, k.Deviations }))
+            .Concat(keys?.Features.Values ?? []).Concat(last.Features).OfType<string>().Distinct().ToArray();
         var found = await context.Outcomes.AsNoTracking().Where(o => wanted.Contains(o.Key)).ToDictionaryAsync(o => o.Key, cancel);
         Outcome? Of(string? today, string? before) =>
             (today is null ? null : found.GetValueOrDefault(today)) ?? (before is null ? null : found.GetValueOrDefault(before));

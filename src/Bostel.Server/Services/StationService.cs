@@ -97,7 +97,8 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         return await Task.Run(() =>
         {
             // Asked for twice: first for the pose, then for the verdicts in it.
-            var aligned = meshes.Small($"aligned/{key}", () => new AlignedOutcome(align, runner.Align(scan, plan.Under(name), null, cancel)));
+            var aligned = meshes.Small(
+                $"aligned/{key}", () => new AlignedOutcome(align, runner.Align(scan, plan.Under(name), null, cancel)));
             var present = (name is null ? null : shown.Named.FirstOrDefault(n => n.Name == name)?.Aligned) ?? shown.Aligned?.Outcome;
             var trial = AlignmentTrial.Of(aligned, present?.Result.Transform, runner.Nominal.Mesh.Bounds);
             var rows = shown.Run?.Characteristics;

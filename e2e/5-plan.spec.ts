@@ -85,6 +85,25 @@ test.describe.serial("a plan made in the browser", () => {
     await stationIs(page, "align", "done");
   });
 
+  test("another alignment stands beside the plan's own under a name of its own", async () => {
+    await page.getByRole("button", { name: "Another alignment" }).click();
+    await pick(page.getByLabel("Way of aligning"), "Set by an axis system");
+    await pick(page.getByLabel("First axis along"), "Plane");
+    await pick(page.getByLabel("Second axis towards"), "End face");
+    await pick(page.getByLabel("Origin on"), "End face");
+    const trial = page.getByTestId("trial");
+    await expect(trial).toContainText("All six motions are held");
+    await expect(trial.getByRole("row", { name: "turn x" })).toContainText("the two axes");
+    await page.getByRole("button", { name: "Align this way" }).click();
+    await expect(page.getByTestId("from-own")).toContainText(/It lies up to 0\.\d+ mm/);
+    await page.getByLabel("Name of this alignment").fill("on its base");
+    await page.getByLabel("Name of this alignment").press("Enter");
+    await expect(page.getByRole("radio", { name: "on its base" })).toBeChecked();
+    await page.getByRole("radio", { name: "the plan's own" }).click();
+    await expect(page.getByLabel("Way of aligning")).toContainText("Fit to all surfaces");
+    await stationIs(page, "align", "done");
+  });
+
   test("what is asked is chosen from what fits the picked faces", async () => {
     await goTo(page, "compare");
     await page.getByRole("button", { name: /^Compare( again)?$/ }).click();

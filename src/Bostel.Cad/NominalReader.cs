@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
@@ -16,6 +17,7 @@ public static class NominalReader
     public static IReadOnlyList<string> Suffixes { get; } =
         [.. CadTranslator.Suffixes, ".stl", ".obj", ".ply", ".off", ".3mf", ".glb", ".gltf"];
 
+    /// <summary>Besides those of <see cref="Suffixes"/> a model as recognised before (<see cref="NominalModelStore"/>) is read.</summary>
     /// <param name="path">The file on disk.</param>
     /// <param name="name">Its name, for the kind and for messages.</param>
     /// <param name="unit">Unit of a mesh file that states none; CAD files carry their own.</param>
@@ -30,6 +32,18 @@ public static class NominalReader
         if (CadTranslator.Suffixes.Contains(Path.GetExtension(name).ToLowerInvariant()))
         {
             return new(await CadTranslator.ReadAsync(path, name, null, cache, cancel).ConfigureAwait(false), unit);
+        }
+
+        if (Path.GetExtension(name).Equals(NominalModelStore.Suffix, StringComparison.OrdinalIgnoreCase))
+        {
+            try
+            {
+                return new(NominalModelStore.Load(await File.ReadAllBytesAsync(path, cancel).ConfigureAwait(false)), "mm");
+            }
+            catch (Exception e) when (e is EndOfStreamException or JsonException or ArgumentException or FormatException)
+            {
+                throw new BadInputException($"{name}: is damaged, or no nominal that was saved here.", e);
+            }
         }
 
         using var stream = File.OpenRead(path);

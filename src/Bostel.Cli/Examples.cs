@@ -18,6 +18,7 @@ internal static class Examples
         ["compare"] = ["bostel compare --nominal PART.step --scan SCAN.stl --transform POSE.json --tolerance -0.1,0.1 --out MAP.ply"],
         ["section"] = ["bostel section --mesh SCAN.stl --plane 0,0,1,25 --out SECTION.dxf"],
         ["features"] = ["bostel features --nominal PART.step"],
+        ["reference"] = ["bostel reference --scan GOOD.stl --first 0 --second symmetry-plane --origin 0 symmetry-plane --out PART.bnom"],
         ["inspect"] = ["bostel inspect --plan PLAN.json --nominal PART.step --scan SCAN-*.stl --out results"],
         ["scan"] = ["bostel scan --nominal PART.step --recipe RECIPE.json SCAN.ply"],
         ["plan check"] = ["bostel plan check PLAN.json --nominal PART.step"],

@@ -8,7 +8,8 @@ var root = new RootCommand(
 {
     InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), AlignCommand.Build(), TransformCommand.Build(),
     SymmetryCommand.Build(), CompareCommand.Build(),
-    FeaturesCommand.Build(), InspectCommand.Build(), ScanCommand.Build(), BenchCommand.Build(), SchemaCommand.Build(),
+    FeaturesCommand.Build(), ReferenceCommand.Build(), InspectCommand.Build(), ScanCommand.Build(),
+    BenchCommand.Build(), SchemaCommand.Build(),
     SectionCommand.Build(), EdgesCommand.Build(), ThicknessCommand.Build(),
     PlanCommand.Build(), UserCommand.Build(), VerifyCommand.Build(), CompletionCommand.Build(),
 };

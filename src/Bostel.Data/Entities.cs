@@ -20,6 +20,12 @@ public sealed class Nominal
     public required string FileSha { get; set; }
     public required string ModelSha { get; set; }
     public required string Unit { get; set; }
+
+    /// <summary>
+    /// Of a scan that serves as reference: from the scan's coordinates to those in which it stands, 16 numbers row by row. Null: the
+    /// coordinates are those of the file.
+    /// </summary>
+    public double[]? Frame { get; set; }
     public double SizeX { get; set; }
     public double SizeY { get; set; }
     public double SizeZ { get; set; }

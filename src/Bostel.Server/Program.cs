@@ -53,7 +53,7 @@ services.AddSingleton(p => new BlobStore(
 services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<EventHub>()
     .AddHostedService(p => p.GetRequiredService<EventHub>());
 services.AddScoped<PlanService>().AddScoped<PlanHistory>().AddScoped<StationService>()
-    .AddScoped<FloorService>().AddScoped<ReceiveService>().AddScoped<ReportService>().AddScoped<DemoData>();
+    .AddScoped<FloorService>().AddScoped<ReceiveService>().AddScoped<NominalService>().AddScoped<ReportService>().AddScoped<DemoData>();
 services.AddScoped<JobQueue>().AddScoped<JobLease>().AddScoped<JobRunner>().AddScoped<Accounts>().AddScoped<SignInGuard>();
 
 var describeTo = builder.Configuration["Bostel:WriteOpenApi"];

@@ -1,4 +1,5 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 
 namespace Bostel.Core.Alignment;
 
@@ -34,6 +35,121 @@ public static class AxisSystem
         axes[3 - i - j] = (j == (i + 1) % 3 ? 1 : -1) * a.Cross(axes[j]);
         return RigidTransform.FromAxes(axes[0], axes[1], axes[2], origin).Inverse();
     }
+
+    /// <summary>
+    /// Laid through shapes: the first axis along one, the second towards another, the origin on up to three. What no shape decides stays as
+    /// it is: directions as the geometry has them, and the origin at a given place.
+    /// </summary>
+    /// <param name="first">Its direction, a plane's normal or an axis, becomes the first axis.</param>
+    /// <param name="second">Its direction; where that lies along the first, its place as seen from the origin.</param>
+    /// <param name="origin">Planes, axes and points that the origin lies on; by least squares where they contradict.</param>
+    /// <param name="near">What of the origin they leave open is as here.</param>
+    /// <returns>From the geometry's coordinates to those of the system.</returns>
+    /// <exception cref="BadInputException">A shape has neither direction nor place, or the axes are the same.</exception>
+    public static RigidTransform Through(
+        Shape? first, string firstAxis, Shape? second, string secondAxis, IReadOnlyList<Shape> origin, Vector3D near)
+    {
+        var at = Meeting(origin, near);
+        var a = first is null ? Own(firstAxis) : DirectionOf(first)
+            ?? throw new BadInputException($"axes: a {first.Kind} has no direction for the first axis.");
+        if (second is not null)
+        {
+            return From(at, a, Towards(second, a, at), firstAxis, secondAxis);
+        }
+
+        // The turn about the first axis stays: as near as can be to what the axes are now.
+        var kept = Own(secondAxis);
+        var (i, _) = Axis(firstAxis, a);
+        var (j, _) = Axis(secondAxis, kept);
+        return i != j && a.Cross(kept).Length < 0.1
+            ? From(at, a, Own("xyz"[3 - i - j].ToString()), firstAxis, "xyz"[3 - i - j].ToString())
+            : From(at, a, kept, firstAxis, secondAxis);
+
+        static Vector3D Own(string axis)
+        {
+            var (k, unit) = Axis(axis, Vector3D.UnitX);
+            return unit.X * (k == 0 ? Vector3D.UnitX : k == 1 ? Vector3D.UnitY : Vector3D.UnitZ);
+        }
+    }
+
+    /// <summary>The point on all of some planes, axes and points: of those that are, the one nearest to a place (least norm).</summary>
+    private static Vector3D Meeting(IReadOnlyList<Shape> shapes, Vector3D near)
+    {
+        double[] m = new double[6], r = new double[3];
+        foreach (var (normal, place) in shapes.SelectMany(Constraints))
+        {
+            var off = normal.Dot(place - near);
+            m[0] += normal.X * normal.X;
+            m[1] += normal.X * normal.Y;
+            m[2] += normal.X * normal.Z;
+            m[3] += normal.Y * normal.Y;
+            m[4] += normal.Y * normal.Z;
+            m[5] += normal.Z * normal.Z;
+            r[0] += off * normal.X;
+            r[1] += off * normal.Y;
+            r[2] += off * normal.Z;
+        }
+
+        var (values, vectors) = SymmetricEigen.Solve(new[,] { { m[0], m[1], m[2] }, { m[1], m[3], m[4] }, { m[2], m[4], m[5] } });
+        var at = near;
+        for (var k = 0; k < 3; k++)
+        {
+            if (values[k] > FreeMotions.Parallel * FreeMotions.Parallel)
+            {
+                var v = new Vector3D(vectors[0, k], vectors[1, k], vectors[2, k]);
+                at += v.Dot(Vector3D.FromArray(r)) / values[k] * v;
+            }
+        }
+
+        return at;
+    }
+
+    private static IEnumerable<(Vector3D Normal, Vector3D Place)> Constraints(Shape shape)
+    {
+        if (shape is Plane3D plane)
+        {
+            return [(plane.Normal, plane.Point)];
+        }
+
+        if (PointOf(shape) is { } point)
+        {
+            return [(Vector3D.UnitX, point), (Vector3D.UnitY, point), (Vector3D.UnitZ, point)];
+        }
+
+        if (NominalFaceBuilder.AxisOf(shape) is not { } axis)
+        {
+            throw new BadInputException($"axes: a {shape.Kind} has no place for the origin.");
+        }
+
+        var across = axis.Direction.Perpendicular();
+        return [(across, axis.Point), (axis.Direction.Cross(across), axis.Point)];
+    }
+
+    private static Vector3D Towards(Shape second, Vector3D first, Vector3D origin)
+    {
+        if (DirectionOf(second) is { } direction && direction.Cross(first).Length > FreeMotions.Parallel * first.Length)
+        {
+            return direction;
+        }
+
+        return PointOf(second) is { } point ? point - origin
+            : NominalFaceBuilder.AxisOf(second) is { } axis ? axis.Project(origin) - origin
+            : second is Plane3D
+                ? throw new UndeterminedException("axes: the two directions are parallel: the turn about them stays free.")
+                : throw new BadInputException($"axes: a {second.Kind} has neither direction nor place for the second axis.");
+    }
+
+    private static Vector3D? DirectionOf(Shape shape) =>
+        shape is Plane3D plane ? plane.Normal : NominalFaceBuilder.AxisOf(shape)?.Direction;
+
+    /// <summary>The one point that a shape singles out.</summary>
+    private static Vector3D? PointOf(Shape shape) => shape switch
+    {
+        Sphere3D s => s.Center,
+        Circle3D s => s.Center,
+        Slot3D s => s.Center,
+        _ => null,
+    };
 
     private static (int Index, Vector3D Direction) Axis(string name, Vector3D direction)
     {

@@ -12,6 +12,9 @@ internal sealed class FreeMotions
     /// <summary>Sensitivities below this, squared, count as none: directions within about 2° of each other are parallel.</summary>
     private const double Negligible = 1e-3;
 
+    /// <summary>Sine of the angle within which directions count as parallel: the root of that.</summary>
+    internal const double Parallel = 0.0316;
+
     private readonly double _lever;
     private List<double[]> _twists;
 

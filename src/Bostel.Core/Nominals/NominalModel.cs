@@ -59,6 +59,15 @@ public sealed class NominalModel
     public static NominalModel OfSurface(TriangleMesh mesh) =>
         new(mesh, new int[mesh.TriangleCount], [new(0, "freeform", mesh.Area(), false, 0, 0, 0, mesh.Bounds.Center)], [], 0, []);
 
+    /// <summary>The same in other coordinates.</summary>
+    /// <exception cref="InvalidOperationException">It has freeform surfaces from CAD, whose coordinates are the drawing's.</exception>
+    public NominalModel Transformed(RigidTransform to) => Faces.Any(f => f.Freeform is not null)
+        ? throw new InvalidOperationException("The coordinates of CAD are the drawing's; they are not changed.")
+        : new(Mesh.Transformed(to), FaceOfTriangle,
+            [.. Faces.Select(f => f with { Shape = f.Shape?.Transformed(to), Center = to.Apply(f.Center) })],
+            [.. Edges.Select(e => e with { Points = to.ApplyAll(e.Points) })], ChordError, Remarks)
+        { Bodies = Bodies };
+
     public TriangleMesh Mesh { get; }
 
     /// <summary>Per triangle the id (index) of its face.</summary>

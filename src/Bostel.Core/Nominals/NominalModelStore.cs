@@ -10,6 +10,9 @@ namespace Bostel.Core.Nominals;
 /// </summary>
 public static class NominalModelStore
 {
+    /// <summary>Of files that hold one.</summary>
+    public const string Suffix = ".bnom";
+
     private const string Magic = "BNOM0002";
 
     /// <summary>Without exact freeform surfaces.</summary>

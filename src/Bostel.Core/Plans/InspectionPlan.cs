@@ -192,6 +192,12 @@ public sealed record InspectionPlan
             known.Add(c.Id);
         }
 
+        Refer(name, "align", Align.NamedFeatures, known);
+        foreach (var a in Alignments)
+        {
+            Refer(name, $"alignment '{a.Name}'", a.Align.NamedFeatures, known);
+        }
+
         foreach (var d in Datums)
         {
             Refer(name, $"datum {d.Label}", d.Features, known);

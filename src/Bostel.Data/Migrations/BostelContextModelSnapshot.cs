@@ -317,6 +317,9 @@ namespace Bostel.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text");
 
+                    b.PrimitiveCollection<double[]>("Frame")
+                        .HasColumnType("double precision[]");
+
                     b.Property<string>("ModelSha")
                         .IsRequired()
                         .HasColumnType("text");

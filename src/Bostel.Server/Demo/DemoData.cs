@@ -11,7 +11,8 @@ namespace Bostel.Server.Demo;
 /// captured with the simulated scanner from the recipes in demo/.
 /// </summary>
 public sealed class DemoData(
-    BostelContext context, Accounts accounts, ReceiveService receive, StationService stations, ReportService reports, BlobStore blobs,
+    BostelContext context, Accounts accounts, ReceiveService receive, NominalService nominals, StationService stations,
+    ReportService reports, BlobStore blobs,
     ILogger<DemoData> log)
 {
     public const string Password = "vent-drive-310";
@@ -71,7 +72,7 @@ public sealed class DemoData(
         var sha = await blobs.SaveAsync(await File.ReadAllBytesAsync(Path.Combine(folder, "nominal", demo.Nominal), cancel), cancel);
         var part = await context.Parts.AsNoTracking().SingleOrDefaultAsync(p => p.Number == demo.Number, cancel)
             ?? await receive.CreatePartAsync(demo.Number, demo.Name, demo.Revision, plan, Who, cancel);
-        await receive.NominalAsync(part.Id, new() { FileSha = sha, FileName = demo.Nominal }, Who, Quiet.Instance, Always, cancel);
+        await nominals.MakeAsync(part.Id, new() { FileSha = sha, FileName = demo.Nominal }, Who, Quiet.Instance, Always, cancel);
         foreach (var piece in demo.Pieces)
         {
             var recipe = await File.ReadAllTextAsync(Path.Combine(folder, "recipes", $"{demo.Number}-{piece.Serial}.json"), cancel);

@@ -74,9 +74,13 @@ public sealed record BodyView(string Name, string? Color);
 public sealed record FaceView(
     int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End, int Body, string? Color);
 
+/// <param name="IsReference">It is a scan, and its coordinates can be set.</param>
 /// <param name="Box">Least x, y, z and greatest x, y, z, mm.</param>
 public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double[] Box, double Area, int Triangles,
-    IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies);
+    IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies, bool IsReference);
+
+/// <summary>The piece whose scan becomes the reference of its part.</summary>
+public sealed record ReferenceRequest(Guid Piece);
 
 /// <param name="Factor">Width of the guard bands over U.</param>
 /// <param name="Words">The rule as screen and report say it.</param>

@@ -1,6 +1,8 @@
 using System.Security.Claims;
+using System.Text.Json;
 using Bostel.Cad;
 using Bostel.Core;
+using Bostel.Core.Alignment;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
@@ -58,8 +60,34 @@ public static class PartEndpoints
                     f.Body, f.Color)).ToList();
             return new NominalView(nominal.Id, nominal.FileName, nominal.Unit, [nominal.SizeX, nominal.SizeY, nominal.SizeZ],
                 [.. box.Min.ToArray(), .. box.Max.ToArray()], nominal.Area,
-                nominal.Triangles, faces, nominal.Remarks, [.. runner.Nominal.Bodies.Select(b => new BodyView(b.Name, b.Color))]);
+                nominal.Triangles, faces, nominal.Remarks, [.. runner.Nominal.Bodies.Select(b => new BodyView(b.Name, b.Color))],
+                nominal.Frame is not null);
         }).WithName("nominal").Needs(Role.Reader);
+        api.MapPost("/parts/{id:guid}/nominal/reference",
+            async (Guid id, ReferenceRequest request, JobQueue jobs, BostelContext context, ClaimsPrincipal who,
+            CancellationToken cancel) =>
+        {
+            if (!await context.Pieces.AnyAsync(p => p.Id == request.Piece && p.PartId == id, cancel))
+            {
+                throw new NotFoundException("There is no such piece of this part.");
+            }
+
+            return Views.Of(await jobs.AddAsync(JobKind.Nominal, id, new() { Piece = request.Piece }, who.Name(), cancel));
+        }).WithName("takeReference").Needs(Role.Inspector);
+        api.MapPost("/parts/{id:guid}/nominal/axes",
+            async (Guid id, ReferenceAxes axes, JobQueue jobs, NominalService nominals, ClaimsPrincipal who, CancellationToken cancel) =>
+        {
+            _ = await nominals.RequireReferenceAsync(id, cancel);
+            var asked = JsonSerializer.Serialize(axes, JsonSerializerOptions.Web);
+            return Views.Of(await jobs.AddAsync(JobKind.Nominal, id, new() { Axes = asked }, who.Name(), cancel));
+        }).WithName("setAxes").Needs(Role.Inspector);
+        api.MapGet("/nominals/{id:guid}/model", async (Guid id, BostelContext context, BlobStore blobs, CancellationToken cancel) =>
+        {
+            var nominal = await context.Nominals.AsNoTracking().SingleOrDefaultAsync(n => n.Id == id, cancel)
+                ?? throw new NotFoundException("There is no such nominal.");
+            return TypedResults.File(await blobs.BytesAsync(nominal.ModelSha, cancel), "application/octet-stream",
+                Path.GetFileNameWithoutExtension(nominal.FileName) + NominalModelStore.Suffix);
+        }).WithName("nominalModel").Needs(Role.Reader);
         api.MapGet("/nominals/{id:guid}/geometry",
             async (Guid id, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel) =>
         {

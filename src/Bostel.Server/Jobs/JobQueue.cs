@@ -15,6 +15,12 @@ public sealed record JobArguments
     public string? Unit { get; init; }
     public string? Serial { get; init; }
     public string? Recipe { get; init; }
+
+    /// <summary>Of a nominal: the piece whose scan becomes it.</summary>
+    public Guid? Piece { get; init; }
+
+    /// <summary>Of a nominal: the axes that the reference is brought onto, as JSON.</summary>
+    public string? Axes { get; init; }
 }
 
 /// <summary>Puts work into the queue that all server processes share: the row of the job is the queue entry.</summary>

@@ -12,7 +12,8 @@ namespace Bostel.Server.Jobs;
 /// goes back to the queue.
 /// </summary>
 public sealed class JobRunner(
-    IDbContextFactory<BostelContext> contexts, StationService stations, ReceiveService receive, ReportService reports, JobLease lease,
+    IDbContextFactory<BostelContext> contexts, StationService stations, ReceiveService receive,
+    NominalService nominals, ReportService reports, JobLease lease,
     ILogger<JobRunner> log)
 {
     private const int MostAttempts = 5;
@@ -96,7 +97,7 @@ public sealed class JobRunner(
         switch (job.Kind)
         {
             case JobKind.Nominal:
-                await receive.NominalAsync(job.SubjectId, arguments, job.CreatedBy, progress, Held, cancel);
+                await nominals.MakeAsync(job.SubjectId, arguments, job.CreatedBy, progress, Held, cancel);
                 return;
             case JobKind.Receive:
                 await receive.ScanAsync(job.SubjectId, progress, Held, cancel);

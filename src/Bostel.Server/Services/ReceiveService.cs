@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
@@ -16,55 +15,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Services;
 
-/// <summary>The first station: nominals translated, scans read, pieces captured with the simulated scanner.</summary>
+/// <summary>The first station: scans read, pieces captured with the simulated scanner.</summary>
 public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshCache meshes, PlanService plans)
 {
     /// <param name="stillMine">Asked in the transaction that keeps the outcome.</param>
-    public async Task NominalAsync(Guid partId, JobArguments arguments, string who, IProgress<RunProgress> progress,
-        Func<Task<bool>> stillMine, CancellationToken cancel)
-    {
-        var (sha, name, unit) = (arguments.FileSha!, arguments.FileName!, arguments.Unit ?? "mm");
-        progress.Report(new(0.05, "Translating the nominal"));
-        var path = await blobs.FileAsync(sha, cancel);
-        (var model, unit) = await NominalReader.ReadAsync(path, name, unit, cancel: cancel);
-        progress.Report(new(0.9, "Keeping the faces"));
-        var size = model.Mesh.Bounds.Size;
-        var stored = NominalModelStore.Save(model);
-        await context.InTransactionAsync(async () =>
-        {
-            await Transactions.RequireAsync(stillMine);
-            var modelSha = await BlobStore.AddAsync(context, stored, cancel);
-            var part = await context.Parts.SingleAsync(p => p.Id == partId, cancel);
-
-            // The same file again, or a job that is run again after its process died, is no other nominal.
-            var nominal = await context.Nominals.FirstOrDefaultAsync(
-                n => n.PartId == partId && n.FileSha == sha && n.FileName == name && n.Unit == unit && n.ModelSha == modelSha, cancel);
-            if (nominal is null)
-            {
-                nominal = new Nominal
-                {
-                    Id = Guid.NewGuid(),
-                    PartId = partId,
-                    FileName = name,
-                    FileSha = sha,
-                    Unit = unit,
-                    ModelSha = modelSha,
-                    SizeX = size.X,
-                    SizeY = size.Y,
-                    SizeZ = size.Z,
-                    Area = model.Mesh.Area(),
-                    Triangles = model.Mesh.TriangleCount,
-                    Remarks = [.. model.Remarks],
-                    CreatedAt = DateTimeOffset.UtcNow,
-                };
-                context.Nominals.Add(nominal);
-                context.Record(who, "received a nominal", $"part {part.Number}", $"{name}, {model.Faces.Count} faces");
-            }
-
-            part.NominalId = nominal.Id;
-        }, cancel);
-    }
-
     public async Task ScanAsync(Guid pieceId, IProgress<RunProgress> progress, Func<Task<bool>> stillMine, CancellationToken cancel)
     {
         var source = await context.Pieces.AsNoTracking().SingleAsync(p => p.Id == pieceId, cancel);

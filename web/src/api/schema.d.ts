@@ -84,6 +84,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/nominal/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeReference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/nominal/axes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setAxes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nominals/{id}/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["nominalModel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nominals/{id}/geometry": {
         parameters: {
             query?: never;
@@ -929,7 +977,7 @@ export interface components {
             step: null | components["schemas"]["PrepareStep"];
         };
         /** @description How the scan is brought onto the nominal. The ways are a closed set; each is a file of its own beside this one. */
-        AlignPlan: components["schemas"]["AlignPlanAllSurfacesPlan"] | components["schemas"]["AlignPlanChosenFacesPlan"] | components["schemas"]["AlignPlanByDatumsPlan"] | components["schemas"]["AlignPlanReferencePointsPlan"] | components["schemas"]["AlignPlanPointPairsPlan"] | components["schemas"]["AlignPlanAsGivenPlan"];
+        AlignPlan: components["schemas"]["AlignPlanAllSurfacesPlan"] | components["schemas"]["AlignPlanChosenFacesPlan"] | components["schemas"]["AlignPlanByDatumsPlan"] | components["schemas"]["AlignPlanAxisSystemPlan"] | components["schemas"]["AlignPlanReferencePointsPlan"] | components["schemas"]["AlignPlanPointPairsPlan"] | components["schemas"]["AlignPlanAsGivenPlan"];
         /** @description Best fit to all of the nominal. */
         AlignPlanAllSurfacesPlan: {
             /** @enum {string} */
@@ -953,6 +1001,27 @@ export interface components {
             method: "as-given";
             /** @description Scan to nominal, 16 numbers row by row. */
             start?: number[];
+        };
+        /**
+         * @description By an axis system: the one laid through measured features is brought onto the one laid through the same features of the nominal. Unlike
+         *     datums, the first axis takes its direction alone, and the origin is met whatever it costs elsewhere.
+         */
+        AlignPlanAxisSystemPlan: {
+            /** @enum {string} */
+            method: "axis-system";
+            /** @description Id of the feature along whose direction the first axis lies: a plane's normal, or an axis. */
+            first?: string;
+            /** @description Id of the feature towards which the second axis points: its direction, or its place as seen from the origin. */
+            second?: string;
+            /** @description Ids of one to three features on which the origin lies; what they leave open stays as fitted. */
+            origin?: string[];
+            /** @description Scan to nominal, 16 numbers row by row. */
+            start?: null | number[];
+            /**
+             * @description The pose that a person chose where several fit equally well (a symmetrical part): of those found, the one turned nearest to it is
+             *     taken. Pieces delivered in another frame, where none lies near, keep the best. 16 numbers, scan to nominal.
+             */
+            prefer?: null | number[];
         };
         /** @description By datums of the plan, in order (ISO 5459). */
         AlignPlanByDatumsPlan: {
@@ -1095,6 +1164,12 @@ export interface components {
             action: string;
             subject: string;
             detail: string;
+        };
+        /** @description What an axis or an origin is taken from: a face, or something found on the whole part; exactly one of them. */
+        AxisPick: {
+            /** Format: int32 */
+            face?: null | number;
+            found?: null | components["schemas"]["FoundShape"];
         };
         BodyView: {
             name: string;
@@ -1943,6 +2018,8 @@ export interface components {
         FloorView: {
             parts: components["schemas"]["PartSummary"][];
         };
+        /** @enum {unknown} */
+        FoundShape: "symmetry-plane" | "rotation-axis" | null;
         /**
          * @description What the places of a rule are given in. The scan's own coordinates do not carry over to another piece.
          * @enum {unknown}
@@ -2232,6 +2309,8 @@ export interface components {
             faces: components["schemas"]["FaceView"][];
             remarks: string[];
             bodies: components["schemas"]["BodyView"][];
+            /** @description It is a scan, and its coordinates can be set. */
+            isReference: boolean;
         };
         /** @description A password that is told once and must be changed at the next sign-in. */
         OneTimePassword: {
@@ -2666,6 +2745,22 @@ export interface components {
             pieceId: string;
             verdict: components["schemas"]["Verdict"];
         };
+        /**
+         * @description The coordinates of a part that has no drawing to give them: axes along its own surfaces. Directions that are not picked stay as they
+         *     are, and so does the origin when nothing is picked for it; what the picks leave open of it is the middle of the part.
+         */
+        ReferenceAxes: {
+            first: null | components["schemas"]["AxisPick"];
+            /** @description x, y or z, with - before it for the opposite sense: the axis that lies along AxisPick? ReferenceAxes.First. */
+            firstAxis: string;
+            second: null | components["schemas"]["AxisPick"];
+            /** @description Another of them: it points towards AxisPick? ReferenceAxes.Second. */
+            secondAxis: string;
+            /** @description Up to three; the origin lies on all of them. */
+            origin: components["schemas"]["AxisPick"][];
+            /** @description Coordinates that the origin so found is given, mm. */
+            at: number[];
+        };
         /** @description A place where the part is held: point and direction in nominal coordinates, mm. */
         ReferencePointPlan: {
             name: string;
@@ -2681,6 +2776,11 @@ export interface components {
              * @default 0
              */
             offset: number;
+        };
+        /** @description The piece whose scan becomes the reference of its part. */
+        ReferenceRequest: {
+            /** Format: uuid */
+            piece: string;
         };
         ReportView: {
             /** Format: uuid */
@@ -3271,6 +3371,78 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobView"];
                 };
+            };
+        };
+    };
+    takeReference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReferenceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+        };
+    };
+    setAxes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReferenceAxes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+        };
+    };
+    nominalModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,4 +1,4 @@
-import type { ConstructionKind, ConstructionPlan, FeaturePlan, InspectionPlan } from "../api/client";
+import type { AlignPlan, ConstructionKind, ConstructionPlan, FeaturePlan, InspectionPlan } from "../api/client";
 import { featuresOf } from "./characteristics";
 
 /** A feature of the plan: measured on faces, or constructed from others. */
@@ -41,10 +41,15 @@ export const facesOfFeatures = (all: readonly PlanFeature[], picked: readonly st
 export const nextPicked = (picked: readonly string[], id: string, extend: boolean): string[] =>
   !extend ? [id] : picked.includes(id) ? picked.filter((x) => x !== id) : [...picked, id];
 
+const restsOn = (align: AlignPlan, id: string): boolean =>
+  align.method === "axis-system" && [align.first, align.second, ...(align.origin ?? [])].includes(id);
+
 /** What of a plan would lose its footing without a feature. */
 export const usersOf = (id: string, plan: InspectionPlan): string[] => [
   ...(plan.constructions ?? []).filter((c) => c.from?.includes(id)).map((c) => c.name),
   ...(plan.datums ?? []).filter((d) => d.features.includes(id)).map((d) => `datum ${d.label}`),
+  ...(plan.align && restsOn(plan.align, id) ? ["the alignment"] : []),
+  ...(plan.alignments ?? []).filter((a) => restsOn(a.align, id)).map((a) => `alignment ${a.name}`),
   ...(plan.characteristics ?? []).filter((c) => featuresOf(c).includes(id)).map((c) => `characteristic ${c.no}`),
 ];
 

@@ -139,9 +139,12 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     set({ areas: scanMesh.data?.areas ?? null });
   }, [view, scanMesh.data, set]);
 
-  // Features can be chosen before anything is aligned: then the nominal stands alone.
-  const alone = station === "features" && transform === null && nominal !== null;
-  const frame = `${piece.id} ${piece.unit} ${transform?.join(",") ?? (alone ? "nominal" : "scan")}`;
+  // Features, and the axes of a reference, can be chosen before anything is aligned: then the nominal stands alone.
+  const alone =
+    (station === "features" || (station === "align" && nominal?.isReference === true)) &&
+    transform === null &&
+    nominal !== null;
+  const frame = `${piece.id} ${piece.unit} ${transform?.join(",") ?? (alone ? `nominal ${nominal.id}` : "scan")}`;
   const fitted = useRef("");
   useEffect(() => {
     view?.setTransform(transform);
@@ -168,7 +171,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
 
   const colours = station === "compare" || station === "evaluate" || station === "issue";
   useEffect(() => {
-    const picksNominal = station === "features" && (transform !== null || alone);
+    const picksNominal = alone || (station === "features" && transform !== null);
     view?.setDisplay({
       scan: !(picksNominal && measured === null),
       nominalAlpha: picksNominal ? (measured ? 0.12 : 1) : station === "align" && transform ? 0.3 : 0,

@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
+using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
@@ -14,6 +15,7 @@ namespace Bostel.Core.Plans;
 [JsonDerivedType(typeof(AllSurfacesPlan), "all-surfaces")]
 [JsonDerivedType(typeof(ChosenFacesPlan), "faces")]
 [JsonDerivedType(typeof(ByDatumsPlan), "datums")]
+[JsonDerivedType(typeof(AxisSystemPlan), "axis-system")]
 [JsonDerivedType(typeof(ReferencePointsPlan), "reference-points")]
 [JsonDerivedType(typeof(PointPairsPlan), "point-pairs")]
 [JsonDerivedType(typeof(AsGivenPlan), "as-given")]
@@ -27,6 +29,9 @@ public abstract record AlignPlan
     [JsonIgnore]
     public virtual IReadOnlyList<int> NamedFaces => [];
 
+    /// <summary>Features of the plan that it names.</summary>
+    internal virtual IReadOnlyList<string> NamedFeatures => [];
+
     /// <summary>What of the plan beside this section the pose rests on, for its key; null: nothing.</summary>
     internal virtual object? RestsOn(InspectionPlan plan) => null;
 
@@ -38,6 +43,24 @@ public abstract record AlignPlan
     /// <summary>What is missing or wrong, each as "field: sentence".</summary>
     /// <exception cref="BadInputException">A pose is none.</exception>
     internal abstract IEnumerable<string> Faults(IReadOnlySet<string> datums);
+
+    /// <summary>What measured features rest on: how each is measured, constructed and found.</summary>
+    private protected static object RestsOnFeatures(InspectionPlan plan, IEnumerable<string> ids)
+    {
+        var features = plan.Features.ToDictionary(f => f.Id);
+        var constructions = plan.Constructions.ToDictionary(c => c.Id);
+        IEnumerable<ConstructionPlan> Made(string id) => constructions.TryGetValue(id, out var c) ? c.From.SelectMany(Made).Append(c) : [];
+        IEnumerable<FeaturePlan> Measured(string id) =>
+            constructions.TryGetValue(id, out var c) ? c.From.SelectMany(Measured) : [features[id]];
+        var all = ids.ToList();
+        return new
+        {
+            features = all.SelectMany(Measured),
+            constructions = all.SelectMany(Made).ToArray() is { Length: > 0 } made ? made : null,
+            plan.Compare.MaxDistance,
+            plan.Compare.MaxAngleDegrees,
+        };
+    }
 
     private protected static bool IsVector(double[] v) => v.Length == 3 && v.All(double.IsFinite);
 
@@ -51,6 +74,14 @@ internal sealed record AlignmentTask(
     TriangleMesh Scan, InspectionPlan Plan, NominalModel Nominal, AlignmentTarget Target, DeviationOptions Options,
     IProgress<(double Share, string What)>? Progress, CancellationToken Cancel, Func<AlignmentResult> BestFit)
 {
+    /// <summary>The plan's features, measured in a pose that was found first.</summary>
+    public PlanFeatures FeaturesIn(RigidTransform pose)
+    {
+        var map = Deviation.Compute(Scan, pose, Nominal, Target.Tree, Options, null, Cancel);
+        var aligned = new AlignedScan(Scan, pose, map);
+        return new(Plan, Nominal, () => aligned);
+    }
+
     public AlignmentResult Assess(RigidTransform pose) => SurfaceAlignment.Assess(Scan, Target, pose);
 
     public AlignmentResult Stepped(DatumPose pose) => Assess(pose.Transform) with { Steps = pose.Steps };

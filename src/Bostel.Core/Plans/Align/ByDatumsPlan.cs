@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Alignment;
-using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Tolerancing;
@@ -20,21 +19,8 @@ public sealed record ByDatumsPlan : StartedPlan
 
     internal override object? RestsOn(InspectionPlan plan)
     {
-        var features = plan.Features.ToDictionary(f => f.Id);
-        var constructions = plan.Constructions.ToDictionary(c => c.Id);
         var datums = plan.Datums.ToDictionary(d => d.Label);
-        IEnumerable<ConstructionPlan> Made(string id) => constructions.TryGetValue(id, out var c) ? c.From.SelectMany(Made).Append(c) : [];
-        IEnumerable<FeaturePlan> Measured(string id) =>
-            constructions.TryGetValue(id, out var c) ? c.From.SelectMany(Measured) : [features[id]];
-        return Datums.Select(l =>
-            new
-            {
-                label = l,
-                features = datums[l].Features.SelectMany(Measured),
-                constructions = datums[l].Features.SelectMany(Made).ToArray() is { Length: > 0 } made ? made : null,
-                plan.Compare.MaxDistance,
-                plan.Compare.MaxAngleDegrees,
-            });
+        return Datums.Select(l => new { label = l, of = RestsOnFeatures(plan, datums[l].Features) });
     }
 
     internal override IEnumerable<string> Faults(IReadOnlySet<string> datums)
@@ -58,15 +44,18 @@ public sealed record ByDatumsPlan : StartedPlan
     /// <summary>The datum features are measured in the pose found first, by the criteria the plan gives them.</summary>
     private protected override AlignmentResult From(AlignmentResult first, AlignmentTask task)
     {
-        var map = Deviation.Compute(task.Scan, first.Transform, task.Nominal, task.Target.Tree, task.Options, null, task.Cancel);
-        var aligned = new AlignedScan(task.Scan, first.Transform, map);
-        var features = new PlanFeatures(task.Plan, task.Nominal, () => aligned);
+        var features = task.FeaturesIn(first.Transform);
         var datums = task.Plan.Datums.ToDictionary(d => d.Label);
-        var found = DatumAlignment.Solve(
-            [.. Datums.Select(label =>
-                DatumSystem.AlignmentDatumOf(new(label,
-                    [.. datums[label].Features.Select(f => features[f])])))],
-            RigidTransform.Identity);
-        return task.Stepped(found with { Transform = found.Transform.After(first.Transform) });
+        List<Datum> measured = [.. Datums.Select(label => new Datum(label, [.. datums[label].Features.Select(f => features[f])]))];
+        DatumPose Solve(RigidTransform start, Func<FeatureResult, Shape> of) => DatumAlignment.Solve([.. measured.Select(d =>
+            DatumSystem.AlignmentDatumOf(d with { Features = [.. d.Features.Select(f => f with { Shape = of(f) })] }))], start);
+        var found = Solve(RigidTransform.Identity, f => f.Shape);
+        FeatureResult[] all = [.. measured.SelectMany(d => d.Features).Distinct()];
+        var free = Enum.GetValues<Motion>().Except(found.Steps.SelectMany(s => s.Takes));
+        return task.Stepped(found with { Transform = found.Transform.After(first.Transform) }) with
+        {
+            Uncertainty = FeaturePose.Uncertainty(all, found.Transform, task.Nominal.Mesh.Bounds.Center, free,
+                of => Solve(found.Transform, of).Transform),
+        };
     }
 }

@@ -7,10 +7,12 @@ import { capital, fixed } from "../../ui/format";
 import { say } from "../../ui/notices";
 import { Button, linkButton } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
+import { NoNominal } from "../NoNominal";
 import type { StationProps } from "../types";
 import { AlignEditor } from "./AlignEditor";
 import { Alternatives } from "./Alternatives";
 import { ByHand } from "./ByHand";
+import { Coordinates } from "./Coordinates";
 import { Named } from "./Named";
 import { middleOf, sameWay, startOf } from "./methods";
 import { Pose, TrialPose } from "./Pose";
@@ -26,6 +28,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const file = useRef<HTMLInputElement>(null);
   const own = piece.run?.alignment;
   const a = chosen === null ? own : piece.run?.named.find((n) => n.name === chosen)?.alignment;
+  const [renaming, setRenaming] = useState(false);
   const [hand, setHand] = useState<number[] | null>(null);
   const settled = useDeferredValue(hand);
   // Where the hand has the part, or what the plan asks for and was not carried out yet.
@@ -75,7 +78,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             disabled={busy || !nominal || piece.vertices === 0}
             onClick={() => start("align")}
           >
-            {!a ? "Align" : tried && !hand ? "Align this way" : "Align again"}
+            {!own ? "Align" : tried && !hand ? "Align this way" : "Align again"}
           </Button>
           <a
             className={`${linkButton} ${a ? "" : "pointer-events-none opacity-45"}`}
@@ -101,6 +104,10 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
         </>
       }
     >
+      {!nominal && <NoNominal piece={piece} busy={busy} />}
+      {nominal?.isReference && (
+        <Coordinates partId={piece.partId} nominal={nominal} disabled={busy} onSet={() => start("align")} />
+      )}
       {a?.problem && (
         <Attention>
           <p className="text-bad">{a.problem}</p>
@@ -109,27 +116,38 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           </p>
         </Attention>
       )}
-      <Named
-        plan={plan.plan}
-        chosen={chosen}
-        pose={a?.transform ?? null}
-        own={own?.transform ?? null}
-        box={nominal?.box ?? null}
-        disabled={busy || saving}
-        onChoose={(name) => {
-          setHand(null);
-          set({ alignment: name });
-        }}
-        onChange={mutate}
-      />
-      <AlignEditor
-        key={chosen ?? ""}
-        plan={plan.plan}
-        align={planned}
-        transform={a?.transform ?? null}
-        disabled={busy}
-        onChange={(to) => mutate((p) => held(p, chosen, to(alignOf(p, chosen) ?? startOf("all-surfaces"))))}
-      />
+      {nominal && (
+        <>
+          <Named
+            plan={plan.plan}
+            chosen={chosen}
+            pose={a?.transform ?? null}
+            own={own?.transform ?? null}
+            box={nominal?.box ?? null}
+            disabled={busy || renaming}
+            onChoose={(name) => {
+              setHand(null);
+              set({ alignment: name });
+            }}
+            onChange={(change, name) => {
+              // What is chosen meanwhile would be put into another alignment than the one that is seen.
+              setRenaming(true);
+              mutate(change, {
+                onSuccess: () => set({ alignment: name }),
+                onSettled: () => setRenaming(false),
+              });
+            }}
+          />
+          <AlignEditor
+            key={chosen ?? ""}
+            plan={plan.plan}
+            align={planned}
+            transform={a?.transform ?? null}
+            disabled={busy || renaming}
+            onChange={(to) => mutate((p) => held(p, chosen, to(alignOf(p, chosen) ?? startOf("all-surfaces"))))}
+          />
+        </>
+      )}
       {planned.method === "as-given" && nominal && piece.vertices > 0 && (
         <Block title="By hand">
           <ByHand

@@ -19,11 +19,12 @@ interface Props {
   box: readonly number[] | null;
   disabled: boolean;
   onChoose: (name: string | null) => void;
-  onChange: (change: (plan: InspectionPlan) => InspectionPlan) => void;
+  /** Changes the plan; the alignment of that name is at work once it is there. */
+  onChange: (change: (plan: InspectionPlan) => InspectionPlan, chosen: string | null) => void;
 }
 
-/** No name is empty: the plan's own has none. */
-const none = "";
+/** Stands for the plan's own, which has no name: no name is blank. */
+const none = " ";
 
 /** The alignments of the plan, and the one at work: its name, and how far it lies from the plan's own. */
 export function Named({ plan, chosen, pose, own, box, disabled, onChoose, onChange }: Props) {
@@ -46,11 +47,13 @@ export function Named({ plan, chosen, pose, own, box, disabled, onChoose, onChan
           disabled={disabled}
           onClick={() => {
             const name = freeName(plan);
-            onChange((p) => ({
-              ...p,
-              alignments: [...(p.alignments ?? []), { name, align: alignOf(p, chosen) ?? startOf("all-surfaces") }],
-            }));
-            onChoose(name);
+            onChange(
+              (p) => ({
+                ...p,
+                alignments: [...(p.alignments ?? []), { name, align: alignOf(p, chosen) ?? startOf("all-surfaces") }],
+              }),
+              name,
+            );
           }}
         >
           <Plus size={14} /> Another alignment
@@ -67,8 +70,7 @@ export function Named({ plan, chosen, pose, own, box, disabled, onChoose, onChan
                 disabled={disabled}
                 onChange={(to) => {
                   if (to.trim() && !names.includes(to.trim())) {
-                    onChange((p) => renamed(p, chosen, to.trim()));
-                    onChoose(to.trim());
+                    onChange((p) => renamed(p, chosen, to.trim()), to.trim());
                   }
                 }}
               />
@@ -79,8 +81,7 @@ export function Named({ plan, chosen, pose, own, box, disabled, onChoose, onChan
               disabled={disabled || users.length > 0}
               title={users.length > 0 ? `Used by ${users.join(", ")}` : undefined}
               onClick={() => {
-                onChange((p) => without(p, chosen));
-                onChoose(null);
+                onChange((p) => without(p, chosen), null);
               }}
             >
               Remove

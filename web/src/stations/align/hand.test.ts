@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { nudged, turnBetween } from "./hand";
+import { nudged, poseChange, turnBetween } from "./hand";
 
 const identity = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 const apply = (t: readonly number[], p: readonly number[]) =>
@@ -26,6 +26,17 @@ describe("a pose moved by hand", () => {
     nudged(nudged(away, "shift-z", -4, [1, 2, 3]), "turn-x", -0.3, [1, 2, 3]).forEach((v, k) =>
       expect(v).toBeCloseTo(identity[k], 12),
     );
+  });
+});
+
+describe("how far one pose moves a part against another", () => {
+  const box = [0, 0, 0, 30, 40, 0];
+  it("is told at the corner that goes farthest", () => {
+    const turned = nudged(identity, "turn-z", 0.001, [0, 0, 0]);
+    expect(poseChange(turned, identity, box).moves).toBeCloseTo(100 * Math.sin(0.0005), 12);
+    expect(poseChange(turned, identity, box).degrees).toBeCloseTo(0.18 / Math.PI, 12);
+    const shifted = nudged(turned, "shift-z", 0.25, [0, 0, 0]);
+    expect(poseChange(shifted, turned, box)).toEqual({ moves: expect.closeTo(0.25, 12) as number, degrees: 0 });
   });
 });
 

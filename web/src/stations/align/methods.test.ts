@@ -4,7 +4,7 @@ import { back, moved, sameWay, lacks, methods, startOf, withMotion, type Method 
 describe("ways of aligning", () => {
   it("begin with what is still to be chosen", () => {
     const open = (Object.keys(methods) as Method[]).filter((m) => lacks(startOf(m)) !== null);
-    expect(open).toEqual(["faces", "datums", "reference-points", "point-pairs"]);
+    expect(open).toEqual(["faces", "datums", "axis-system", "reference-points", "point-pairs"]);
     expect(lacks({ method: "faces", faces: [3] })).toBeNull();
   });
 

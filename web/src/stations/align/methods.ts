@@ -3,6 +3,9 @@ import type { AlignPlan, Motion } from "../../api/client";
 export type Method = AlignPlan["method"];
 export type MethodPlan<M extends Method> = Extract<AlignPlan, { method: M }>;
 
+/** A change of a way of aligning, to whatever it is by then. */
+export type To = (to: (align: AlignPlan) => AlignPlan) => void;
+
 const identity = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 const fit = { weights: [], locked: [], balance: false, start: null, prefer: null };
 
@@ -22,6 +25,11 @@ export const methods: { readonly [M in Method]: { name: string; about: string; s
     name: "Set from datums",
     about: "Each datum takes, in its order, the motions that it holds; what stays free is as fitted.",
     start: { method: "datums", datums: [], start: null, prefer: null },
+  },
+  "axis-system": {
+    name: "Set by an axis system",
+    about: "Two features give the directions, up to three the origin; each lies where the nominal has it.",
+    start: { method: "axis-system", first: "", second: "", origin: [], start: null, prefer: null },
   },
   "reference-points": {
     name: "Set from reference points",
@@ -57,6 +65,10 @@ export function lacks(align: AlignPlan): string | null {
       return align.faces?.length ? null : "Choose the faces on the stage.";
     case "datums":
       return align.datums?.length ? null : "Choose at least one datum.";
+    case "axis-system":
+      return align.first && align.second && align.origin?.length
+        ? null
+        : "Choose a feature for each axis, and one for the origin.";
     case "reference-points":
       return (align.points?.length ?? 0) >= 6
         ? null

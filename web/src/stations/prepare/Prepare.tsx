@@ -6,6 +6,7 @@ import { count, fixed, plural } from "../../ui/format";
 import { say } from "../../ui/notices";
 import { Button, Facts } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
+import { NoNominal } from "../NoNominal";
 import type { StationProps } from "../types";
 import { AdviceList } from "./AdviceList";
 import { LoosePieces } from "./LoosePieces";
@@ -56,7 +57,7 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
   if (!nominal) {
     return (
       <Worksheet title="Prepare" lead="Steps refer to the nominal.">
-        <Attention>This part has no nominal yet. Drop its CAD or mesh file on the window.</Attention>
+        <NoNominal piece={piece} busy={busy} />
       </Worksheet>
     );
   }

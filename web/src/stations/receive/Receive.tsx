@@ -3,6 +3,7 @@ import { useAction } from "../../api/hooks";
 import { count, size } from "../../ui/format";
 import { Button, Facts, Field } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
+import { NoNominal } from "../NoNominal";
 import type { StationProps } from "../types";
 import { Columns } from "./Columns";
 import { DataSheet } from "./DataSheet";
@@ -74,12 +75,18 @@ export function Receive({ piece, plan, nominal, busy, start }: StationProps) {
               ["faces", count(nominal.faces.length)],
               nominal.bodies.length > 1 && ["bodies", <Bodies key="bodies" bodies={nominal.bodies} />],
               ["triangles", count(nominal.triangles)],
+              nominal.isReference && [
+                "for others",
+                <a key="model" className="underline" href={`/api/nominals/${nominal.id}/model`}>
+                  save the reference
+                </a>,
+              ],
               ...nominal.remarks.map((r) => ["remark", r] as const),
             ]}
           />
         </Block>
       ) : (
-        <Attention>This part has no nominal yet. Drop its CAD or mesh file on the window.</Attention>
+        <NoNominal piece={piece} busy={busy} />
       )}
     </Worksheet>
   );

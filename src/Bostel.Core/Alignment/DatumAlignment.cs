@@ -104,6 +104,13 @@ public static class DatumAlignment
             }
         }
 
+        if (pair is { Measured: Slot3D lies, Nominal: Slot3D wanted })
+        {
+            // Its length, too, has a direction: it holds the turn about the normal.
+            var (u, across) = (pose.Rotate(lies.Direction), wanted.Normal.Cross(wanted.Direction));
+            rows.Add((FreeMotions.Turn(u, across), lever * u.Dot(across)));
+        }
+
         rows.AddRange(Place(pair, pose, free));
         return rows;
     }
@@ -173,6 +180,7 @@ public static class DatumAlignment
         Plane3D s => s.Normal,
         Line3D s => s.Direction,
         Circle3D s => s.Normal,
+        Slot3D s => s.Normal,
         Cylinder3D s => s.Axis,
         Cone3D s => s.Axis,
         Torus3D s => s.Axis,
@@ -185,6 +193,7 @@ public static class DatumAlignment
         Plane3D s => s.Point,
         Line3D s => s.Point,
         Circle3D s => s.Center,
+        Slot3D s => s.Center,
         Cylinder3D s => s.Point,
         Cone3D s => s.Apex,
         Torus3D s => s.Center,

@@ -20,7 +20,9 @@ internal static class DatumStart
     private static RigidTransform Turn(IReadOnlyList<DatumPair> pairs)
     {
         var directions = pairs.Where(p => DatumAlignment.DirectionOf(p.Measured) is not null)
-            .Select(p => (From: DatumAlignment.DirectionOf(p.Measured)!.Value, To: DatumAlignment.DirectionOf(p.Nominal)!.Value)).ToList();
+            .Select(p => (From: DatumAlignment.DirectionOf(p.Measured)!.Value, To: DatumAlignment.DirectionOf(p.Nominal)!.Value))
+            .Concat(pairs.Where(p => p is { Measured: Slot3D, Nominal: Slot3D })
+                .Select(p => (((Slot3D)p.Measured).Direction, ((Slot3D)p.Nominal).Direction))).ToList();
         if (directions.Count == 0)
         {
             return pairs.Count >= 3

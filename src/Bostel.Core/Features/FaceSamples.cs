@@ -18,10 +18,26 @@ internal sealed class FaceSamples
     private readonly Vector3D[] _points;
     private readonly double[] _fromBorder;
 
+    /// <summary>As many may be drawn on the whole faces so that small targets get their share.</summary>
+    private const int Most = 100_000;
+
     /// <param name="border">The border of the faces; null when they are closed in themselves.</param>
-    public FaceSamples(IReadOnlyCollection<int> faces, NominalModel nominal, TriangleTree? border)
+    /// <param name="targets">The areas that count; none: all of the faces.</param>
+    public FaceSamples(
+        IReadOnlyCollection<int> faces, NominalModel nominal, TriangleTree? border, IReadOnlyList<TargetArea>? targets = null)
     {
-        _points = SurfaceSamples.Even(nominal.Mesh.KeepTriangles(t => faces.Contains(nominal.FaceOfTriangle[t])), Many).Points;
+        var surface = nominal.Mesh.KeepTriangles(t => faces.Contains(nominal.FaceOfTriangle[t]));
+        if (targets is { Count: > 0 })
+        {
+            var part = targets.Sum(t => Math.PI * t.Radius * t.Radius) / surface.Area();
+            var drawn = SurfaceSamples.Even(surface, (int)Math.Clamp(Many / part, Many, Most)).Points;
+            _points = [.. drawn.Where(p => targets.Any(t => t.Holds(p)))];
+        }
+        else
+        {
+            _points = SurfaceSamples.Even(surface, Many).Points;
+        }
+
         _fromBorder = [.. _points.Select(p => border is null ? double.PositiveInfinity : border.Closest(p).Distance)];
     }
 

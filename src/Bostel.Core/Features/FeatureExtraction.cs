@@ -43,14 +43,15 @@ public static class FeatureExtraction
         }
 
         var border = FaceBorder.Of(plan.Faces, nominal);
-        var samples = new FaceSamples(plan.Faces, nominal, border);
+        var samples = new FaceSamples(plan.Faces, nominal, border, plan.Targets ?? []);
         var usual = Math.Max(0.5, 3 * scan.Mesh.MeanEdge());
         var margin = plan.EdgeMargin ?? Math.Min(usual, NarrowShare * samples.HalfWidth);
         var vertices = Select(plan, scan, nominal, border, margin);
         if (vertices.Count < 12)
         {
             throw new BadInputException(
-                $"{plan.Name}: only {vertices.Count} scan points lie on it inside the edge margin of {margin:0.###} mm; "
+                $"{plan.Name}: only {vertices.Count} scan points lie on it{(plan.Targets is { Count: > 0 } ? " in its target areas" : "")} "
+                + $"inside the edge margin of {margin:0.###} mm; "
                 + "it cannot be measured.");
         }
 
@@ -155,7 +156,8 @@ public static class FeatureExtraction
     private static List<int> Select(FeaturePlan plan, AlignedScan scan, NominalModel nominal, TriangleTree? border, double margin)
     {
         var candidates = VerticesOn(plan.Faces, scan, nominal, plan.SearchDistance);
-        if (border is null)
+        var targets = plan.Targets ?? [];
+        if (border is null && targets.Count == 0)
         {
             return candidates;
         }
@@ -167,7 +169,8 @@ public static class FeatureExtraction
         {
             for (var i = chunk * 512; i < Math.Min(keep.Length, (chunk + 1) * 512); i++)
             {
-                keep[i] = !border.Closest(Vector3D.At(feet, i), margin).Found;
+                var foot = Vector3D.At(feet, i);
+                keep[i] = (targets.Count == 0 || targets.Any(t => t.Holds(foot))) && border?.Closest(foot, margin).Found != true;
             }
         });
         return [.. candidates.Where((_, i) => keep[i])];
@@ -189,7 +192,11 @@ public static class FeatureExtraction
         var extremal = fit.Covariance is null;
         var basis = extremal ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }, areas) : fit;
         var sure = FitUncertainty.Of(basis, points, areas)!;
-        var found = new FeatureResult(plan, face, Oriented(fit.Shape, face.Shape!), points, fit.Residuals)
+        var shape = Oriented(fit.Shape, face.Shape!);
+
+        // A plane that was turned over has its other side outside.
+        var turned = shape is Plane3D plane && plane.Normal.Dot(((Plane3D)fit.Shape).Normal) < 0;
+        var found = new FeatureResult(plan, face, shape, points, turned ? [.. fit.Residuals.Select(r => -r)] : fit.Residuals)
         {
             Scatter = basis.Scatter,
             Form = fit.Form,

@@ -14,6 +14,11 @@ public sealed record FeaturePlan(string Id, string Name, int[] Faces)
 
     public Criterion Criterion { get; init; } = Criterion.LeastSquares;
     public double? EdgeMargin { get; init; }
+
+    /// <summary>
+    /// Where it is measured alone: a datum taken from its targets (ISO 5459), a feature of which only some places count. Null: everywhere.
+    /// </summary>
+    public IReadOnlyList<TargetArea>? Targets { get; init; }
     public int? EdgeOf { get; init; }
 
     /// <summary>

@@ -37,6 +37,7 @@ public sealed record InspectionPlan
 {
     public const int MostFigures = 60;
     public const int MostName = 200;
+    public const int MostTargets = 50;
     public const string Version = "bostel-plan/7";
 
     public string Schema { get; init; } = Version;
@@ -177,6 +178,13 @@ public sealed record InspectionPlan
             throw new BadInputException($"{name}: feature '{lossy.Name}': edgeLoss must be 0 mm or more, of a feature with edgeOf.");
         }
 
+        if (Features.FirstOrDefault(f => f.Targets is { } targets
+            && (f.EdgeOf is not null || targets.Count > MostTargets || !targets.All(t => t.IsPossible))) is { } aimed)
+        {
+            throw new BadInputException($"{name}: feature '{aimed.Name}': a surface has at most {MostTargets} targets, each with three "
+                + "coordinates and a radius above 0 mm.");
+        }
+
         Unique(name, "features", FeatureIds);
         Unique(name, "datums", Datums.Select(d => d.Label));
         Unique(name, "characteristics", Characteristics.Select(c => c.No.ToString(System.Globalization.CultureInfo.InvariantCulture)));
@@ -231,6 +239,15 @@ public sealed record InspectionPlan
             {
                 throw new BadInputException(
                     $"{name}: {who} names face {face}; this nominal has faces 0 to {nominal.Faces.Count - 1}. Is it another part's plan?");
+            }
+        }
+
+        foreach (var (feature, target) in Features.SelectMany(f => f.Targets ?? [], (f, t) => (f, t)))
+        {
+            if (target.Off(feature.Faces, nominal) is var off && off > target.Radius)
+            {
+                throw new BadInputException(FormattableString.Invariant(
+                    $"{name}: feature '{feature.Name}': a target lies {off:0.##} mm off its faces, farther than its radius."));
             }
         }
 

@@ -31,7 +31,7 @@ public sealed record OutcomeKeys(
     private const string DeviationVersion = "deviations/3";
     private const string CompareVersion = "compare/1";
     private const string FeatureVersion = "feature/3";
-    private const string ValueVersion = "value/4";
+    private const string ValueVersion = "value/5";
     private const string JudgeVersion = "judge/3";
     private const string ReportVersion = "report/2";
 

@@ -48,6 +48,10 @@ public static class PlanWords
         + (f.EdgeOf is { } side ? Invariant($"edge of face {side} along {Counted(f.Faces, "face")}")
             : $"{Criterion(f.Criterion)} fit of {Counted(f.Faces, "face")}")
         + Invariant($", points within {f.SearchDistance:0.####} mm")
+        + (f.Targets is { Count: > 0 } targets
+            ? $", in {(targets.Count == 1 ? "1 target area" : $"{targets.Count} target areas")} ("
+                + string.Join("; ", targets.Select(t => Invariant($"{t.Radius:0.####} mm about {At(t.Point)}"))) + ")"
+            : "")
         + (f.EdgeMargin is { } margin ? Invariant($", those nearer than {margin:0.####} mm to the border left out") : "")
         + In(f.Alignment);
 

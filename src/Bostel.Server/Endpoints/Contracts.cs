@@ -71,8 +71,9 @@ public sealed record NewPiece(Guid PartId, string Serial, string Sha, string Fil
 
 public sealed record BodyView(string Name, string? Color);
 
-public sealed record FaceView(
-    int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End, int Body, string? Color);
+/// <param name="Sweep">How far a round face goes about its axis, rad.</param>
+public sealed record FaceView(int Id, string Kind, double Area, bool Internal, double[] Numbers, double[] Center, double Start, double End,
+    double Sweep, int Body, string? Color);
 
 /// <param name="IsReference">It is a scan, and its coordinates can be set.</param>
 /// <param name="Box">Least x, y, z and greatest x, y, z, mm.</param>

@@ -32,7 +32,8 @@ public sealed class NominalService(BostelContext context, BlobStore blobs, MeshC
         var (sha, name) = (arguments.FileSha!, arguments.FileName!);
         progress.Report(new(0.05, "Translating the nominal"));
         var path = await blobs.FileAsync(sha, cancel);
-        var (model, unit) = await NominalReader.ReadAsync(path, name, arguments.Unit ?? "mm", cancel: cancel);
+        var (model, unit) = await NominalReader.ReadAsync(
+            path, name, arguments.Unit ?? "mm", cache: TranslationCache.OfUser(), cancel: cancel);
         progress.Report(new(0.9, "Keeping the faces"));
         await KeepAsync(partId, new(name, sha, unit, null), model, "received a nominal", $"{name}, {model.Faces.Count} faces", who,
             stillMine, cancel);

@@ -32,6 +32,25 @@ public class FeatureExtractionTests
         Assert.Equal(1, result.Coverage, 0.01);
     }
 
+    /// <summary>
+    /// A dome of 0.1 mm on every face: whichever way a fit turns its normal, its middle stands out of the material and is positive.
+    /// </summary>
+    [Fact]
+    public void ResidualsArePositiveOutOfTheMaterial()
+    {
+        foreach (var face in _nominal.Faces)
+        {
+            var normal = ((Plane3D)face.Shape!).Normal;
+            var domed = Scan(p => Math.Abs(face.Shape.Distance(p)) < 1e-6
+                ? p + (0.1 * Math.Exp(-(p - face.Center).LengthSquared / 20) * normal)
+                : p);
+            var result = Measure(domed, new("f", "Face", [face.Id]));
+            Assert.All(result.Points.Chunk(3).Select(Vector3D.FromArray).Zip(result.Residuals),
+                r => Assert.Equal(result.Shape.Distance(r.First), r.Second, 1e-9));
+            Assert.Equal(result.Residuals.Max(), result.Residuals.MaxBy(Math.Abs));
+        }
+    }
+
     /// <summary>Vertices lie 0.5 mm apart: a margin of 2.2 mm leaves those from 2.5 to 17.5, 31 a row.</summary>
     [Theory]
     [InlineData(2.2, 31)]

@@ -50,8 +50,8 @@ public class FeaturePoseTests
     }
 
     /// <summary>
-    /// Where the farthest corner comes to lie scatters from scan to scan as stated. The root mean square over 16 scans has a standard error
-    /// of 1/√(2·16) = 18 % if one direction tells all: three of them about the ratio 1. What is stated is the worst direction alone; with
+    /// Where the farthest corner comes to lie scatters from scan to scan as stated. The root mean square over 12 scans has a standard error
+    /// of 1/√(2·12) = 20 % if one direction tells all: three of them about the ratio 1. What is stated is the worst direction alone; with
     /// three directions alike the whole is √3 times that.
     /// </summary>
     [Fact]
@@ -61,7 +61,7 @@ public class FeaturePoseTests
         var corners = _runner.Nominal.Mesh.Bounds.Corners.ToList();
         var off = ways.Select(_ => new List<Vector3D[]>()).ToArray();
         var stated = ways.Select(_ => new List<double>()).ToArray();
-        for (var seed = 0; seed < 16; seed++)
+        for (var seed = 0; seed < 12; seed++)
         {
             var scan = Scan(100 + seed, 1.2);
             var prepared = _runner.Prepare(scan.Mesh, _clamp);
@@ -77,7 +77,7 @@ public class FeaturePoseTests
         for (var w = 0; w < ways.Length; w++)
         {
             var rms = Enumerable.Range(0, corners.Count).Max(k => Math.Sqrt(off[w].Average(o => o[k].LengthSquared)));
-            Assert.InRange(rms / stated[w].Average(), 1 - (3 * 0.18), Math.Sqrt(3) * (1 + (3 * 0.18)));
+            Assert.InRange(rms / stated[w].Average(), 1 - (3 * 0.2), Math.Sqrt(3) * (1 + (3 * 0.2)));
         }
     }
 

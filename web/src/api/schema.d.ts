@@ -1952,6 +1952,11 @@ export interface components {
             start: number;
             /** Format: double */
             end: number;
+            /**
+             * Format: double
+             * @description How far a round face goes about its axis, rad.
+             */
+            sweep: number;
             /** Format: int32 */
             body: number;
             color: null | string;
@@ -1977,6 +1982,8 @@ export interface components {
             criterion?: components["schemas"]["Criterion"];
             /** Format: double */
             edgeMargin?: null | number;
+            /** @description Where it is measured alone: a datum taken from its targets (ISO 5459), a feature of which only some places count. Null: everywhere. */
+            targets?: null | components["schemas"]["TargetArea"][];
             /** Format: int32 */
             edgeOf?: null | number;
             /**
@@ -3114,6 +3121,12 @@ export interface components {
              * @default 0
              */
             piecesDropped: number;
+        };
+        /** @description A limited area of a feature: all of its faces within a radius (mm) of a place of the nominal. */
+        TargetArea: {
+            point: number[];
+            /** Format: double */
+            radius: number;
         };
         /** @description The part's temperature when it was measured (ISO 1, ISO/TR 16015). Sizes and distances are corrected to 20 °C. */
         TemperaturePlan: {

@@ -144,7 +144,9 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     (station === "features" || (station === "align" && nominal?.isReference === true)) &&
     transform === null &&
     nominal !== null;
-  const frame = `${piece.id} ${piece.unit} ${transform?.join(",") ?? (alone ? `nominal ${nominal.id}` : "scan")}`;
+  const pose = transform?.join(",");
+  // Another pose on the same nominal is seen from where one looks already.
+  const frame = `${piece.id} ${piece.unit} ${transform || alone ? `nominal ${nominal?.id}` : "scan"}`;
   const fitted = useRef("");
   useEffect(() => {
     view?.setTransform(transform);
@@ -156,7 +158,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
       view.open(transform || alone ? "nominal" : "scan");
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the numbers, not the array, decide
-  }, [view, frame, scanMesh.data, nominalMesh.data]);
+  }, [view, frame, pose, scanMesh.data, nominalMesh.data]);
 
   useEffect(() => {
     const values = compared && deviation.data ? deviation.data : null;
@@ -216,7 +218,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
   useEffect(() => {
     const residuals = measured && measured.evidence === evidence ? measured.residuals : null;
     view?.setEvidence(evidence, station === "evaluate", residuals?.length ? residuals : null);
-  }, [view, evidence, measured, station, scanMesh.data, frame]);
+  }, [view, evidence, measured, station, scanMesh.data, frame, pose]);
 
   useEffect(() => {
     if (view) {

@@ -117,7 +117,7 @@ export function nominalMaterial(faces: number): { material: ShaderMaterial; stat
     transparent: true,
     polygonOffset: true,
     polygonOffsetFactor: -1,
-    polygonOffsetUnits: -4,
+    polygonOffsetUnits: -2000,
     uniforms: {
       table: { value: table },
       faces: { value: states.length },

@@ -4,6 +4,7 @@ import { StandsIn } from "../../plan/StandsIn";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Field } from "../../ui/parts";
 import { Choice } from "../../ui/Choice";
+import { Targets } from "./Targets";
 
 export type CriterionName = NonNullable<FeaturePlan["criterion"]>;
 
@@ -72,6 +73,7 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
           onChange={(searchDistance) => onEdit((x) => ({ ...x, searchDistance: searchDistance ?? 1 }))}
         />
       </div>
+      {f.edgeOf == null && <Targets feature={f} disabled={disabled} onEdit={onEdit} />}
       <StandsIn
         plan={plan}
         value={f.alignment}

@@ -207,22 +207,6 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               onMargin={setMargin}
             />
           )}
-          {moreEdges.map((e) => (
-            <Button
-              key={e.id}
-              className="mb-2 w-full"
-              disabled={busy || saving}
-              onClick={() =>
-                change((p) => ({ ...p, features: [...(p.features ?? []), e] }), {
-                  onSuccess: () => set({ features: [e.id], faces: e.faces }),
-                })
-              }
-            >
-              <span className="truncate">
-                Add {e.name}, on face {e.edgeOf}
-              </span>
-            </Button>
-          ))}
           {(alike.data?.length ?? 0) > 1 && (
             <Button className="mb-2" disabled={busy || saving} onClick={addAlike}>
               Add all {alike.data!.length} alike to the plan
@@ -239,6 +223,22 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           {measured && !shown?.construction && first && !edge && shown?.measured?.edgeOf == null && (
             <Criteria piece={piece} measuredOn={measuredOn} feature={shown?.measured ?? formed} kind={first.kind} />
           )}
+          {moreEdges.map((e) => (
+            <Button
+              key={e.id}
+              className="mb-2 w-full"
+              disabled={busy || saving}
+              onClick={() =>
+                change((p) => ({ ...p, features: [...(p.features ?? []), e] }), {
+                  onSuccess: () => set({ features: [e.id], faces: e.faces }),
+                })
+              }
+            >
+              <span className="truncate">
+                Add {e.name}, on face {e.edgeOf}
+              </span>
+            </Button>
+          ))}
           {measure.isPending && <p role="status">Measuring …</p>}
           {error && !measured && <Attention>{error.message}</Attention>}
         </Block>

@@ -13,10 +13,13 @@ describe("faces in words and numbers", () => {
       center: [],
       start: 0,
       end: 1,
+      sweep: 2 * Math.PI,
       body: 0,
       color: null,
     };
     expect(describeFace(face)).toBe("bore, ⌀16.040");
+    expect(describeFace({ ...face, sweep: Math.PI / 2 })).toBe("inner radius, R8.020");
+    expect(describeFace({ ...face, sweep: Math.PI / 2, internal: false })).toBe("outer radius, R8.020");
   });
 
   it("compares axes at the same height and planes at the same place", () => {

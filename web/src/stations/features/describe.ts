@@ -6,7 +6,10 @@ export function describeFace(face: FaceView): string {
   const n = face.numbers;
   switch (face.kind) {
     case "cylinder":
-      return `${face.internal ? "bore" : "cylinder"}, ⌀${fixed(2 * n[6])}`;
+      // What goes round by less than half is a rounding, told by its radius as on a drawing.
+      return face.sweep < Math.PI - 1e-6
+        ? `${face.internal ? "inner" : "outer"} radius, R${fixed(n[6])}`
+        : `${face.internal ? "bore" : "cylinder"}, ⌀${fixed(2 * n[6])}`;
     case "cone":
       return `${face.internal ? "conical hole" : "cone"}, half angle ${fixed((n[6] * 180) / Math.PI, 2)}°`;
     case "sphere":

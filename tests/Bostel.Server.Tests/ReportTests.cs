@@ -18,8 +18,9 @@ public class ReportTests
     {
         var lines = Encoding.UTF8.GetString(TableWriters.Csv(Model())).Split('\n', StringSplitOptions.RemoveEmptyEntries);
         Assert.Equal(4, lines.Length);
-        Assert.StartsWith("no,characteristic,kind,datums,nominal,lower limit,upper limit,measured", lines[0], StringComparison.Ordinal);
-        Assert.StartsWith("1,Bore diameter,diameter,,52,52,52.03,52.014999999999986,", lines[1], StringComparison.Ordinal);
+        Assert.StartsWith(
+            "no,characteristic,kind,datums,alignment,nominal,lower limit,upper limit,measured", lines[0], StringComparison.Ordinal);
+        Assert.StartsWith("1,Bore diameter,diameter,,,52,52,52.03,52.014999999999986,", lines[1], StringComparison.Ordinal);
         Assert.Contains(",conforming,", lines[1], StringComparison.Ordinal);
         Assert.Contains("A|B", lines[2], StringComparison.Ordinal);
         Assert.Contains("not measured", lines[3], StringComparison.Ordinal);
@@ -64,6 +65,32 @@ public class ReportTests
         }
 
         Assert.DoesNotContain("none was moved", html, StringComparison.Ordinal);
+    }
+
+    /// <summary>Each alignment with how it was made and how far it lies from the plan's own; each row with the one it stands in.</summary>
+    [Fact]
+    public async Task TheReportSaysInWhichAlignmentItsNumbersStand()
+    {
+        var model = Model();
+        var fitted = new AlignedOutcome(
+            new AllSurfacesPlan(), new(RigidTransform.FromTranslation(new(0.25, 0, 0)), 0.0213, 1, 0.837, 12, 0.001, 1e-5, 49932, []));
+        model = model with
+        {
+            Named = [new("best fit", fitted, new(0.25, 0)), new("on its feet", null, null)],
+            Plan = model.Plan with { Compare = model.Plan.Compare with { Alignment = "best fit" } },
+            Rows = [model.Rows[0] with { Plan = model.Rows[0].Plan with { Alignment = "best fit" } }, .. model.Rows.Skip(1)],
+        };
+        var html = System.Net.WebUtility.HtmlDecode(await PdfWriter.HtmlAsync(model));
+        foreach (var said in (string[])["in “best fit”; ", "best fit to all surfaces; RMS 0.0213 mm; up to 0.2500 mm and 0.0000° from",
+            "determines no pose on this piece", "Figures and statistics stand in"])
+        {
+            Assert.Contains(said, html, StringComparison.Ordinal);
+        }
+
+        Assert.Contains("1,Bore diameter,diameter,,best fit,52,", Encoding.UTF8.GetString(TableWriters.Csv(model)), StringComparison.Ordinal);
+        var json = JsonDocument.Parse(TableWriters.ToJson(model)).RootElement;
+        Assert.Equal("best fit", json.GetProperty("mapStandsIn").GetString());
+        Assert.Equal(0.25, json.GetProperty("alignments")[0].GetProperty("change").GetProperty("moves").GetDouble());
     }
 
     [Fact]

@@ -61,6 +61,12 @@ public class AlignmentTests(ServerFixture server)
                 $"{format}: {mesh.Bounds} is not {saved}.");
         }
 
+        // Asked for without a name it is the plan's own.
+        var ownPose = Pose(run.GetProperty("alignment"));
+        var ownBox = await PreparedBoxAsync(named.GetProperty("stage").GetProperty("preparedKey").GetString()!, ownPose);
+        var inOwn = MeshFormats.Read(new MemoryStream(await server.Client.GetByteArrayAsync(
+            $"/api/pieces/{piece}/export?format=ply&prepared=true&alignment=")), "a.ply").Mesh.Bounds;
+        Assert.InRange(Vector3D.Distance(inOwn.Max, ownBox.Max), 0, 1e-9);
         var transform = await server.GetAsync($"/api/pieces/{piece}/transform?alignment={Uri.EscapeDataString(Best)}");
         Assert.Equal(pose, RigidTransform.FromArray([.. transform.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble())]));
 

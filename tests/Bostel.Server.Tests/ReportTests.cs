@@ -87,7 +87,8 @@ public class ReportTests
             Assert.Contains(said, html, StringComparison.Ordinal);
         }
 
-        Assert.Contains("1,Bore diameter,diameter,,best fit,52,", Encoding.UTF8.GetString(TableWriters.Csv(model)), StringComparison.Ordinal);
+        var csv = Encoding.UTF8.GetString(TableWriters.Csv(model));
+        Assert.Contains("1,Bore diameter,diameter,,best fit,52,", csv, StringComparison.Ordinal);
         var json = JsonDocument.Parse(TableWriters.ToJson(model)).RootElement;
         Assert.Equal("best fit", json.GetProperty("mapStandsIn").GetString());
         Assert.Equal(0.25, json.GetProperty("alignments")[0].GetProperty("change").GetProperty("moves").GetDouble());

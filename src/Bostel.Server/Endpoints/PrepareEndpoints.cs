@@ -111,7 +111,7 @@ public static class PrepareEndpoints
     }
 
     /// <summary>The scan in an open format: raw, or prepared and (when it is aligned) in nominal coordinates with its deviations.</summary>
-    /// <param name="alignment">Name of the plan's alignment in which it is written; none: that in which the map stands.</param>
+    /// <param name="alignment">Name of the alignment in which it is written; empty: the plan's own; none: that of the map.</param>
     private static async Task<IResult> ExportAsync(
         Guid id, string format, bool prepared, string? alignment, StationService stations, BostelContext context, MeshCache meshes,
         CancellationToken cancel)
@@ -138,7 +138,7 @@ public static class PrepareEndpoints
             {
                 var key = alignment is null
                     ? await stations.MapKeyAsync(w, cancel)
-                    : await stations.DeviationsKeyAsync(w, alignment, cancel);
+                    : await stations.DeviationsKeyAsync(w, alignment.Length > 0 ? alignment : null, cancel);
                 var (scan, _, _) = await stations.AlignedAsync(key, cancel);
                 (mesh, deviation) = (scan.Mesh.Transformed(scan.Transform), Array.ConvertAll(scan.Deviations.Values, v => (float)v));
             }

@@ -66,7 +66,7 @@ export function Receive({ piece, plan, nominal, busy, start }: StationProps) {
       </Field>
       {piece.columns !== null && <Columns key={piece.columns} piece={piece} busy={busy} />}
       <DataSheet piece={piece} plan={plan} busy={busy} />
-      {piece.vertices > 0 && !piece.problem && <SaveAs piece={piece} />}
+      {piece.vertices > 0 && !piece.problem && <SaveAs piece={piece} plan={plan.plan} />}
       {nominal ? (
         <Block title="Nominal">
           <Facts

@@ -7,10 +7,10 @@ test("a part without a drawing is given coordinates of its own", async ({ page }
   await receive(page, ["RC-077-0001.ply"]);
   const dialog = page.getByRole("dialog", { name: "Receive files" });
   await pick(dialog.getByLabel("Part", { exact: true }), "a new part");
-  await dialog.getByLabel("Part number").fill("RC-079");
+  await dialog.getByLabel("Part number").fill("RC-092");
   await dialog.getByLabel("Serial number").fill("0001");
   await dialog.getByRole("button", { name: "Receive", exact: true }).click();
-  await expect(page.getByTestId("opened")).toContainText("RC-079 rev A · plan 1 · piece 0001");
+  await expect(page.getByTestId("opened")).toContainText("RC-092 rev A · plan 1 · piece 0001");
   await stationIs(page, "receive", "done");
   await goTo(page, "align");
   await page.getByRole("button", { name: "Take this scan as the reference" }).click();

@@ -92,8 +92,11 @@ test.describe.serial("a plan made in the browser", () => {
     await pick(page.getByLabel("Second axis towards"), "End face");
     await pick(page.getByLabel("Origin on"), "End face");
     const trial = page.getByTestId("trial");
-    await expect(trial).toContainText("All six motions are held");
     await expect(trial.getByRole("row", { name: "turn x" })).toContainText("the two axes");
+    await expect(trial).toContainText("2 of six motions are free");
+    await expect(trial.getByRole("row", { name: "shift x" })).toContainText("the origin");
+    await pick(page.getByLabel("and on"), "Plane");
+    await expect(trial).toContainText("1 of six motions is free");
     await page.getByRole("button", { name: "Align this way" }).click();
     await expect(page.getByTestId("from-own")).toContainText(/It lies up to 0\.\d+ mm/);
     await page.getByLabel("Name of this alignment").fill("on its base");

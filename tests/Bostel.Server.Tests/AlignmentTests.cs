@@ -31,6 +31,11 @@ public class AlignmentTests(ServerFixture server)
         var pose = Pose(named.GetProperty("alignment"));
         Assert.NotEqual(Pose(run.GetProperty("alignment")), pose);
 
+        // How far it lies from the plan's own: the part is 0.4 % smaller about the one pose or the other.
+        var change = Assert.Single((await server.GetAsync($"/api/pieces/{piece}/alignments")).EnumerateArray());
+        Assert.Equal(Best, change.GetProperty("name").GetString());
+        Assert.InRange(change.GetProperty("change").GetProperty("moves").GetDouble(), 0.05, 0.004 * 82);
+
         // The map stands in the named one, the features in the plan's own.
         Assert.Equal(named.GetProperty("stage").GetProperty("deviationsKey").GetString(),
             run.GetProperty("compareStage").GetProperty("deviationsKey").GetString());

@@ -12,6 +12,29 @@ public sealed record AlternativePose(RigidTransform Transform, double Rms, doubl
 /// </summary>
 public sealed record PoseUncertainty(double[] Covariance, Vector3D Center, double EffectivePoints)
 {
+    /// <summary>Of a pose that is off by independent motions of one standard deviation each.</summary>
+    /// <param name="free">Motions that nothing holds.</param>
+    public static PoseUncertainty Of(
+        IEnumerable<SmallMotion> errors, Vector3D center, IEnumerable<Motion> free, double effectivePoints)
+    {
+        var covariance = new double[36];
+        foreach (var error in errors)
+        {
+            double[] six = [.. error.Turn.ToArray(), .. error.Of(center).ToArray()];
+            for (var i = 0; i < 36; i++)
+            {
+                covariance[i] += six[i / 6] * six[i % 6];
+            }
+        }
+
+        foreach (var motion in free)
+        {
+            covariance[7 * (int)motion] = double.PositiveInfinity;
+        }
+
+        return new(covariance, center, effectivePoints);
+    }
+
     /// <summary>Standard deviation of the place of a point of the part, in its worst direction, mm.</summary>
     public double SigmaAt(Vector3D p)
     {

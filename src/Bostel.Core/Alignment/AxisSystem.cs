@@ -50,7 +50,7 @@ public static class AxisSystem
         Shape? first, string firstAxis, Shape? second, string secondAxis, IReadOnlyList<Shape> origin, Vector3D near)
     {
         var at = Meeting(origin, near);
-        var a = first is null ? Own(firstAxis) : DirectionOf(first)
+        var a = first is null ? Own(firstAxis) : NominalFaceBuilder.DirectionOf(first)
             ?? throw new BadInputException($"axes: a {first.Kind} has no direction for the first axis.");
         if (second is not null)
         {
@@ -72,36 +72,38 @@ public static class AxisSystem
         }
     }
 
-    /// <summary>The point on all of some planes, axes and points: of those that are, the one nearest to a place (least norm).</summary>
-    private static Vector3D Meeting(IReadOnlyList<Shape> shapes, Vector3D near)
+    /// <summary>Motions along the axes of which an origin on some shapes leaves a share free.</summary>
+    internal static IEnumerable<Motion> FreeShifts(IReadOnlyList<Shape> origin)
     {
-        double[] m = new double[6], r = new double[3];
-        foreach (var (normal, place) in shapes.SelectMany(Constraints))
-        {
-            var off = normal.Dot(place - near);
-            m[0] += normal.X * normal.X;
-            m[1] += normal.X * normal.Y;
-            m[2] += normal.X * normal.Z;
-            m[3] += normal.Y * normal.Y;
-            m[4] += normal.Y * normal.Z;
-            m[5] += normal.Z * normal.Z;
-            r[0] += off * normal.X;
-            r[1] += off * normal.Y;
-            r[2] += off * normal.Z;
-        }
+        var free = Principal(origin, Vector3D.Zero).Where(p => !p.Held).Select(p => p.Direction.ToArray()).ToList();
+        return Enum.GetValues<Motion>().Where(m =>
+            m >= Motion.ShiftX && free.Any(d => Math.Abs(d[m - Motion.ShiftX]) > FreeMotions.Leaning));
+    }
 
-        var (values, vectors) = SymmetricEigen.Solve(new[,] { { m[0], m[1], m[2] }, { m[1], m[3], m[4] }, { m[2], m[4], m[5] } });
-        var at = near;
-        for (var k = 0; k < 3; k++)
+    /// <summary>The point on all of some planes, axes and points: of those that are, the one nearest to a place (least norm).</summary>
+    private static Vector3D Meeting(IReadOnlyList<Shape> shapes, Vector3D near) => Principal(shapes, near).Where(p => p.Held)
+        .Aggregate(near, (at, p) => at + (p.Off * p.Direction));
+
+    /// <summary>Three directions at right angles, how far along each a place lies from shapes, and whether they hold it there.</summary>
+    private static IEnumerable<(Vector3D Direction, double Off, bool Held)> Principal(IReadOnlyList<Shape> shapes, Vector3D from)
+    {
+        var (normal, right) = (new double[3, 3], Vector3D.Zero);
+        foreach (var (n, place) in shapes.SelectMany(Constraints))
         {
-            if (values[k] > FreeMotions.Parallel * FreeMotions.Parallel)
+            var row = n.ToArray();
+            right += n.Dot(place - from) * n;
+            for (var i = 0; i < 9; i++)
             {
-                var v = new Vector3D(vectors[0, k], vectors[1, k], vectors[2, k]);
-                at += v.Dot(Vector3D.FromArray(r)) / values[k] * v;
+                normal[i / 3, i % 3] += row[i / 3] * row[i % 3];
             }
         }
 
-        return at;
+        var (values, vectors) = SymmetricEigen.Solve(normal);
+        return Enumerable.Range(0, 3).Select(k =>
+        {
+            var direction = new Vector3D(vectors[0, k], vectors[1, k], vectors[2, k]);
+            return (direction, direction.Dot(right) / values[k], values[k] > FreeMotions.Negligible);
+        });
     }
 
     private static IEnumerable<(Vector3D Normal, Vector3D Place)> Constraints(Shape shape)
@@ -127,7 +129,8 @@ public static class AxisSystem
 
     private static Vector3D Towards(Shape second, Vector3D first, Vector3D origin)
     {
-        if (DirectionOf(second) is { } direction && direction.Cross(first).Length > FreeMotions.Parallel * first.Length)
+        if (NominalFaceBuilder.DirectionOf(second) is { } direction
+            && direction.Normalized().Cross(first.Normalized()).LengthSquared > FreeMotions.Negligible)
         {
             return direction;
         }
@@ -138,9 +141,6 @@ public static class AxisSystem
                 ? throw new UndeterminedException("axes: the two directions are parallel: the turn about them stays free.")
                 : throw new BadInputException($"axes: a {second.Kind} has neither direction nor place for the second axis.");
     }
-
-    private static Vector3D? DirectionOf(Shape shape) =>
-        shape is Plane3D plane ? plane.Normal : NominalFaceBuilder.AxisOf(shape)?.Direction;
 
     /// <summary>The one point that a shape singles out.</summary>
     private static Vector3D? PointOf(Shape shape) => shape switch

@@ -10,10 +10,10 @@ namespace Bostel.Core.Alignment;
 internal sealed class FreeMotions
 {
     /// <summary>Sensitivities below this, squared, count as none: directions within about 2° of each other are parallel.</summary>
-    private const double Negligible = 1e-3;
+    internal const double Negligible = 1e-3;
 
-    /// <summary>Sine of the angle within which directions count as parallel: the root of that.</summary>
-    internal const double Parallel = 0.0316;
+    /// <summary>A twentieth of a turn or shift is a leaning axis, not another motion.</summary>
+    internal const double Leaning = 0.05;
 
     private readonly double _lever;
     private List<double[]> _twists;
@@ -36,13 +36,11 @@ internal sealed class FreeMotions
     {
         get
         {
-            // A twentieth of a turn or shift is a leaning axis, not another motion.
-            const double Share = 0.05;
             bool Holds(Func<double[], Vector3D> part, int axis) =>
-                _twists.Select(part).Any(v => v.Length > Share && Math.Abs(v[axis]) > Share * v.Length);
+                _twists.Select(part).Any(v => v.Length > Leaning && Math.Abs(v[axis]) > Leaning * v.Length);
             return [.. Enum.GetValues<Motion>().Where(m => (int)m < 3
                 ? Holds(Turn, (int)m)
-                : _twists.Where(t => Turn(t).Length < Share).Select(Shift).Any(v => Math.Abs(v[(int)m - 3]) > Share * v.Length))];
+                : _twists.Where(t => Turn(t).Length < Leaning).Select(Shift).Any(v => Math.Abs(v[(int)m - 3]) > Leaning * v.Length))];
         }
     }
 

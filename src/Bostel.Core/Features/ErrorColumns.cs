@@ -1,4 +1,5 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 
 namespace Bostel.Core.Features;
 
@@ -38,7 +39,9 @@ internal sealed class ErrorColumns(Shape shape, IReadOnlyList<Shape> varied, Vec
     /// <summary>The small motion that takes a shape to another near it.</summary>
     private static SmallMotion Between(Shape from, Shape to, Vector3D at)
     {
-        var turn = (FeatureResult.DirectionOf(from), FeatureResult.DirectionOf(to)) is ({ } a, { } b) ? a.Cross(b) : Vector3D.Zero;
+        var turn = (NominalFaceBuilder.DirectionOf(from), NominalFaceBuilder.DirectionOf(to)) is ({ } a, { } b)
+            ? a.Cross(b)
+            : Vector3D.Zero;
         return new(turn, On(to, at) - On(from, at), at);
     }
 

@@ -1,5 +1,6 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Tolerancing;
 using MathNet.Numerics.Distributions;
 
@@ -95,7 +96,7 @@ internal sealed record ExtremalUncertainty(
     {
         public static Stray Of(Shape from, Shape to, Vector3D at, double reach)
         {
-            var turn = FeatureResult.DirectionOf(from) is { } d && FeatureResult.DirectionOf(to) is { } e
+            var turn = NominalFaceBuilder.DirectionOf(from) is { } d && NominalFaceBuilder.DirectionOf(to) is { } e
                 ? reach * d.Cross(d.Dot(e) < 0 ? -e : e)
                 : Vector3D.Zero;
             var shift = Place(to, at) - Place(from, at);

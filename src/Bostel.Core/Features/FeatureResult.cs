@@ -86,9 +86,9 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     public double? NominalRadius => RadiusOf(Nominal.Shape);
 
     /// <summary>Direction of a plane's normal or a round feature's axis.</summary>
-    public Vector3D? Direction => DirectionOf(Shape);
+    public Vector3D? Direction => NominalFaceBuilder.DirectionOf(Shape);
 
-    public Vector3D? NominalDirection => DirectionOf(Nominal.Shape);
+    public Vector3D? NominalDirection => NominalFaceBuilder.DirectionOf(Nominal.Shape);
 
     /// <summary>The feature as measured in other coordinates; the nominal stays where it is.</summary>
     public FeatureResult Moved(RigidTransform pose) => this with
@@ -102,8 +102,6 @@ public sealed record FeatureResult(FeaturePlan Plan, NominalFace Nominal, Shape 
     /// <summary>Its shape as it would be with one error.</summary>
     internal Shape Varied(string source, int index) =>
         Variations.FirstOrDefault(v => v.Source == source && v.Index == index)?.Shape ?? Shape;
-
-    internal static Vector3D? DirectionOf(Shape? shape) => shape is Plane3D p ? p.Normal : NominalFaceBuilder.AxisOf(shape)?.Direction;
 
     internal static double? RadiusOf(Shape? shape) => shape switch
     {

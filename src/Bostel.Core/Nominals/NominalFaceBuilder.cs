@@ -45,6 +45,9 @@ public static class NominalFaceBuilder
         _ => null,
     };
 
+    /// <summary>Direction of a plane's normal or a round shape's axis; null for others.</summary>
+    public static Vector3D? DirectionOf(Shape? shape) => shape is Plane3D plane ? plane.Normal : AxisOf(shape)?.Direction;
+
     private static (double Start, double End, double Sweep) Extent(Shape? shape, TriangleMesh mesh, IReadOnlyList<int> triangles)
     {
         if (AxisOf(shape) is not { } axis)

@@ -27,9 +27,8 @@ public static class PlanWords
     [
         new("Part", "part", $"{plan.Part} {plan.Revision}".Trim()),
         .. plan.Prepare.Steps.Select((s, i) => new PlanLine("Prepare", $"step {i + 1}", WithFields(Spaced(s.Kind), ToNode(s), "kind"))),
-        new("Align", "method", WithFields(plan.Align.Words, ToNode(plan.Align), "method", "faces", "datums")),
-        .. plan.Alignments.Select(a => new PlanLine("Align", $"alignment {a.Name}",
-            WithFields(a.Align.Words, ToNode(a.Align), "method", "faces", "datums"))),
+        new("Align", "method", Align(plan.Align)),
+        .. plan.Alignments.Select(a => new PlanLine("Align", $"alignment {a.Name}", Align(a.Align))),
         .. plan.Features.Select(f => new PlanLine("Features", $"feature {f.Id}", Feature(f))),
         .. plan.Constructions.Select(c => new PlanLine("Features", $"feature {c.Id}",
             $"{c.Name}: {c.What}, from {string.Join(", ", c.From.Select(plan.NameOf))}{In(c.Alignment)}")),
@@ -43,6 +42,9 @@ public static class PlanWords
         new("Evaluate", "temperature", plan.Temperature.Words),
         .. plan.Figures.Select((f, i) => new PlanLine("Issue", $"figure {i + 1}", Figure(f))),
     ];
+
+    private static string Align(AlignPlan align) =>
+        WithFields(align.Words, ToNode(align), "method", "faces", "datums", "first", "second", "origin");
 
     private static string Feature(FeaturePlan f) => $"{f.Name}: "
         + (f.EdgeOf is { } side ? Invariant($"edge of face {side} along {Counted(f.Faces, "face")}")

@@ -19,22 +19,24 @@ internal sealed record DatumError(string Source, double? Freedom, SmallMotion Mo
 public sealed class DatumSystem
 {
     private readonly IReadOnlyList<Datum> _datums;
-    private readonly DatumPose _pose;
     private readonly Lazy<IReadOnlyList<DatumError>> _errors;
 
     private DatumSystem(IReadOnlyList<Datum> datums)
     {
         _datums = datums;
-        _pose = DatumAlignment.Solve([.. datums.Select(AlignmentDatumOf)], RigidTransform.Identity);
+        Pose = DatumAlignment.Solve([.. datums.Select(AlignmentDatumOf)], RigidTransform.Identity);
         Features = [.. datums.SelectMany(d => d.Features)];
         _errors = new(FindErrors);
     }
 
-    public RigidTransform Transform => _pose.Transform;
+    public RigidTransform Transform => Pose.Transform;
 
-    public int FreeDegrees => _pose.FreeDegrees;
+    /// <summary>How the datums were applied.</summary>
+    public DatumPose Pose { get; }
 
-    public IReadOnlyList<SmallMotion> FreeMotions => _pose.Motions;
+    public int FreeDegrees => Pose.FreeDegrees;
+
+    public IReadOnlyList<SmallMotion> FreeMotions => Pose.Motions;
 
     /// <summary>All features that the datums are taken from.</summary>
     public IReadOnlyList<FeatureResult> Features { get; }
@@ -87,24 +89,23 @@ public sealed class DatumSystem
         ? new DatumPair(f.Shape, nominal, PointSums.Centroid(f.Points)) { Errors = f.ErrorMotions }
         : throw new BadInputException($"datum {datum.Label}: a {f.Nominal.Kind} cannot serve as a datum here."))]);
 
-    /// <summary>The pose is solved anew with each feature moved by each of its errors: their effects add up to first order.</summary>
+    /// <summary>
+    /// The pose is solved anew with the features off by each of their independent errors, whose effects add up to first order
+    /// (JCGM 100:2008, 5.1.3 note 2). An error that several features share, as constructions do, moves them together.
+    /// </summary>
     private List<DatumError> FindErrors()
     {
         var back = Transform.Inverse();
         var center = Features.Aggregate(Vector3D.Zero, (sum, f) => sum + (f.Nominal.Center / Features.Count));
         var found = new List<DatumError>();
-        foreach (var datum in _datums)
+        foreach (var error in Features.SelectMany(f => f.Variations).DistinctBy(v => (v.Source, v.Index)))
         {
-            foreach (var f in datum.Features)
-            {
-                foreach (var error in f.ErrorMotions)
-                {
-                    var moved = f with { Shape = f.Shape.Transformed(error.Times(1)) };
-                    Datum With(Datum d) => d with { Features = [.. d.Features.Select(g => g == f ? moved : g)] };
-                    var pose = DatumAlignment.Solve([.. _datums.Select(d => AlignmentDatumOf(With(d)))], Transform).Transform;
-                    found.Add(new($"datum {datum.Label}", f.Freedom, SmallMotion.Of(pose.After(back), center)));
-                }
-            }
+            Datum With(Datum d) =>
+                d with { Features = [.. d.Features.Select(f => f with { Shape = f.Varied(error.Source, error.Index) })] };
+            var pose = DatumAlignment.Solve([.. _datums.Select(d => AlignmentDatumOf(With(d)))], Transform).Transform;
+            var off = _datums.Where(d => d.Features.Any(f => f.Variations.Any(v => (v.Source, v.Index) == (error.Source, error.Index))));
+            var labels = string.Join(" and ", off.Select(d => d.Label));
+            found.Add(new($"datum {labels}", error.Freedom, SmallMotion.Of(pose.After(back), center)));
         }
 
         return found;

@@ -76,8 +76,7 @@ public sealed record FaceView(int Id, string Kind, double Area, bool Internal, d
     double Sweep, int Body, string? Color);
 
 /// <param name="IsReference">It is a scan, and its coordinates can be set.</param>
-/// <param name="Box">Least x, y, z and greatest x, y, z, mm.</param>
-public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double[] Box, double Area, int Triangles,
+public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles,
     IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies, bool IsReference);
 
 /// <summary>The piece whose scan becomes the reference of its part.</summary>
@@ -180,6 +179,9 @@ public sealed record RunView(
     Verdict? Verdict, IReadOnlyList<MeasuredFeature> Features,
     IReadOnlyList<CharacteristicResult> Characteristics, StageSource? AlignStage, StageSource? CompareStage, StageSource? OwnStage,
     IReadOnlyList<NamedAlignmentView> Named);
+
+/// <summary>How far one of the plan's further alignments lies from the plan's own; null: it has no pose.</summary>
+public sealed record AlignmentChangeView(string Name, PoseChange? Change);
 
 /// <summary>One of the plan's further alignments on a piece.</summary>
 /// <param name="Alignment">Null: not carried out yet, or it determines no pose.</param>

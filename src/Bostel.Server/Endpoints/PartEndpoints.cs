@@ -54,12 +54,11 @@ public static class PartEndpoints
             }
 
             var runner = await meshes.RunnerAsync(nominal.ModelSha, cancel);
-            var box = runner.Nominal.Mesh.Bounds;
             var faces = runner.Nominal.Faces.Select(f =>
                 new FaceView(f.Id, f.Kind, f.Area, f.Internal, NominalModelStore.Numbers(f.Shape) ?? [], f.Center.ToArray(),
                     f.Start, f.End, f.Sweep, f.Body, f.Color)).ToList();
             return new NominalView(nominal.Id, nominal.FileName, nominal.Unit, [nominal.SizeX, nominal.SizeY, nominal.SizeZ],
-                [.. box.Min.ToArray(), .. box.Max.ToArray()], nominal.Area,
+                nominal.Area,
                 nominal.Triangles, faces, nominal.Remarks, [.. runner.Nominal.Bodies.Select(b => new BodyView(b.Name, b.Color))],
                 nominal.Frame is not null);
         }).WithName("nominal").Needs(Role.Reader);

@@ -43,6 +43,9 @@ public static class PieceEndpoints
                     new { transform = aligned.Result.Transform.ToArray(), method = aligned.How.Words }), "application/json",
                 $"{w.Piece.Part!.Number}-{w.Piece.Serial}.transform.json");
         }).WithName("transform").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/alignments", async (Guid id, StationService stations, CancellationToken cancel) =>
+            (await stations.NamedAsync(await stations.OpenAsync(id, cancel), cancel))
+                .Select(n => new AlignmentChangeView(n.Name, n.Change)).ToList()).WithName("alignments").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/align/try",
             async (Guid id, AlignTry trial, StationService stations, CancellationToken cancel) =>
         {

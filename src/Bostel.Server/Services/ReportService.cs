@@ -36,8 +36,7 @@ public sealed class ReportService(BostelContext context, StationService stations
         }
 
         var aligned = await OutcomeAsync<AlignedOutcome>(w.Keys.Aligned, cancel);
-        var named = (await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel)).Named
-            .Select(n => NamedOutcome.Of(n.Name, n.Aligned, aligned, runner.Nominal)).ToList();
+        var named = await stations.NamedAsync(w, cancel);
         var prepared = await OutcomeAsync<PreparedOutcome>(w.Keys.Prepared, cancel);
         var compared = await OutcomeAsync<ComparedOutcome>(w.Keys.Compared, cancel);
         List<CharacteristicResult> rows = [.. run.Characteristics.OrderBy(c => c.No).Select(CharacteristicRows.ResultOf)];

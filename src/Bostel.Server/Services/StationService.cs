@@ -108,6 +108,16 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         }, cancel);
     }
 
+    /// <summary>The plan's further alignments as they are today, each against the plan's own.</summary>
+    /// <exception cref="BadInputException">The piece was never aligned.</exception>
+    public async Task<IReadOnlyList<NamedOutcome>> NamedAsync(Workpiece w, CancellationToken cancel)
+    {
+        var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
+        var own = shown.Aligned?.Outcome ?? throw new BadInputException($"Piece {w.Piece.Serial} is not aligned yet.");
+        var nominal = (await meshes.RunnerAsync(w.Nominal.ModelSha, cancel)).Nominal;
+        return [.. shown.Named.Select(n => NamedOutcome.Of(n.Name, n.Aligned, own, nominal))];
+    }
+
     /// <summary>The prepared scan that an outcome was made from, made again when it is no longer at hand.</summary>
     /// <exception cref="NotFoundException">There is no such outcome.</exception>
     public async Task<PreparedScan> PreparedAsync(string preparedKey, CancellationToken cancel)

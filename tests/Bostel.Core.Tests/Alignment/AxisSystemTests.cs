@@ -45,6 +45,19 @@ public class AxisSystemTests
         }
     }
 
+    /// <summary>A plane holds one shift, a bore the two across it, a point all three; what leans holds none of the axes alone.</summary>
+    [Fact]
+    public void WhatTheOriginDoesNotHoldIsFree()
+    {
+        Cylinder3D bore = new(new(10, 20, 0), Vector3D.UnitZ, 3);
+        Assert.Equal([Motion.ShiftX, Motion.ShiftY], AxisSystem.FreeShifts([_base]));
+        Assert.Equal([Motion.ShiftZ], AxisSystem.FreeShifts([bore]));
+        Assert.Empty(AxisSystem.FreeShifts([bore, _base]));
+        Assert.Empty(AxisSystem.FreeShifts([new Sphere3D(_near, 2)]));
+        Assert.Equal([Motion.ShiftX, Motion.ShiftY, Motion.ShiftZ],
+            AxisSystem.FreeShifts([new Plane3D(_near, new Vector3D(1, 1, 1).Normalized())]));
+    }
+
     /// <summary>A plane's normal, a point, and a bore whose axis lies along the first: each seen from the origin.</summary>
     [Fact]
     public void TheSecondAxisPointsTowardsADirectionOrAPlace()

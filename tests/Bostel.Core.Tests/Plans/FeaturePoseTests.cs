@@ -1,3 +1,4 @@
+using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Scanner;
@@ -25,14 +26,20 @@ public class FeaturePoseTests
         Assert.All(HeldMotion.Of(new(_axes, result)), m => Assert.NotNull(m.By));
         Assert.Equal(["Base face", "End face", "Left side"], result.Steps.Select(s => s.Name));
 
+        // An origin on one plane alone leaves two shifts as fitted: nothing of the features says how sure they are.
+        var loose = _axes with { Origin = ["end"] };
+        var free = _runner.Align(prepared, _clamp with { Align = loose });
+        Assert.Equal([Motion.ShiftY, Motion.ShiftZ],
+            HeldMotion.Of(new(loose, free)).Where(m => m.By is null).Select(m => m.Motion));
+        Assert.True(double.IsPositiveInfinity(free.FarthestSigma!.Value));
+
         // Measured anew where it lies now, the base is parallel to its nominal and through it at the corner, whatever its form.
         var aligned = new Core.Features.AlignedScan(
             prepared.Mesh, result.Transform, _runner.Compare(prepared, result.Transform, plan));
         var features = _runner.FeaturesOf(plan, () => aligned);
         Assert.InRange(features["base"].Direction!.Value.AngleTo(features["base"].NominalDirection!.Value), 0, 1e-5);
-        Assert.Equal(new PlanLine("Align", "method",
-            "set by an axis system: first axis base, second towards end, origin on base, end, left, first base, second end, "
-            + "origin base, end, left"), PlanWords.Of(plan).Single(l => l.Key == "method"));
+        Assert.Contains(new("Align", "method",
+            "set by an axis system: first axis base, second towards end, origin on base, end, left"), PlanWords.Of(plan));
     }
 
     [Fact]
@@ -50,9 +57,9 @@ public class FeaturePoseTests
     }
 
     /// <summary>
-    /// Where the farthest corner comes to lie scatters from scan to scan as stated. The root mean square over 12 scans has a standard error
-    /// of 1/√(2·12) = 20 % if one direction tells all: three of them about the ratio 1. What is stated is the worst direction alone; with
-    /// three directions alike the whole is √3 times that.
+    /// Where the farthest corner comes to lie scatters from scan to scan as stated. The root mean square over 12 scans has a standard
+    /// error of 1/√(2·12) = 20 % if one direction tells all: three of them about the ratio 1. What is stated is the worst direction
+    /// alone; with three directions alike the whole is √3 times that.
     /// </summary>
     [Fact]
     public void APoseByFeaturesScattersAsStated()

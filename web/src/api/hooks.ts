@@ -108,7 +108,6 @@ export const usePlanChanges = (partId: string, from: number, to: number) =>
     staleTime: Infinity,
   });
 
-/** What can be asked of picked faces, with the plan as it is. */
 /** Another way of aligning, tried without being kept; null tries nothing. */
 export const useTrial = (
   piece: PieceView,
@@ -131,6 +130,15 @@ export const useTrial = (
           signal,
         }),
       ),
+  });
+
+/** How far the plan's further alignments lie from its own on a piece. */
+export const useAlignmentChanges = (piece: PieceView) =>
+  useQuery({
+    queryKey: ["piece", piece.id, "alignments"],
+    enabled: (piece.run?.named.length ?? 0) > 0,
+    retry: false,
+    queryFn: () => take(api.GET("/api/pieces/{id}/alignments", { params: { path: { id: piece.id } } })),
   });
 
 /** Features like a face that the plan has not yet. */

@@ -308,6 +308,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/alignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["alignments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/align/try": {
         parameters: {
             query?: never;
@@ -1084,6 +1100,11 @@ export interface components {
             verdicts: boolean;
             /** @description Name of the plan's alignment that would be held so; null: its own. */
             alignment?: null | string;
+        };
+        /** @description How far one of the plan's further alignments lies from the plan's own; null: it has no pose. */
+        AlignmentChangeView: {
+            name: string;
+            change: null | components["schemas"]["PoseChange"];
         };
         /** @description What one datum, or one group of reference points, did to a pose: motions it fixed, motions still free after it, and the distance left. */
         AlignmentStep: {
@@ -2307,8 +2328,6 @@ export interface components {
             fileName: string;
             unit: string;
             sizeMm: number[];
-            /** @description Least x, y, z and greatest x, y, z, mm. */
-            box: number[];
             /** Format: double */
             area: number;
             /** Format: int32 */
@@ -3722,6 +3741,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    alignments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignmentChangeView"][];
+                };
             };
         };
     };

@@ -52,7 +52,10 @@ export function Ledger({ piece, plan, frame, onPick }: Props) {
                 aria-label={`${all.filter((r) => verdictOf(r) === v).length} ${verdictWord[v]}: show only these`}
                 title={`${verdictWord[v]}: show only these`}
                 onClick={() => setFilter(filter === v ? null : v)}
-                className={`flex items-center gap-1 rounded border px-1.5 text-xs whitespace-nowrap ${filter === v ? "border-indigo bg-tint" : "border-line"}`}
+                className={
+                  "flex items-center gap-1 rounded border px-1.5 text-xs whitespace-nowrap " +
+                  (filter === v ? "border-indigo bg-tint" : "border-line")
+                }
               >
                 <VerdictShape verdict={v} size={11} /> {all.filter((r) => verdictOf(r) === v).length}
                 <span className="hidden @4xl:inline">{verdictWord[v]}</span>

@@ -93,7 +93,12 @@ function PartCard({
           className="shrink-0 rounded bg-[#f7f4ee]"
         />
       ) : (
-        <span className="flex h-[84px] w-28 shrink-0 items-center justify-center rounded border border-dashed border-brass p-2 text-center text-xs text-brass">
+        <span
+          className={
+            "flex h-[84px] w-28 shrink-0 items-center justify-center rounded border border-dashed border-brass p-2 " +
+            "text-center text-xs text-brass"
+          }
+        >
           no nominal yet
         </span>
       )}

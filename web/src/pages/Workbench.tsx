@@ -233,14 +233,11 @@ export function Workbench() {
   // The part is shown as it stands for what is picked.
   const picked = stored.plan.characteristics?.find((c) => c.no === characteristic);
   const feature = planFeatures(stored.plan).find((f) => f.id === features[0]);
-  const standing =
-    station === "align"
-      ? alignment
-      : station === "evaluate" && picked
-        ? (picked.alignment ?? null)
-        : station === "features" && feature
-          ? feature.alignment
-          : undefined;
+  const standings: Partial<Record<Station, string | null>> = {
+    align: alignment,
+    evaluate: picked && (picked.alignment ?? null),
+    features: feature?.alignment,
+  };
   const Sheet = sheets[station];
   return (
     <div className="flex h-full min-h-0 flex-col" data-faces={faceCount?.length}>
@@ -251,7 +248,7 @@ export function Workbench() {
             piece={data}
             nominal={nominal.data ?? null}
             station={station}
-            alignment={standing}
+            alignment={standings[station]}
             steps={stored.plan.prepare?.steps ?? none}
             labels={stored.plan.compare?.labels ?? noLabels}
             onRemoveLabel={mayWork ? (index) => labelled((all) => all.filter((_, i) => i !== index)) : null}

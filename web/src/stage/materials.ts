@@ -115,6 +115,7 @@ export function nominalMaterial(faces: number): { material: ShaderMaterial; stat
   const material = new ShaderMaterial({
     side: DoubleSide,
     transparent: true,
+    // Marked faces lie before a scan that scatters about them, or they would flicker through it.
     polygonOffset: true,
     polygonOffsetFactor: -1,
     polygonOffsetUnits: -2000,

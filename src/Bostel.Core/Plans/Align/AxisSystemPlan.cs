@@ -27,7 +27,8 @@ public sealed record AxisSystemPlan : StartedPlan
     internal override IReadOnlyList<string> NamedFeatures => [First, Second, .. Origin];
 
     internal override string? HeldBy(Motion motion, AlignmentResult result) =>
-        motion >= Motion.ShiftX ? "the origin" : "the two axes";
+        result.Uncertainty is { } u && !double.IsFinite(u.Covariance[7 * (int)motion]) ? null
+        : motion >= Motion.ShiftX ? "the origin" : "the two axes";
 
     internal override object? RestsOn(InspectionPlan plan) => RestsOnFeatures(plan, NamedFeatures);
 
@@ -54,10 +55,13 @@ public sealed record AxisSystemPlan : StartedPlan
         var back = System(f => f.Nominal.Shape!).Inverse();
         var pose = back.After(System(f => f.Shape));
         FeatureResult[] all = [.. new[] { a, b }.Concat(origin).Distinct()];
+        var errors = all.SelectMany(f => f.Variations).DistinctBy(v => (v.Source, v.Index)).Select(v =>
+            SmallMotion.Of(back.After(System(f => f.Varied(v.Source, v.Index))).After(pose.Inverse()), near));
         return task.Assess(pose.After(first.Transform)) with
         {
             Steps = [.. all.Select(f => new AlignmentStep(f.Plan.Name, 0, 0, Left(f, pose), ""))],
-            Uncertainty = FeaturePose.Uncertainty(all, pose, near, [], of => back.After(System(of))),
+            Uncertainty = PoseUncertainty.Of(
+                errors, near, AxisSystem.FreeShifts([.. origin.Select(f => f.Nominal.Shape!)]), all.Min(f => f.EffectivePoints)),
         };
     }
 

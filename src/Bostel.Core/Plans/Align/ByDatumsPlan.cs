@@ -1,7 +1,5 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Alignment;
-using Bostel.Core.Features;
-using Bostel.Core.Geometry;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;
@@ -46,16 +44,13 @@ public sealed record ByDatumsPlan : StartedPlan
     {
         var features = task.FeaturesIn(first.Transform);
         var datums = task.Plan.Datums.ToDictionary(d => d.Label);
-        List<Datum> measured = [.. Datums.Select(label => new Datum(label, [.. datums[label].Features.Select(f => features[f])]))];
-        DatumPose Solve(RigidTransform start, Func<FeatureResult, Shape> of) => DatumAlignment.Solve([.. measured.Select(d =>
-            DatumSystem.AlignmentDatumOf(d with { Features = [.. d.Features.Select(f => f with { Shape = of(f) })] }))], start);
-        var found = Solve(RigidTransform.Identity, f => f.Shape);
-        FeatureResult[] all = [.. measured.SelectMany(d => d.Features).Distinct()];
-        var free = Enum.GetValues<Motion>().Except(found.Steps.SelectMany(s => s.Takes));
-        return task.Stepped(found with { Transform = found.Transform.After(first.Transform) }) with
+        var system = DatumSystem.Build(
+            [.. Datums.Select(label => new Datum(label, [.. datums[label].Features.Select(f => features[f])]))]);
+        var free = Enum.GetValues<Motion>().Except(system.Pose.Steps.SelectMany(s => s.Takes));
+        return task.Stepped(system.Pose with { Transform = system.Transform.After(first.Transform) }) with
         {
-            Uncertainty = FeaturePose.Uncertainty(all, found.Transform, task.Nominal.Mesh.Bounds.Center, free,
-                of => Solve(found.Transform, of).Transform),
+            Uncertainty = PoseUncertainty.Of(system.Errors.Select(e => e.Motion), task.Nominal.Mesh.Bounds.Center, free,
+                system.Features.Min(f => f.EffectivePoints)),
         };
     }
 }

@@ -1,6 +1,6 @@
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import type { AlignPlan } from "../../api/client";
-import { usePlanChange, useTrial } from "../../api/hooks";
+import { useAlignmentChanges, usePlanChange, useTrial } from "../../api/hooks";
 import { alignmentNames, alignOf, held } from "../../plan/alignments";
 import { useBenchOf } from "../../stage/bench";
 import { capital, fixed } from "../../ui/format";
@@ -28,6 +28,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const file = useRef<HTMLInputElement>(null);
   const own = piece.run?.alignment;
   const a = chosen === null ? own : piece.run?.named.find((n) => n.name === chosen)?.alignment;
+  const changes = useAlignmentChanges(piece);
   const [renaming, setRenaming] = useState(false);
   const [hand, setHand] = useState<number[] | null>(null);
   const settled = useDeferredValue(hand);
@@ -106,7 +107,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
     >
       {!nominal && <NoNominal piece={piece} busy={busy} />}
       {nominal?.isReference && (
-        <Coordinates partId={piece.partId} nominal={nominal} disabled={busy} onSet={() => start("align")} />
+        <Coordinates partId={piece.partId} nominal={nominal} disabled={busy} open={!own} onSet={() => start("align")} />
       )}
       {a?.problem && (
         <Attention>
@@ -121,9 +122,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           <Named
             plan={plan.plan}
             chosen={chosen}
-            pose={a?.transform ?? null}
-            own={own?.transform ?? null}
-            box={nominal?.box ?? null}
+            change={changes.data?.find((c) => c.name === chosen)?.change ?? null}
             disabled={busy || renaming}
             onChoose={(name) => {
               setHand(null);

@@ -6,7 +6,7 @@ import { usePick } from "../../stage/picking";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Button, Field } from "../../ui/parts";
-import { Attention, Block } from "../../ui/Worksheet";
+import { Attention } from "../../ui/Worksheet";
 import { describeFace } from "../features/describe";
 
 type Pick = Schemas["AxisPick"];
@@ -28,12 +28,15 @@ export function Coordinates({
   nominal,
   disabled,
   onSet,
+  open,
 }: {
   partId: string;
   nominal: Schemas["NominalView"];
   disabled: boolean;
   /** The part stands in other coordinates now. */
   onSet: () => void;
+  /** Before the piece is aligned they are what comes next; afterwards they stand folded. */
+  open: boolean;
 }) {
   const [axes, setAxes] = useState<Axes>(begun);
   const [place, setPlace] = useState<Place | null>(null);
@@ -87,8 +90,11 @@ export function Coordinates({
     </Field>
   );
   return (
-    <Block title="Coordinates of the reference">
-      <div className="space-y-2" data-testid="coordinates">
+    <details open={open}>
+      <summary className="cursor-pointer text-xs font-semibold tracking-wide text-soft uppercase">
+        Coordinates of the reference
+      </summary>
+      <div className="mt-1 space-y-2" data-testid="coordinates">
         <p className="text-xs text-soft">
           A scan has the coordinates of its device. Pick the surfaces along which this part has its own; what is not
           picked stays as it is.
@@ -138,7 +144,7 @@ export function Coordinates({
           {job.running ? "Laying the axes …" : "Set these coordinates"}
         </Button>
       </div>
-    </Block>
+    </details>
   );
 }
 

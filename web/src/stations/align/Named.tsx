@@ -1,22 +1,18 @@
 import { Plus } from "lucide-react";
-import type { InspectionPlan } from "../../api/client";
+import type { InspectionPlan, Schemas } from "../../api/client";
 import { alignmentNames, alignOf, freeName, ownAlignment, renamed, standingIn, without } from "../../plan/alignments";
 import { fixed } from "../../ui/format";
 import { TextField } from "../../ui/NumberField";
 import { OneOf } from "../../ui/OneOf";
 import { Button } from "../../ui/parts";
-import { poseChange } from "./hand";
 import { startOf } from "./methods";
 
 interface Props {
   plan: InspectionPlan;
   /** Name of the alignment at work; null: the plan's own. */
   chosen: string | null;
-  /** Its pose on this piece, and that of the plan's own; null where there is none. */
-  pose: readonly number[] | null;
-  own: readonly number[] | null;
-  /** The nominal's box: least x, y, z and greatest x, y, z. */
-  box: readonly number[] | null;
+  /** How far it lies from the plan's own on this piece; null where it has no pose. */
+  change: Schemas["PoseChange"] | null;
   disabled: boolean;
   onChoose: (name: string | null) => void;
   /** Changes the plan; the alignment of that name is at work once it is there. */
@@ -27,10 +23,9 @@ interface Props {
 const none = " ";
 
 /** The alignments of the plan, and the one at work: its name, and how far it lies from the plan's own. */
-export function Named({ plan, chosen, pose, own, box, disabled, onChoose, onChange }: Props) {
+export function Named({ plan, chosen, change, disabled, onChoose, onChange }: Props) {
   const names = alignmentNames(plan);
   const users = chosen === null ? [] : standingIn(plan, chosen);
-  const change = chosen !== null && pose && own && box ? poseChange(pose, own, box) : null;
   return (
     <div className="mb-3 space-y-2" data-testid="alignments">
       <div className="flex flex-wrap items-center gap-2">
@@ -90,7 +85,7 @@ export function Named({ plan, chosen, pose, own, box, disabled, onChoose, onChan
           <p className="text-xs text-soft" data-testid="from-own">
             {users.length > 0 ? `Stands in it: ${users.join(", ")}. ` : "Nothing stands in it yet. "}
             {change &&
-              `It lies up to ${fixed(change.moves, 4)} mm and ${fixed(change.degrees, 4)}° from ${ownAlignment}.`}
+              `It lies up to ${fixed(change.moves, 4)} mm and ${fixed(change.turnsDegrees, 4)}° from ${ownAlignment}.`}
           </p>
         </>
       )}

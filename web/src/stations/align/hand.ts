@@ -38,25 +38,3 @@ export function turnBetween(a: readonly number[], b: readonly number[]): number 
   const apart = Math.hypot(...rotation.map((k) => a[k] - b[k]));
   return (2 * Math.asin(Math.min(1, apart / Math.sqrt(8))) * 180) / Math.PI;
 }
-
-/**
- * How far one pose moves the corner of a box that it moves most against another, and how far it turns it.
- * @param box In nominal coordinates: least x, y, z and greatest x, y, z.
- */
-export function poseChange(
-  a: readonly number[],
-  b: readonly number[],
-  box: readonly number[],
-): { moves: number; degrees: number } {
-  let moves = 0;
-  for (let corner = 0; corner < 8; corner++) {
-    const p = [0, 1, 2].map((k) => box[k + (corner & (1 << k) ? 3 : 0)]);
-
-    // The corner's place on the scan is found by the one pose and brought back by the other.
-    const scan = [0, 1, 2].map((k) => [0, 1, 2].reduce((s, r) => s + b[4 * r + k] * (p[r] - b[4 * r + 3]), 0));
-    const d = [0, 1, 2].map((r) => [0, 1, 2].reduce((s, k) => s + a[4 * r + k] * scan[k], a[4 * r + 3]) - p[r]);
-    moves = Math.max(moves, Math.hypot(...d));
-  }
-
-  return { moves, degrees: turnBetween(a, b) };
-}

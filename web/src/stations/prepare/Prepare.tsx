@@ -68,7 +68,8 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
       title="Prepare"
       lead={
         sheet
-          ? `${sheet.triangles > 0 ? `${count(sheet.triangles)} triangles, ` : ""}${count(sheet.vertices)} points after ${plural(carriedOut, "step")}`
+          ? (sheet.triangles > 0 ? `${count(sheet.triangles)} triangles, ` : "") +
+            `${count(sheet.vertices)} points after ${plural(carriedOut, "step")}`
           : "Working the steps out …"
       }
       action={

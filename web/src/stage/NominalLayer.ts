@@ -56,7 +56,9 @@ export class NominalLayer {
     return this.states.includes(2);
   }
 
-  markFaces(chosen: readonly number[], hovered: number | null) {
+  /** Marks chosen faces and the hovered one; says whether the picture changes by it. */
+  markFaces(chosen: readonly number[], hovered: number | null): boolean {
+    const before = this.states.slice();
     this.states.fill(0);
     if (hovered !== null) {
       this.states[hovered] = 1;
@@ -66,6 +68,11 @@ export class NominalLayer {
       this.states[f] = 2;
     }
 
-    this.table.needsUpdate = true;
+    const changed = this.states.some((state, i) => state !== before[i]);
+    if (changed) {
+      this.table.needsUpdate = true;
+    }
+
+    return changed;
   }
 }

@@ -184,8 +184,10 @@ export class StageView {
   }
 
   markFaces(chosen: readonly number[], hovered: number | null) {
-    this.nominal?.markFaces(chosen, hovered);
-    this.draw();
+    // The hand mostly moves within one face: then nothing is drawn anew.
+    if (this.nominal?.markFaces(chosen, hovered)) {
+      this.draw();
+    }
   }
 
   /** The camera as a figure keeps it. */
@@ -364,7 +366,8 @@ export class StageView {
 
     if (this.nominal) {
       this.nominal.mesh.visible = d.nominalAlpha > 0 || (d.edges && this.nominal.marked);
-      this.nominal.material.uniforms.veil.value = d.nominalAlpha > 0 ? 0.8 : 0.55;
+      // Over a map the mark only tints: its colours are what is read.
+      this.nominal.material.uniforms.veil.value = d.nominalAlpha > 0 ? 0.8 : d.deviation ? 0.22 : 0.55;
       this.nominal.material.uniforms.alpha.value = d.nominalAlpha;
       this.nominal.material.uniforms.eye.value.copy(back);
       this.nominal.material.depthWrite = d.nominalAlpha >= 1;

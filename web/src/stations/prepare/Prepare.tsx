@@ -157,12 +157,20 @@ export function Prepare({ piece, plan, nominal, busy, start }: StationProps) {
       {record && (
         <Block title="Carried out">
           <Facts
-            rows={[
-              ["triangles before", count(record.trianglesBefore)],
-              ["triangles after", count(record.trianglesAfter)],
-              ["pieces dropped", `${record.piecesDropped} of ${record.piecesFound}`],
-              ["area dropped", `${fixed(record.areaDropped, 1)} mm²`],
-            ]}
+            rows={
+              // A cloud has points alone.
+              record.trianglesBefore === 0
+                ? [
+                    ["points before", count(piece.vertices)],
+                    ["points after", count(record.steps?.at(-1)?.vertices ?? piece.vertices)],
+                  ]
+                : [
+                    ["triangles before", count(record.trianglesBefore)],
+                    ["triangles after", count(record.trianglesAfter)],
+                    ["pieces dropped", `${record.piecesDropped} of ${record.piecesFound}`],
+                    ["area dropped", `${fixed(record.areaDropped, 1)} mm²`],
+                  ]
+            }
           />
           <p className="mt-1 text-xs text-soft">The raw scan is kept as it was received.</p>
         </Block>

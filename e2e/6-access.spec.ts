@@ -16,7 +16,7 @@ async function sound(page: Page, where: string, part = "body") {
 }
 
 test("no serious accessibility problem on any page, light or dark", async ({ page }) => {
-  test.setTimeout(240_000);
+  test.setTimeout(400_000);
   await page.goto("/");
   await expect(page.getByRole("button", { name: "Sign in" })).toBeVisible();
   await sound(page, "sign in");

@@ -4,7 +4,8 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: ".",
   workers: 1,
-  timeout: 120_000,
+  // What waits does so on conditions; a busy machine may take its time.
+  timeout: 240_000,
   expect: { timeout: 60_000 },
   reporter: [["list"]],
   use: {

@@ -34,6 +34,9 @@ public sealed record MeasuredFeature(FeaturePlan Plan)
     public double PositionSigma { get; init; }
     public double DirectionSigma { get; init; }
 
+    /// <summary>Of a pattern: its step, and each place against the ideal.</summary>
+    public PatternReading? Pattern { get; init; }
+
     /// <summary>One that could not be measured.</summary>
     public static MeasuredFeature Failed(FeaturePlan plan, ConstructionPlan? construction, string reason) =>
         new(plan) { Construction = construction, Failure = reason };
@@ -54,5 +57,6 @@ public sealed record MeasuredFeature(FeaturePlan Plan)
         RadiusSigma = f.RadiusSigma,
         PositionSigma = f.PositionSigma,
         DirectionSigma = f.DirectionSigma,
+        Pattern = PatternReadings.Of(f),
     };
 }

@@ -37,8 +37,8 @@ public static class ConstructionOffers
         {
             foreach (var order in orders)
             {
-                var asked = Sized(Unique(kind with { From = order }, plan), faces[order[0]]);
                 var from = order.Select(f => new Situated(plan.NameOf(f), faces[f].Shape!, faces[f].Center)).ToArray();
+                var asked = Sized(Unique(kind with { From = order }, plan), faces[order[0]], from);
                 if (asked.Make(from).Shape is not null)
                 {
                     offers.Add(new(asked, Describe(nominals.Of(asked))));
@@ -58,11 +58,22 @@ public static class ConstructionOffers
         return kind with { Id = $"{kind.Kind}-{n}", Name = $"{word} {n}" };
     }
 
-    /// <summary>A gauge that fits begins in the middle of its cone.</summary>
-    private static ConstructionPlan Sized(ConstructionPlan kind, NominalFace face) =>
-        kind is GaugeCirclePlan gauge && face.Shape is Cone3D cone && face.End > face.Start
-            ? gauge with { Diameter = Math.Round((face.Start + face.End) * Math.Tan(cone.HalfAngle), 3) }
-            : kind;
+    /// <summary>With the numbers that the nominal suggests: a gauge begins in the middle of its cone, a pattern has the step of its places.</summary>
+    private static ConstructionPlan Sized(ConstructionPlan kind, NominalFace face, IReadOnlyList<Situated> from) => kind switch
+    {
+        GaugeCirclePlan gauge when face.Shape is Cone3D cone && face.End > face.Start =>
+            gauge with { Diameter = Math.Round((face.Start + face.End) * Math.Tan(cone.HalfAngle), 3) },
+        SurfacePointPlan point => point with { At = [.. OnSurface(face).ToArray().Select(x => Math.Round(x, 3))] },
+        PatternPlan pattern => pattern.SteppedAs(from),
+        _ => kind,
+    };
+
+    /// <summary>A point of a face in its middle; of a round one beside its axis.</summary>
+    private static Vector3D OnSurface(NominalFace face)
+    {
+        var beside = face.Center + (NominalFaceBuilder.DirectionOf(face.Shape) is { } axis ? axis.Perpendicular() : Vector3D.UnitX);
+        return face.Shape is Plane3D or null ? face.Center : beside - (face.Shape.Distance(beside) * face.Shape.Gradient(beside));
+    }
 
     private static string Describe(NominalFace face) => face.Shape switch
     {

@@ -1637,7 +1637,21 @@ export interface components {
          * @description A feature that is not measured itself but follows from others: it moves with them, and its uncertainty is theirs carried through. The
          *     same rule makes its nominal from their nominals. The kinds are a closed set; they stand by what they make in the files beside this one.
          */
-        ConstructionPlan: components["schemas"]["ConstructionPlanPointOfPlanesPlan"] | components["schemas"]["ConstructionPlanPiercedPointPlan"] | components["schemas"]["ConstructionPlanNearestPointPlan"] | components["schemas"]["ConstructionPlanCentrePlan"] | components["schemas"]["ConstructionPlanProjectedPointPlan"] | components["schemas"]["ConstructionPlanMidPointPlan"] | components["schemas"]["ConstructionPlanExtremePointPlan"] | components["schemas"]["ConstructionPlanAxisThroughPlan"] | components["schemas"]["ConstructionPlanAxisOfPlanesPlan"] | components["schemas"]["ConstructionPlanMidAxisPlan"] | components["schemas"]["ConstructionPlanAxisAlongPlan"] | components["schemas"]["ConstructionPlanPlaneThroughPlan"] | components["schemas"]["ConstructionPlanMidPlanePlan"] | components["schemas"]["ConstructionPlanOffsetPlanePlan"] | components["schemas"]["ConstructionPlanPlaneOfAxisPlan"] | components["schemas"]["ConstructionPlanPlaneAcrossPlan"] | components["schemas"]["ConstructionPlanMirrorPlanePlan"] | components["schemas"]["ConstructionPlanCircleThroughPlan"] | components["schemas"]["ConstructionPlanSectionCirclePlan"] | components["schemas"]["ConstructionPlanGaugeCirclePlan"];
+        ConstructionPlan: components["schemas"]["ConstructionPlanPointOfPlanesPlan"] | components["schemas"]["ConstructionPlanPiercedPointPlan"] | components["schemas"]["ConstructionPlanNearestPointPlan"] | components["schemas"]["ConstructionPlanCentrePlan"] | components["schemas"]["ConstructionPlanProjectedPointPlan"] | components["schemas"]["ConstructionPlanMidPointPlan"] | components["schemas"]["ConstructionPlanExtremePointPlan"] | components["schemas"]["ConstructionPlanSurfacePointPlan"] | components["schemas"]["ConstructionPlanAxisThroughPlan"] | components["schemas"]["ConstructionPlanAxisOfPlanesPlan"] | components["schemas"]["ConstructionPlanMidAxisPlan"] | components["schemas"]["ConstructionPlanAxisAlongPlan"] | components["schemas"]["ConstructionPlanPlaneThroughPlan"] | components["schemas"]["ConstructionPlanMidPlanePlan"] | components["schemas"]["ConstructionPlanOffsetPlanePlan"] | components["schemas"]["ConstructionPlanPlaneOfAxisPlan"] | components["schemas"]["ConstructionPlanPlaneAcrossPlan"] | components["schemas"]["ConstructionPlanMirrorPlanePlan"] | components["schemas"]["ConstructionPlanCircleThroughPlan"] | components["schemas"]["ConstructionPlanSectionCirclePlan"] | components["schemas"]["ConstructionPlanGaugeCirclePlan"] | components["schemas"]["ConstructionPlanAveragePlan"] | components["schemas"]["ConstructionPlanPolarPatternPlan"] | components["schemas"]["ConstructionPlanLinearPatternPlan"];
+        /**
+         * @description The average of repeated round features: a circle of their mean size about the middle of their places, or a slot of their mean length
+         *     and width. Planes and axes have their middle (MidPlanePlan, MidAxisPlan).
+         */
+        ConstructionPlanAveragePlan: {
+            /** @enum {string} */
+            kind: "average";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
+        };
         /** @description The axis through a point, along an axis or square to a plane. */
         ConstructionPlanAxisAlongPlan: {
             /** @enum {string} */
@@ -1715,6 +1729,22 @@ export interface components {
              * @description Of the gauge, mm.
              */
             diameter?: number;
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
+        };
+        /** @description Places at equal steps along a line; the line through them and the step by least squares. */
+        ConstructionPlanLinearPatternPlan: {
+            /** @enum {string} */
+            kind: "linear-pattern";
+            /**
+             * Format: double
+             * @description From one place to the next, mm.
+             */
+            step?: number;
             id: string;
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
@@ -1848,6 +1878,22 @@ export interface components {
             /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
             alignment?: null | string;
         };
+        /** @description Places at equal angles about a centre; the circle through them, its centre and phase by least squares. */
+        ConstructionPlanPolarPatternPlan: {
+            /** @enum {string} */
+            kind: "polar-pattern";
+            /**
+             * Format: double
+             * @description The angle from one place to the next, degrees.
+             */
+            stepDegrees?: number;
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
+        };
         /** @description A point brought square onto a plane or an axis. */
         ConstructionPlanProjectedPointPlan: {
             /** @enum {string} */
@@ -1863,6 +1909,19 @@ export interface components {
         ConstructionPlanSectionCirclePlan: {
             /** @enum {string} */
             kind: "section-circle";
+            id: string;
+            name: string;
+            /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
+            from?: string[];
+            /** @description Name of the alignment in which it and what it is made from are measured; null: the plan's own. */
+            alignment?: null | string;
+        };
+        /** @description The point of a measured surface at a place of the nominal: the place brought square onto the surface that was fitted. */
+        ConstructionPlanSurfacePointPlan: {
+            /** @enum {string} */
+            kind: "surface-point";
+            /** @description The place, mm; three numbers in nominal coordinates. */
+            at?: number[];
             id: string;
             name: string;
             /** @description Ids of what it is made from, in order: features, or constructions that stand before it in the plan. */
@@ -2192,6 +2251,7 @@ export interface components {
             positionSigma?: number;
             /** Format: double */
             directionSigma?: number;
+            pattern?: null | components["schemas"]["PatternReading"];
         };
         /** @description A feature measured just now, with the residuals of the scan vertices it rests on, and these laid flat. */
         MeasuredView: {
@@ -2368,6 +2428,40 @@ export interface components {
         PasswordChange: {
             old: string;
             new: string;
+        };
+        /** @description How far a place lies from that of the ideal pattern, which has the nominal's step and size, laid where it fits best; mm. */
+        PatternPlace: {
+            /** @description Id of the feature that stands there. */
+            feature: string;
+            /**
+             * Format: double
+             * @description Along the row or the ring, ahead being positive.
+             */
+            along: number;
+            /**
+             * Format: double
+             * @description Of a row the distance from its line; of a ring outwards from its circle.
+             */
+            across: number;
+        };
+        /** @description A pattern as measured, beside the ideal one. */
+        PatternReading: {
+            /**
+             * Format: double
+             * @description The step that fits the places best: mm of a row, degrees of a ring.
+             */
+            step: number;
+            /** Format: double */
+            nominalStep: number;
+            /**
+             * Format: double
+             * @description Its standard deviation.
+             */
+            stepSigma: number;
+            /** @description Whether the step is an angle. */
+            isAngle: boolean;
+            /** @description In the order of the construction. */
+            places: components["schemas"]["PatternPlace"][];
         };
         PersonChange: {
             role: components["schemas"]["Role"];

@@ -15,7 +15,7 @@ import { useOpened } from "../shell/title";
 import { stations, useBench, useBenchOf, type Station } from "../stage/bench";
 import { usePreparing } from "../stage/preparing";
 import { Stage } from "../stage/Stage";
-import type { Hit } from "../stage/StageView";
+import type { Hit } from "../stage/Picker";
 import { Align } from "../stations/align/Align";
 import { Compare } from "../stations/compare/Compare";
 import { Evaluate } from "../stations/evaluate/Evaluate";

@@ -59,6 +59,8 @@ interface Kind<K extends ConstructionKind> {
   number?: { key: keyof Extract<ConstructionPlan, { kind: K }> & string; label: string; min?: number };
   /** A choice that it offers. */
   flag?: { key: keyof Extract<ConstructionPlan, { kind: K }> & string; label: string };
+  /** Whether it has a place of the nominal of its own, which is picked on the stage. */
+  placed?: boolean;
 }
 
 /** Every kind of construction; the compiler finds one that is missing. */
@@ -73,6 +75,7 @@ const constructionKinds: { readonly [K in ConstructionKind]: Kind<K> } = {
     name: "Point farthest along a direction",
     flag: { key: "reverse", label: "Against the direction" },
   },
+  "surface-point": { name: "Point of a surface, at a place", placed: true },
   "axis-through": { name: "Axis through points" },
   "axis-of-planes": { name: "Line where two planes meet" },
   "mid-axis": { name: "Middle of axes" },
@@ -89,6 +92,15 @@ const constructionKinds: { readonly [K in ConstructionKind]: Kind<K> } = {
     name: "Circle of a diameter on a cone",
     number: { key: "diameter", label: "Diameter, mm", min: 0 },
   },
+  average: { name: "Average of repeated features" },
+  "polar-pattern": {
+    name: "Pattern about a centre",
+    number: { key: "stepDegrees", label: "From place to place, °", min: 0 },
+  },
+  "linear-pattern": {
+    name: "Pattern in a row",
+    number: { key: "step", label: "From place to place, mm", min: 0 },
+  },
 };
 
 /** A kind without its own type, for forms that show any. */
@@ -97,4 +109,5 @@ export const constructionKind = (kind: ConstructionKind) =>
     name: string;
     number?: { key: string; label: string; min?: number };
     flag?: { key: string; label: string };
+    placed?: boolean;
   };

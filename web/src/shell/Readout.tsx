@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { activeJob, useCancelJob } from "../api/hooks";
 import { useTasks, type Task } from "../api/tasks";
 import { onHover, useBench } from "../stage/bench";
-import type { Hit } from "../stage/StageView";
+import type { Hit } from "../stage/Picker";
 import { describeFace, mainNumber } from "../stations/features/describe";
 import { fixed, signed } from "../ui/format";
 import { Bar } from "../ui/parts";

@@ -37,11 +37,8 @@ export function LabelLayer({
         g.querySelector("[data-box]")!.setAttribute("transform", `translate(${b.x},${b.y})`);
       });
     };
-    view.onView = place;
     place();
-    return () => {
-      view.onView = () => undefined;
-    };
+    return view.follow(place);
   }, [labels, view]);
 
   const text = (i: number) => {

@@ -8,6 +8,7 @@ import {
   type ShaderMaterial,
 } from "three";
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
+import type { Geometry } from "./geometry";
 import { nominalMaterial } from "./materials";
 import type { PreparedMesh } from "./prepared";
 
@@ -22,15 +23,10 @@ export class NominalLayer {
 
   constructor({ geometry: g }: PreparedMesh, faces: number) {
     const geometry = new BufferGeometry();
-    const positions = new Float32Array(3 * g.indices.length);
-    const face = new Float32Array(g.indices.length);
-    for (let i = 0; i < g.indices.length; i++) {
-      positions.set(g.positions.subarray(3 * g.indices[i], 3 * g.indices[i] + 3), 3 * i);
-      face[i] = g.labels ? g.labels[Math.floor(i / 3)] : 0;
-    }
-
+    const { positions, face, indices } = byFace(g);
     geometry.setAttribute("position", new BufferAttribute(positions, 3));
     geometry.setAttribute("face", new BufferAttribute(face, 1));
+    geometry.setIndex(new BufferAttribute(indices, 1));
     geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
     ({ material: this.material, states: this.states, table: this.table } = nominalMaterial(faces));
     this.mesh = new Mesh(geometry, this.material);
@@ -75,4 +71,28 @@ export class NominalLayer {
 
     return changed;
   }
+}
+
+/** The triangles with vertices of each face's own, so that a vertex knows its face; far fewer than three a triangle. */
+function byFace(g: Geometry): { positions: Float32Array; face: Float32Array; indices: Uint32Array } {
+  const positions: number[] = [];
+  const face: number[] = [];
+  const indices = new Uint32Array(g.indices.length);
+  const copies = new Map<number, number>();
+  const vertices = g.positions.length / 3;
+  for (let i = 0; i < g.indices.length; i++) {
+    const [vertex, label] = [g.indices[i], g.labels ? g.labels[Math.floor(i / 3)] : 0];
+    const key = label * vertices + vertex;
+    let copy = copies.get(key);
+    if (copy === undefined) {
+      copy = face.length;
+      copies.set(key, copy);
+      positions.push(...g.positions.subarray(3 * vertex, 3 * vertex + 3));
+      face.push(label);
+    }
+
+    indices[i] = copy;
+  }
+
+  return { positions: new Float32Array(positions), face: new Float32Array(face), indices };
 }

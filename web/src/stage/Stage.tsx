@@ -4,13 +4,15 @@ import { bytes, type LabelPlan, type PieceView, type PrepareStep, type Schemas }
 import { useReadings } from "../api/hooks";
 import { runTask } from "../api/tasks";
 import { useBench, onHover, useBenchOf, type Station } from "./bench";
+import { Handles } from "./Handles";
 import { LabelLayer } from "./LabelLayer";
 import { prepare, type PreparedMesh } from "./prepared";
 import { bit, stepsShown, usePreparing } from "./preparing";
 import { Rosette } from "./Rosette";
 import { Ruler } from "./Ruler";
 import { SelectOverlay } from "./SelectOverlay";
-import { StageView, type Hit } from "./StageView";
+import type { Hit } from "./Picker";
+import { StageView } from "./StageView";
 
 interface Props {
   piece: PieceView;
@@ -240,6 +242,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
       {trying && !before && (
         <SelectOverlay pieceId={piece.id} steps={stepsShown(steps, { ...preparing, trying: false })} />
       )}
+      {station === "align" && <Handles />}
       <Rosette />
       <ScaleBar />
       {busy && !error && (

@@ -1,41 +1,15 @@
-import {
-  Box3,
-  Matrix4,
-  type Object3D,
-  OrthographicCamera,
-  Points,
-  Raycaster,
-  Scene,
-  type ShaderMaterial,
-  Vector2,
-  Vector3,
-  WebGLRenderer,
-} from "three";
+import { Box3, type Object3D, OrthographicCamera, Scene, type ShaderMaterial, Vector3, WebGLRenderer } from "three";
 import type { FigurePlan } from "../api/client";
-import { pointUnder } from "./cloudPick";
 import { StageControls } from "./controls";
 import { type Evidence, EvidenceLayer } from "./EvidenceLayer";
-import { firstDirection, mostOf } from "./firstView";
+import { firstDirection, meanNormal, mostOf } from "./firstView";
+import type { Sight } from "./gripping";
 import { NominalLayer } from "./NominalLayer";
+import { type Hit, Picker } from "./Picker";
 import type { PreparedMesh } from "./prepared";
 import { ScanLayer } from "./ScanLayer";
 
 export type FigureCamera = FigurePlan["camera"];
-
-/** What lies under the cursor, in nominal coordinates (or the scan's own while it is not aligned). */
-export interface Hit {
-  point: [number, number, number];
-  /** Of the triangle, outward. */
-  normal: [number, number, number];
-  on: "scan" | "nominal";
-  vertex: number | null;
-  deviation: number | null;
-  label: number | null;
-  /** Of the nominal, also where the scan lies over it. */
-  face: number | null;
-  /** The place on the nominal under the cursor and its normal. */
-  nominal: { point: [number, number, number]; normal: [number, number, number] } | null;
-}
 
 export interface Display {
   scan: boolean;
@@ -50,19 +24,15 @@ export interface Display {
 
 const CLICK_SLACK = 4;
 
-/** A point of a cloud is met within so many pixels. */
-const AIM = 7;
-
 /** The 3D view: draws on demand, a coarse level while the camera moves, full detail at rest. Knows nothing of React. */
 export class StageView {
   onHover: (hit: Hit | null) => void = () => undefined;
   onClick: (hit: Hit | null, event: PointerEvent) => void = () => undefined;
-  onView: () => void = () => undefined;
   readonly controls: StageControls;
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly camera = new OrthographicCamera();
-  private readonly ray = new Raycaster();
+  private readonly picker: Picker;
   private scan: ScanLayer | null = null;
   private nominal: NominalLayer | null = null;
   private evidence: EvidenceLayer | null = null;
@@ -75,6 +45,7 @@ export class StageView {
     pick: "scan",
     faces: false,
   };
+  private readonly followers = new Set<() => void>();
   private pending = false;
   private moving = false;
   private hovering: PointerEvent | null = null;
@@ -83,18 +54,34 @@ export class StageView {
   constructor(private readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: false, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setClearAlpha(0);
-    this.ray.firstHitOnly = true;
     this.controls = new StageControls(this.camera, canvas, (moving) => {
       this.moving = moving;
       this.draw();
-      this.onView();
+      this.followed();
     });
+    this.picker = new Picker(this.camera, this.controls, canvas);
     this.watch = new ResizeObserver(() => this.resize());
     this.watch.observe(canvas.parentElement!);
     canvas.addEventListener("pointermove", this.pointer);
     canvas.addEventListener("pointerleave", () => this.onHover(null));
     canvas.addEventListener("pointerdown", this.press);
     this.resize();
+  }
+
+  /** Calls back whenever the part is seen in another way; what is returned ends it. */
+  follow(view: () => void): () => void {
+    this.followers.add(view);
+    return () => this.followers.delete(view);
+  }
+
+  private followed() {
+    this.followers.forEach((view) => view());
+  }
+
+  /** While a hand moves the scan itself, a coarse level of it is enough. */
+  hold(moving: boolean) {
+    this.moving = moving;
+    this.draw();
   }
 
   dispose() {
@@ -208,7 +195,7 @@ export class StageView {
     this.controls.span = camera.span;
     this.controls.apply();
     this.draw();
-    this.onView();
+    this.followed();
   }
 
   /** From where the part is seen. */
@@ -242,7 +229,7 @@ export class StageView {
       this.controls.apply();
       this.moving = f < 1;
       this.draw();
-      this.onView();
+      this.followed();
       if (f < 1) {
         requestAnimationFrame(step);
       }
@@ -309,6 +296,39 @@ export class StageView {
     return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
   }
 
+  /** All that dragging needs to know of how the part is seen. */
+  sight(): Sight {
+    const { right, up, back } = this.controls.axes();
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    return {
+      target: this.controls.target.toArray(),
+      right: right.toArray(),
+      up: up.toArray(),
+      back: back.toArray(),
+      scale: this.controls.scale(),
+      width,
+      height,
+    };
+  }
+
+  /** Middle of the box round the scan as it stands; null without one. */
+  scanMiddle(): [number, number, number] | null {
+    return this.scan && new Box3().setFromObject(this.scan.object, true).getCenter(new Vector3()).toArray();
+  }
+
+  /** Where the scan faces at a place of it, as it stands: the mean over all that lies within a radius and on the same side. */
+  facing(point: readonly number[], normal: readonly number[], radius: number): [number, number, number] | null {
+    if (!this.scan) {
+      return null;
+    }
+
+    const place = this.scan.place;
+    const at = new Vector3(...point).applyMatrix4(place.clone().invert());
+    const side = new Vector3(...normal).transformDirection(place.clone().invert());
+    const mean = meanNormal(this.scan.positions, this.scan.data.normals, at.toArray(), side.toArray(), radius);
+    return mean && new Vector3(...mean).transformDirection(place).toArray();
+  }
+
   /** The plane through the target that faces the eye, and where points of the picture lie in it, mm. */
   viewPlane() {
     const { right, back } = this.controls.axes();
@@ -345,7 +365,7 @@ export class StageView {
     this.renderer.setSize(parent.clientWidth, parent.clientHeight);
     this.controls.apply();
     this.draw();
-    this.onView();
+    this.followed();
   }
 
   private render() {
@@ -379,88 +399,12 @@ export class StageView {
 
   /** What lies under a point of the picture, in CSS pixels. */
   pick(x: number, y: number): Hit | null {
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    this.ray.setFromCamera(new Vector2((2 * x) / width - 1, 1 - (2 * y) / height), this.camera);
-    const pickNominal = this.display.pick === "nominal" && this.nominal;
-    const object = pickNominal ? this.nominal!.mesh : this.display.scan ? this.scan?.object : null;
-    if (!object || (!pickNominal && this.moving)) {
-      return null;
-    }
-
-    if (object instanceof Points) {
-      return this.pickPoint(x, y);
-    }
-
-    const hit = this.ray.intersectObject(object, false)[0];
-    if (!hit || hit.faceIndex === null || hit.faceIndex === undefined) {
-      return null;
-    }
-
-    const point = hit.point.toArray();
-    const normal = hit.face!.normal.clone().transformDirection(object.matrixWorld).toArray();
-    if (pickNominal) {
-      return {
-        point,
-        normal,
-        on: "nominal",
-        vertex: null,
-        deviation: null,
-        label: this.nominal!.labels[hit.faceIndex] ?? null,
-        face: this.nominal!.labels[hit.faceIndex] ?? null,
-        nominal: { point, normal },
-      };
-    }
-
-    const vertex = this.scan!.nearestVertex(hit.faceIndex, hit.point);
-    const deviation = this.scan!.deviation?.[vertex] ?? null;
-    return {
-      point,
-      normal,
-      on: "scan",
-      vertex,
-      deviation,
-      label: this.scan!.data.geometry.labels?.[hit.faceIndex] ?? null,
-      ...(this.display.faces ? this.nominalUnder() : { face: null, nominal: null }),
-    };
-  }
-
-  /** The point of a cloud under a place of the picture. Bare points have no side: they are taken to face the eye. */
-  private pickPoint(x: number, y: number): Hit | null {
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    const scan = this.scan!;
-    const toClip = new Matrix4()
-      .multiplyMatrices(this.camera.projectionMatrix, this.camera.matrixWorldInverse)
-      .multiply(scan.place);
-    const depth = (2 * AIM * 2 * this.controls.span) / height / (this.camera.far - this.camera.near);
-    const at = pointUnder(scan.positions, toClip.elements, { x, y, width, height, radius: AIM, depth });
-    if (at < 0) {
-      return null;
-    }
-
-    const normal = new Vector3().fromArray(scan.data.normals, 3 * at).transformDirection(scan.place);
-    return {
-      point: new Vector3()
-        .fromArray(scan.positions, 3 * at)
-        .applyMatrix4(scan.place)
-        .toArray(),
-      normal: (normal.lengthSq() > 0.5 ? normal : this.controls.direction.clone()).toArray(),
-      on: "scan",
-      vertex: at,
-      deviation: scan.deviation?.[at] ?? null,
-      label: null,
-      ...(this.display.faces ? this.nominalUnder() : { face: null, nominal: null }),
-    };
-  }
-
-  /** What of the nominal the ray of the last pick meets first. */
-  private nominalUnder(): Pick<Hit, "face" | "nominal"> {
-    const hit = this.nominal && this.ray.intersectObject(this.nominal.mesh, false)[0];
-    return hit?.faceIndex == null
-      ? { face: null, nominal: null }
-      : {
-          face: this.nominal!.labels[hit.faceIndex] ?? null,
-          nominal: { point: hit.point.toArray(), normal: hit.face!.normal.toArray() },
-        };
+    return this.picker.under(x, y, {
+      scan: this.scan,
+      nominal: this.nominal,
+      display: this.display,
+      moving: this.moving,
+    });
   }
 
   private pointer = (e: PointerEvent) => {

@@ -1,9 +1,10 @@
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
-import type { Schemas } from "../api/client";
+import type { Motion, Schemas } from "../api/client";
 import type { Evidence } from "./EvidenceLayer";
 import type { PickHandler } from "./picking";
-import type { Hit, StageView } from "./StageView";
+import type { Hit } from "./Picker";
+import type { StageView } from "./StageView";
 
 export type Station = "receive" | "prepare" | "align" | "features" | "compare" | "evaluate" | "issue";
 
@@ -20,6 +21,13 @@ export const stations: readonly { key: Station; name: string }[] = [
 export interface Limits {
   lower: number;
   upper: number;
+}
+
+/** Strokes and arcs by which the scan is moved. */
+interface Handled {
+  centre: readonly [number, number, number];
+  /** A motion since it was taken hold of, mm or rad; done once it is let go. */
+  onDrag: (motion: Motion, by: number, done: boolean) => void;
 }
 
 /** What the stage shows and what is picked: shared by stage, worksheet and ledger, never stored. */
@@ -46,6 +54,8 @@ interface Bench {
   alignment: string | null;
   /** Where the scan would lie, while another alignment is tried: scan to nominal, 16 numbers row-major. */
   trialPose: readonly number[] | null;
+  /** How a hand may move the scan on the stage; null while it may not. */
+  handles: Handled | null;
   /** What a click on the stage means: the last one has it. */
   picks: readonly PickHandler[];
   set: (change: Partial<Bench>) => void;
@@ -68,6 +78,7 @@ export const useBench = create<Bench>((set) => ({
   pinning: false,
   alignment: null,
   trialPose: null,
+  handles: null,
   picks: [],
   set: (change) => set(change),
 }));

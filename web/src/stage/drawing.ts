@@ -1,7 +1,8 @@
 import type { SelectionTerm } from "../api/client";
 import type { Drawing } from "./controls";
 import type { Tool } from "./preparing";
-import type { Hit, StageView } from "./StageView";
+import type { Hit } from "./Picker";
+import type { StageView } from "./StageView";
 
 interface Options {
   op: "add" | "take";

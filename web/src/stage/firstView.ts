@@ -58,3 +58,29 @@ function normalized(d: number[]): number[] {
   const length = Math.hypot(...d);
   return d.map((x) => x / length);
 }
+
+/**
+ * Mean of the normals within a radius of a place that face to one side; null when there are none.
+ * @param positions x, y, z by turns, as the normals.
+ */
+export function meanNormal(
+  positions: Float32Array,
+  normals: Float32Array,
+  at: readonly number[],
+  side: readonly number[],
+  radius: number,
+): [number, number, number] | null {
+  const sum = [0, 0, 0];
+  for (let i = 0; i < positions.length; i += 3) {
+    const [dx, dy, dz] = [positions[i] - at[0], positions[i + 1] - at[1], positions[i + 2] - at[2]];
+    const along = normals[i] * side[0] + normals[i + 1] * side[1] + normals[i + 2] * side[2];
+    if (dx * dx + dy * dy + dz * dz < radius * radius && along > 0.5) {
+      sum[0] += normals[i];
+      sum[1] += normals[i + 1];
+      sum[2] += normals[i + 2];
+    }
+  }
+
+  const length = Math.hypot(...sum);
+  return length > 0 ? [sum[0] / length, sum[1] / length, sum[2] / length] : null;
+}

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { useBench } from "./bench";
-import type { Hit } from "./StageView";
+import type { Hit } from "./Picker";
 
 /** What a click on the stage means at the station that is open. */
 export type PickHandler = (hit: Hit | null, extend: boolean) => void;

@@ -15,6 +15,7 @@ namespace Bostel.Core.Features;
 [JsonDerivedType(typeof(ProjectedPointPlan), "projected-point")]
 [JsonDerivedType(typeof(MidPointPlan), "mid-point")]
 [JsonDerivedType(typeof(ExtremePointPlan), "extreme-point")]
+[JsonDerivedType(typeof(SurfacePointPlan), "surface-point")]
 [JsonDerivedType(typeof(AxisThroughPlan), "axis-through")]
 [JsonDerivedType(typeof(AxisOfPlanesPlan), "axis-of-planes")]
 [JsonDerivedType(typeof(MidAxisPlan), "mid-axis")]
@@ -28,6 +29,9 @@ namespace Bostel.Core.Features;
 [JsonDerivedType(typeof(CircleThroughPlan), "circle-through")]
 [JsonDerivedType(typeof(SectionCirclePlan), "section-circle")]
 [JsonDerivedType(typeof(GaugeCirclePlan), "gauge-circle")]
+[JsonDerivedType(typeof(AveragePlan), "average")]
+[JsonDerivedType(typeof(PolarPatternPlan), "polar-pattern")]
+[JsonDerivedType(typeof(LinearPatternPlan), "linear-pattern")]
 public abstract record ConstructionPlan(string Id, string Name)
 {
     /// <summary>Ids of what it is made from, in order: features, or constructions that stand before it in the plan.</summary>

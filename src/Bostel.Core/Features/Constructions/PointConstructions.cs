@@ -172,3 +172,33 @@ public sealed record ExtremePointPlan(string Id, string Name) : ConstructionPlan
 
     private Made Square() => Made.Failed($"{Name}: the direction stands square on the ring: all of it is the farthest.");
 }
+
+/// <summary>The point of a measured surface at a place of the nominal: the place brought square onto the surface that was fitted.</summary>
+public sealed record SurfacePointPlan(string Id, string Name) : ConstructionPlan(Id, Name)
+{
+    /// <summary>The place, mm; three numbers in nominal coordinates.</summary>
+    public double[] At { get; init; } = [0, 0, 0];
+
+    [JsonIgnore]
+    public override string What => FormattableString.Invariant($"point of a surface at ({At[0]:0.###}, {At[1]:0.###}, {At[2]:0.###})");
+
+    protected override string Takes => "one plane, cylinder, cone, sphere or torus";
+
+    internal override IEnumerable<string> Faults() =>
+        At.Length == 3 && At.All(double.IsFinite) ? base.Faults() : ["at: needs three numbers, mm."];
+
+    private protected override Made? Follow(IReadOnlyList<Situated> from)
+    {
+        if (from.Count != 1 || from[0].Shape is not (Plane3D or Cylinder3D or Cone3D or Sphere3D { Radius: > 0 } or Torus3D))
+        {
+            return null;
+        }
+
+        // On an axis or in a centre no point of a round surface is the nearest: its gradient has no direction there.
+        var (surface, place) = (from[0].Shape, Vector3D.At(At, 0));
+        var across = surface.Gradient(place);
+        return Math.Abs(across.Length - 1) < 1e-6
+            ? Situated.Point(place - (surface.Distance(place) * across))
+            : Made.Failed($"{Name}: no point of {from[0].Name} is nearest to its place.");
+    }
+}

@@ -154,6 +154,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             pose={planned.start ?? a?.transform ?? []}
             center={centre}
             disabled={busy}
+            waiting={trial.isFetching}
             onMove={setHand}
             onKeep={(pose) => keep({ method: "as-given", start: pose })}
           />

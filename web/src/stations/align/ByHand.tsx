@@ -1,15 +1,28 @@
 import { Minus, Plus } from "lucide-react";
-import { useEffect, useEffectEvent, useState } from "react";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import type { Motion } from "../../api/client";
-import { useBench } from "../../stage/bench";
-import { Choice } from "../../ui/Choice";
-import { Button, Field } from "../../ui/parts";
+import { useBenchOf } from "../../stage/bench";
+import type { Hit } from "../../stage/Picker";
+import { usePick } from "../../stage/picking";
+import { Menu } from "../../ui/Choice";
+import { NumberField } from "../../ui/NumberField";
+import { Button } from "../../ui/parts";
 import { typing, walking } from "../../ui/typing";
-import { nudged } from "./hand";
+import { nudged, turnedTo } from "./hand";
 import { motions } from "./methods";
 
-const lengths = [0.01, 0.1, 1, 10, 100].map((value) => ({ value, name: `${value} mm` }));
-const angles = [0.01, 0.1, 1, 10, 90].map((value) => ({ value, name: `${value}°` }));
+/** Towards where a face may be laid. */
+const sides = [
+  ["Z−", [0, 0, -1]],
+  ["Z+", [0, 0, 1]],
+  ["Y−", [0, -1, 0]],
+  ["Y+", [0, 1, 0]],
+  ["X−", [-1, 0, 0]],
+  ["X+", [1, 0, 0]],
+] as const;
+
+/** How far round a click its face is looked at, as a share of what the picture is high. */
+const AROUND = 0.02;
 
 /** What a key moves the part along, or about. */
 const steps: Partial<Record<string, { axis: "x" | "y" | "z"; sign: 1 | -1 }>> = {
@@ -26,6 +39,7 @@ export function ByHand({
   pose,
   center,
   disabled,
+  waiting,
   onMove,
   onKeep,
 }: {
@@ -34,13 +48,16 @@ export function ByHand({
   /** Turns are about axes through it. */
   center: readonly [number, number, number];
   disabled: boolean;
+  /** Numbers of the last move are still on their way. */
+  waiting: boolean;
   onMove: (pose: number[] | null) => void;
   onKeep: (pose: number[]) => void;
 }) {
   const [length, setLength] = useState(1);
   const [angle, setAngle] = useState(1);
   const [moved, setMoved] = useState<number[] | null>(null);
-  const set = useBench((s) => s.set);
+  const [laying, setLaying] = useState<number | null>(null);
+  const { set, view } = useBenchOf("set", "view");
   const now = moved ?? [...pose];
   const put = (to: number[] | null) => {
     setMoved(to);
@@ -48,6 +65,37 @@ export function ByHand({
     onMove(to);
   };
   useEffect(() => () => set({ trialPose: null }), [set]);
+  const held = useRef<number[] | null>(null);
+  const drag = useEffectEvent((motion: Motion, by: number, done: boolean) => {
+    held.current ??= now;
+    const to = nudged(held.current, motion, by, center);
+    setMoved(to);
+    set({ trialPose: to });
+    // The numbers follow as fast as they come: none is asked for before the last one is there.
+    if (done || !waiting) {
+      onMove(to);
+    }
+
+    held.current = done ? null : held.current;
+  });
+  const [x, y, z] = center;
+  useEffect(() => {
+    set({ handles: disabled ? null : { centre: [x, y, z], onDrag: drag } });
+    return () => set({ handles: null });
+  }, [set, disabled, x, y, z]);
+  const centred = () => {
+    const middle = view?.scanMiddle();
+    if (middle) {
+      put(now.map((v, i) => (i % 4 === 3 && i < 12 ? v + center[(i - 3) / 4] - middle[(i - 3) / 4] : v)));
+    }
+  };
+  const lay = (hit: Hit | null, towards: number) => {
+    const facing = hit?.on === "scan" && view?.facing(hit.point, hit.normal, AROUND * view.controls.span);
+    if (facing) {
+      put(turnedTo(now, facing, sides[towards][1], center));
+      setLaying(null);
+    }
+  };
   const nudge = (of: Motion, sign: number) =>
     put(nudged(now, of, sign * (of.startsWith("turn") ? (angle * Math.PI) / 180 : length), center));
   const keys = useEffectEvent((e: KeyboardEvent) => {
@@ -67,15 +115,12 @@ export function ByHand({
   return (
     <div className="space-y-2" data-testid="by-hand">
       <p className="text-xs text-soft">
-        Arrow keys move it along X and Y, Page up and Page down along Z; with Shift they turn it about them.
+        Drag the strokes on the stage to shift it, the arcs to turn it; Shift goes finer. Arrow keys move it along X and
+        Y, Page up and Page down along Z; with Shift they turn it.
       </p>
       <div className="grid grid-cols-2 gap-2">
-        <Field label="Step of a shift">
-          <Choice value={length} options={lengths} onChange={setLength} />
-        </Field>
-        <Field label="Step of a turn">
-          <Choice value={angle} options={angles} onChange={setAngle} />
-        </Field>
+        <NumberField label="Step of a shift, mm" value={length} min={0} onChange={(v) => setLength(v ?? length)} />
+        <NumberField label="Step of a turn, °" value={angle} min={0} onChange={(v) => setAngle(v ?? angle)} />
       </div>
       <div className="grid grid-cols-2 gap-x-4 gap-y-1">
         {motions.map((of) => (
@@ -102,6 +147,25 @@ export function ByHand({
           </div>
         ))}
       </div>
+      <div className="flex flex-wrap gap-2">
+        <Button disabled={disabled} onClick={centred}>
+          Centre
+        </Button>
+        <Menu
+          name="Lay a face towards"
+          disabled={disabled}
+          groups={[{ options: sides.map(([name], value) => ({ name, value })) }]}
+          onPick={setLaying}
+        />
+      </div>
+      {laying !== null && (
+        <>
+          <p role="status" className="text-xs">
+            Click the face of the scan that shall look to {sides[laying][0]}.
+          </p>
+          <Laid onPick={(hit) => lay(hit, laying)} />
+        </>
+      )}
       {moved && (
         <div className="flex gap-2">
           <Button disabled={disabled} onClick={() => onKeep(moved)}>
@@ -114,4 +178,10 @@ export function ByHand({
       )}
     </div>
   );
+}
+
+/** While it is there, a click on the stage picks the face to lay. */
+function Laid({ onPick }: { onPick: (hit: Hit | null) => void }) {
+  usePick(onPick);
+  return null;
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { nudged, turnBetween } from "./hand";
+import { nudged, turnBetween, turnedTo } from "./hand";
 
 const identity = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 const apply = (t: readonly number[], p: readonly number[]) =>
@@ -19,6 +19,24 @@ describe("a pose moved by hand", () => {
     apply(nudged(identity, "turn-z", Math.PI / 2, centre), [4, 4, 5]).forEach((v, k) =>
       expect(v).toBeCloseTo([3, 5, 5][k], 12),
     );
+  });
+
+  it("turns one direction to another by the least angle, about a centre that stays", () => {
+    const centre = [3, 4, 5] as const;
+    for (const [from, to, angle] of [
+      [[0, 0, 1], [0, 1, 0], 90],
+      [[0.6, 0.8, 0], [0, 1, 0], (Math.acos(0.8) * 180) / Math.PI],
+      [[0, 0, 1], [0, 0, -1], 180],
+      [[1, 0, 0], [-1, 0, 0], 180],
+      [[0, 1, 0], [0, 1, 0], 0],
+    ] as const) {
+      const turned = turnedTo(identity, from, to, centre);
+      apply(turned, centre).forEach((v, k) => expect(v).toBeCloseTo(centre[k], 12));
+      apply(turned, [centre[0] + from[0], centre[1] + from[1], centre[2] + from[2]]).forEach((v, k) =>
+        expect(v).toBeCloseTo(centre[k] + to[k], 12),
+      );
+      expect(turnBetween(turned, identity)).toBeCloseTo(angle, 9);
+    }
   });
 
   it("comes back when it is taken back", () => {

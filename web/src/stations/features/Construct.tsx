@@ -1,7 +1,9 @@
+import { useState } from "react";
 import type { ConstructionPlan, InspectionPlan } from "../../api/client";
 import { useConstructions } from "../../api/hooks";
 import { constructionKind, usersOf, type PlanFeature } from "../../plan/features";
 import { StandsIn } from "../../plan/StandsIn";
+import { usePick } from "../../stage/picking";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Check, offerButton } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
@@ -66,7 +68,7 @@ export function ConstructionEditor({
   onChange: (change: (plan: InspectionPlan) => InspectionPlan) => void;
 }) {
   const users = usersOf(c.id, plan);
-  const { name, number, flag } = constructionKind(c.kind);
+  const { name, number, flag, placed } = constructionKind(c.kind);
   const put = (change: Record<string, unknown>) =>
     onChange((p) => ({
       ...p,
@@ -85,6 +87,7 @@ export function ConstructionEditor({
           onChange={(v) => v !== null && put({ [number.key]: v })}
         />
       )}
+      {placed && "at" in c && <PlaceOnNominal at={c.at ?? []} disabled={disabled} onPlace={(at) => put({ at })} />}
       {flag && (
         <Check
           checked={Boolean((c as unknown as Record<string, boolean>)[flag.key])}
@@ -106,4 +109,54 @@ export function ConstructionEditor({
       {users.length > 0 && <p className="text-xs text-soft">Used by {users.join(", ")}.</p>}
     </div>
   );
+}
+
+/** A place of the nominal: typed, or clicked on the stage. */
+function PlaceOnNominal({
+  at,
+  disabled,
+  onPlace,
+}: {
+  at: readonly number[];
+  disabled: boolean;
+  onPlace: (at: number[]) => void;
+}) {
+  const [picking, setPicking] = useState(false);
+  return (
+    <div className="space-y-1">
+      <div className="grid grid-cols-3 gap-2">
+        {["X", "Y", "Z"].map((axis, i) => (
+          <NumberField
+            key={axis}
+            label={`${axis}, mm`}
+            value={at[i]}
+            disabled={disabled}
+            onChange={(v) => v !== null && onPlace(at.map((x, k) => (k === i ? v : x)))}
+          />
+        ))}
+      </div>
+      <Button aria-pressed={picking} disabled={disabled} onClick={() => setPicking(!picking)}>
+        {picking ? "Click the place on the stage" : "Pick the place"}
+      </Button>
+      {picking && (
+        <Picked
+          onPick={(place) => {
+            onPlace(place);
+            setPicking(false);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+/** While it is there, the next click on the nominal gives its place. */
+function Picked({ onPick }: { onPick: (place: number[]) => void }) {
+  usePick((hit) => {
+    if (hit?.nominal) {
+      // A hundredth of a micrometre is finer than any scan; more digits only hide the place.
+      onPick(hit.nominal.point.map((x) => Math.round(x * 1e5) / 1e5));
+    }
+  });
+  return null;
 }

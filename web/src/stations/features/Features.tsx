@@ -218,6 +218,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               residuals={measured.residuals}
               map={measured.map ?? null}
               missing={measured.evidence.missing.length / 3}
+              nameOf={(id) => all.find((f) => f.id === id)?.name ?? id}
             />
           )}
           {measured && !shown?.construction && first && !edge && shown?.measured?.edgeOf == null && (

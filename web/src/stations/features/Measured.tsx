@@ -2,6 +2,7 @@ import type { MeasuredFeature, Schemas } from "../../api/client";
 import { count, fixed, percent, signed } from "../../ui/format";
 import { Facts } from "../../ui/parts";
 import { Residuals } from "./Residuals";
+import { PatternTable } from "./PatternTable";
 import { beside, parameters } from "./describe";
 
 /** A feature measured just now, beside its nominal, with its evidence. */
@@ -10,11 +11,14 @@ export function Measured({
   residuals,
   map,
   missing,
+  nameOf,
 }: {
   feature: MeasuredFeature;
   residuals: number[];
   map: Schemas["ResidualMap"] | null;
   missing: number;
+  /** What a feature of the plan is called. */
+  nameOf: (id: string) => string;
 }) {
   const ofEdge = feature.plan.edgeOf != null;
   const onSurface = !feature.construction && !ofEdge;
@@ -39,6 +43,7 @@ export function Measured({
           ))}
         </tbody>
       </table>
+      {feature.pattern && <PatternTable pattern={feature.pattern} nameOf={nameOf} />}
       {residuals.length > 0 && <Residuals values={residuals} map={map} />}
       <Facts
         rows={[

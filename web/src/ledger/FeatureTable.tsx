@@ -104,6 +104,8 @@ export function FeatureTable({ piece, plan, frame, onPick }: Props) {
                   tabIndex={0}
                   aria-selected={picked.includes(f.id)}
                   title={result?.failure ?? undefined}
+                  // With Shift more rows are picked, not text.
+                  onMouseDown={(e) => e.shiftKey && e.preventDefault()}
                   onClick={(e) => onPick(f.id, e.shiftKey || e.ctrlKey)}
                   onKeyDown={stepping(body.current, rows.length, i, (k) => onPick(rows[k].feature.id, false))}
                   className={`cursor-pointer border-t border-line/60 ${picked.includes(f.id) ? "bg-tint" : "hover:bg-page"}`}

@@ -13,6 +13,7 @@ import { Path } from "../shell/Path";
 import { Readout } from "../shell/Readout";
 import { useOpened } from "../shell/title";
 import { stations, useBench, useBenchOf, type Station } from "../stage/bench";
+import { middleAndReach } from "../stage/firstView";
 import { usePreparing } from "../stage/preparing";
 import { Stage } from "../stage/Stage";
 import type { Hit } from "../stage/Picker";
@@ -188,7 +189,8 @@ export function Workbench() {
       // An edge is seen from the side that it belongs to, not from its wall.
       const faced = side == null ? face : shown[side];
       const normal = faced.kind === "plane" ? faced.numbers.slice(3, 6) : view.direction();
-      view.fly(face.center, normal, Math.max(least, spans * Math.sqrt(face.area)));
+      const { middle, reach } = middleAndReach(faces.map((f) => shown[f]));
+      view.fly(middle, normal, Math.max(least, spans * reach));
     }
 
     if (station !== "features") {

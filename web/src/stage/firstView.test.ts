@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { firstDirection, mostOf } from "./firstView";
+import { firstDirection, meanNormal, middleAndReach, mostOf } from "./firstView";
 
 describe("the first view", () => {
   // A square in the plane z = 0, facing up or down by the order of its corners.
@@ -26,5 +26,22 @@ describe("the first view", () => {
     const { min, max } = mostOf(points);
     expect(max.every((v) => v < 1)).toBe(true);
     expect(min).toEqual([0, 0, 0]);
+  });
+
+  it("of faces is their middle, and as far as they reach", () => {
+    const faces = [
+      { center: [0, 0, 5], area: 4 },
+      { center: [8, 0, 5], area: 9 },
+      { center: [4, 4, 5], area: 4 },
+    ];
+    expect(middleAndReach(faces)).toEqual({ middle: [4, 2, 5], reach: Math.hypot(8, 4, 3) });
+    expect(middleAndReach(faces.slice(0, 1))).toEqual({ middle: [0, 0, 5], reach: 2 });
+  });
+
+  it("tells where a place faces from what lies near on its side alone", () => {
+    const positions = new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, -0.5, 9, 9, 9]);
+    const normals = new Float32Array([0, 0.6, 0.8, 0, -0.6, 0.8, 0, 0, 1, 0, 0, -1, 1, 0, 0]);
+    meanNormal(positions, normals, [0, 0, 0], [0, 0, 1], 2)!.forEach((v, k) => expect(v).toBeCloseTo([0, 0, 1][k], 6));
+    expect(meanNormal(positions, normals, [0, 0, 50], [0, 0, 1], 2)).toBeNull();
   });
 });

@@ -84,3 +84,17 @@ export function meanNormal(
   const length = Math.hypot(...sum);
   return length > 0 ? [sum[0] / length, sum[1] / length, sum[2] / length] : null;
 }
+
+/** The middle of faces, and a length that tells how far they reach: of one face the side of a square as large. */
+export function middleAndReach(faces: readonly { center: readonly number[]; area: number }[]): {
+  middle: number[];
+  reach: number;
+} {
+  const of = (k: number, pick: (...values: number[]) => number) => pick(...faces.map((f) => f.center[k]));
+  const least = [0, 1, 2].map((k) => of(k, Math.min));
+  const most = [0, 1, 2].map((k) => of(k, Math.max));
+  return {
+    middle: least.map((v, k) => (v + most[k]) / 2),
+    reach: Math.hypot(...least.map((v, k) => most[k] - v), Math.sqrt(Math.max(...faces.map((f) => f.area)))),
+  };
+}

@@ -107,6 +107,66 @@ test.describe.serial("a plan made in the browser", () => {
     await stationIs(page, "align", "done");
   });
 
+  test("by chosen faces, reference points, pairs and by hand the part is tried, and nothing is kept", async () => {
+    const trial = page.getByTestId("trial");
+    const way = (name: string) => pick(page.getByLabel("Way of aligning"), name);
+    const click = async (x: number, y: number) => {
+      const at = await onStage(page, x, y);
+      await page.mouse.click(at.x, at.y);
+    };
+    await look("Z−");
+    await way("Fit to chosen faces");
+    await click(0.5, 0.5);
+    await expect(trial).toContainText("3 of six motions are free");
+
+    await way("Set from reference points");
+    await page.getByText("Paste a table").click();
+    const table = page.getByLabel(/^Name, x, y, z/);
+    await table.fill("P1 0 0 zero 0 0 1");
+    await expect(page.getByRole("button", { name: "Add the points" })).toBeDisabled();
+    await table.fill("");
+    for (const [direction, places] of [
+      ["Z−", [0.44, 0.5, 0.56]],
+      ["Y−", [0.44, 0.56]],
+      ["X+", [0.5]],
+    ] as const) {
+      await look(direction);
+      for (const x of places) {
+        await click(x, 0.5);
+      }
+    }
+
+    await expect(page.getByRole("button", { name: "Remove P6" })).toBeVisible();
+    await expect(trial).toContainText("motions are");
+
+    await look("Z−");
+    await way("Set from point pairs");
+    for (const [x, y] of [
+      [0.5, 0.5],
+      [0.42, 0.4],
+      [0.58, 0.6],
+    ]) {
+      await click(x, y);
+      await expect(page.getByText("Now click the place of the nominal it belongs to.")).toBeVisible();
+      await click(x, y);
+    }
+
+    await expect(trial).toContainText("All six motions are held");
+
+    await way("By hand, or a transform as it is");
+    const box = (await page.getByTestId("handle-shift-x").boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 12, y, { steps: 3 });
+    await page.mouse.up();
+    await expect(trial).toContainText(/Moves the part by up to [1-9]\d*\.\d+ mm/);
+    await page.getByRole("button", { name: "Put it back" }).click();
+    await expect(page.getByRole("button", { name: "Keep this pose" })).toHaveCount(0);
+    await way("Fit to all surfaces");
+    await stationIs(page, "align", "done");
+  });
+
   test("what is asked is chosen from what fits the picked faces", async () => {
     await goTo(page, "compare");
     await page.getByRole("button", { name: /^Compare( again)?$/ }).click();

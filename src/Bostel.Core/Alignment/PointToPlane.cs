@@ -128,9 +128,10 @@ internal static class PointToPlane
 
                 seeds[i] = previous = hit.Triangle;
 
-                // At an edge or corner of the nominal the direction to the closest point is the better normal.
+                // At an edge or corner of the nominal the direction to the closest point is the better normal; at the rim of chosen faces
+                // it is not, as what lies beyond them would then be held sideways by faces that do not take part.
                 var offset = p - hit.Point;
-                var normal = hit.Part == TrianglePart.Face || hit.DistanceSquared < 1e-12
+                var normal = hit.Part == TrianglePart.Face || hit.DistanceSquared < 1e-12 || options.Scope.TriangleWeights is not null
                     ? nominal.FaceNormal(hit.Triangle)
                     : offset.Normalized();
                 planes[i] = normal;

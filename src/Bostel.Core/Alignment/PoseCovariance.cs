@@ -22,14 +22,14 @@ internal static class PoseCovariance
 
     /// <param name="triangles">Weights of the nominal's triangles, by number.</param>
     /// <param name="free">Motions that were not locked.</param>
-    /// <returns>Infinite for motions that the surface does not resist.</returns>
+    /// <returns>Infinite for motions that the surface does not resist; of the others what is left when those stay as they are.</returns>
     public static PoseUncertainty Of(
         PointToPlane.Outcome outcome, SurfaceSamples samples, Func<int, double> triangles, Vector3D center, int[] free)
     {
         var rows = Rows(outcome, samples, triangles, center, free);
         var covariance = new double[36];
         var (a, variance) = Design(rows, free.Length);
-        if (rows.Count <= free.Length || Inverse(a) is not { } inverse)
+        if (rows.Count <= free.Length)
         {
             foreach (var i in free)
             {
@@ -39,6 +39,7 @@ internal static class PoseCovariance
             return new(covariance, center, rows.Count);
         }
 
+        var (inverse, felt) = Inverse(a);
         var b = Pairs(rows, a, variance);
         var half = Times(inverse, b);
         var sandwich = Times(half, inverse);
@@ -55,6 +56,11 @@ internal static class PoseCovariance
                 var scale = (free[r] < 3 ? outcome.Lever : 1) * (free[c] < 3 ? outcome.Lever : 1);
                 covariance[(6 * free[r]) + free[c]] = taken * sandwich[r, c] / scale;
             }
+        }
+
+        foreach (var motion in felt.Count < free.Length ? Unresisted(felt, center, outcome.Lever, free) : [])
+        {
+            covariance[7 * (int)motion] = double.PositiveInfinity;
         }
 
         return new(covariance, center, effective);
@@ -212,10 +218,42 @@ internal static class PoseCovariance
     private static int Bin(Vector3D p, Vector3D q, double reach) =>
         Math.Min(Bins - 1, (int)(Bins * Math.Sqrt(Vector3D.Distance(p, q) / reach)));
 
-    private static double[,]? Inverse(double[,] a)
+    /// <summary>The inverse on the motions that are felt, and these, unit columns.</summary>
+    private static (double[,] Inverse, List<double[]> Felt) Inverse(double[,] a)
     {
-        var values = SymmetricEigen.Solve(a).Values;
-        return values.Length > 0 && values[0] > 1e-7 * values[^1] ? LinearSolve.Inverse(a) : null;
+        const double Least = 1e-7;
+        var count = a.GetLength(0);
+        var (values, vectors) = SymmetricEigen.Solve(a);
+        if (count > 0 && values[0] > Least * values[^1] && LinearSolve.Inverse(a) is { } whole)
+        {
+            return (whole, [.. Enumerable.Range(0, count).Select(Column)]);
+        }
+
+        var (inverse, felt) = (new double[count, count], new List<double[]>());
+        for (var k = 0; k < count; k++)
+        {
+            if (values[k] > Least * values[^1])
+            {
+                felt.Add(Column(k));
+                Add(inverse, Column(k), Column(k), 1 / values[k]);
+            }
+        }
+
+        return (inverse, felt);
+        double[] Column(int k) => [.. Enumerable.Range(0, count).Select(r => vectors[r, k])];
+    }
+
+    /// <summary>Motions that neither the surface nor a lock holds.</summary>
+    private static IEnumerable<Motion> Unresisted(List<double[]> felt, Vector3D center, double lever, int[] free)
+    {
+        var motions = new FreeMotions(center, lever);
+        double[] Unit(int i) => [.. Enumerable.Range(0, 6).Select(k => k == i ? 1.0 : 0)];
+        motions.Fix([.. Enumerable.Range(0, 6).Except(free).Select(i => (Unit(i), 0.0))]);
+        motions.Fix([.. felt.Select(v => (Whole(v), 0.0))]);
+        return motions.Named;
+
+        double[] Whole(double[] v) =>
+            [.. Enumerable.Range(0, 6).Select(i => Array.IndexOf(free, i) is >= 0 and var at ? v[at] : 0)];
     }
 
     private static void Add(double[,] to, double[] u, double[] v, double factor)

@@ -27,7 +27,7 @@ public sealed record OutcomeKeys(
     // for the pose too.
     private const string ReceiveVersion = "receive/1";
     private const string PrepareVersion = "prepare/1";
-    private const string AlignVersion = "align/6";
+    private const string AlignVersion = "align/7";
     private const string DeviationVersion = "deviations/3";
     private const string CompareVersion = "compare/1";
     private const string FeatureVersion = "feature/3";

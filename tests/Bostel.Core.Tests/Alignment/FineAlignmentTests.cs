@@ -79,6 +79,27 @@ public class FineAlignmentTests
         Assert.InRange(heavy.Transform.Translation.Z, 0.13, 0.2);
     }
 
+    /// <summary>Sides of a cube hold what is square to them, and turns about what lies in them; locked motions are never free.</summary>
+    [Theory]
+    [InlineData("top", "", "turn-z, shift-x, shift-y")]
+    [InlineData("top", "shift-x", "turn-z, shift-y")]
+    [InlineData("top,right", "", "shift-y")]
+    [InlineData("top,right,back", "", "")]
+    public void WhatChosenSurfacesDoNotResistIsFree(string sides, string locked, string free)
+    {
+        var chosen = sides.Split(',').Select(s => s switch { "top" => Vector3D.UnitZ, "right" => Vector3D.UnitX, _ => Vector3D.UnitY }).ToList();
+        var result = SurfaceAlignment.RefineFrom(Shapes.Noisy(_cube, 0.02, 1), _target, RigidTransform.Identity, new()
+        {
+            Locked = [.. locked.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(AlignmentScope.MotionNamed)],
+            TriangleWeights = [.. Enumerable.Range(0, _cube.TriangleCount)
+                .Select(t => chosen.Any(n => n.Dot(_target.Tree.FaceNormal(t)) > 0.9) ? 1.0 : 0)],
+        });
+        var unresisted = Enum.GetValues<Motion>().Where(m => double.IsInfinity(result.Uncertainty!.Covariance[7 * (int)m]));
+        Assert.Equal(free, string.Join(", ", unresisted.Select(AlignmentScope.NameOf)));
+        Assert.All(Enum.GetValues<Motion>().Except(unresisted), m =>
+            Assert.Equal(AlignmentScope.NameOf(m) != locked, result.Uncertainty!.Covariance[7 * (int)m] > 0));
+    }
+
     /// <summary>
     /// A cube 0.3 mm too long, with bands of ±0.05 on its left and ±0.25 on its right: shifted so that the left is out by a, the right is
     /// by 0.3 − a; the greater of a − 0.05 and 0.3 − a − 0.25 is least, zero, at a = 0.05.

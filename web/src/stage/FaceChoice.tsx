@@ -14,7 +14,8 @@ export function FaceChoice({
   disabled: boolean;
   onToggle: (face: number) => void;
 }) {
-  const [choosing, setChoosing] = useState(false);
+  // Where there is none yet, choosing is all there is to do.
+  const [choosing, setChoosing] = useState(faces.length === 0);
   const set = useBench((s) => s.set);
   return (
     <div className="flex items-center justify-between gap-2">

@@ -165,6 +165,7 @@ function Fit({
   onChange: To;
 }) {
   const picked = useBench((s) => s.faces);
+  const [open, setOpen] = useState(false);
   const locked = align.locked ?? [];
   const pose = align.start ?? transform;
   const weights = align.weights ?? [];
@@ -175,7 +176,7 @@ function Fit({
   ].filter(Boolean);
   const put = (change: object) => onChange((a) => ({ ...a, ...change }) as AlignPlan);
   return (
-    <details>
+    <details onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="cursor-pointer text-soft">
         {said.length > 0 ? `With ${said.join(", ")}` : "Locked motions, weights, balance"}
       </summary>
@@ -220,11 +221,13 @@ function Fit({
             </Button>
           </div>
         ))}
-        <WeighPicked
-          picked={picked.filter((f) => !weights.some((w) => w.face === f))}
-          disabled={disabled}
-          onWeigh={(faces) => put({ weights: [...weights, ...faces.map((face) => ({ face, weight: 10 }))] })}
-        />
+        {open && (
+          <WeighPicked
+            picked={picked.filter((f) => !weights.some((w) => w.face === f))}
+            disabled={disabled}
+            onWeigh={(faces) => put({ weights: [...weights, ...faces.map((face) => ({ face, weight: 10 }))] })}
+          />
+        )}
       </div>
     </details>
   );

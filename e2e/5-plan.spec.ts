@@ -126,18 +126,31 @@ test.describe.serial("a plan made in the browser", () => {
     await expect(page.getByRole("button", { name: "Add the points" })).toBeDisabled();
     await table.fill("");
     for (const [direction, places] of [
-      ["Z−", [0.44, 0.5, 0.56]],
-      ["Y−", [0.44, 0.56]],
-      ["X+", [0.5]],
+      [
+        "Z−",
+        [
+          [0.44, 0.45],
+          [0.56, 0.45],
+          [0.5, 0.56],
+        ],
+      ],
+      [
+        "Y−",
+        [
+          [0.44, 0.5],
+          [0.56, 0.5],
+        ],
+      ],
+      ["X+", [[0.5, 0.5]]],
     ] as const) {
       await look(direction);
-      for (const x of places) {
-        await click(x, 0.5);
+      for (const [x, y] of places) {
+        await click(x, y);
       }
     }
 
     await expect(page.getByRole("button", { name: "Remove P6" })).toBeVisible();
-    await expect(trial).toContainText("motions are");
+    await expect(trial).toContainText("All six motions are held");
 
     await look("Z−");
     await way("Set from point pairs");
@@ -235,6 +248,26 @@ test.describe.serial("a plan made in the browser", () => {
     await goTo(page, "evaluate");
   });
 
+  test("a region of the scan is picked, measured, made a feature and asked of", async () => {
+    await goTo(page, "features");
+    await page.getByRole("radio", { name: "the scan itself" }).click();
+    await look("Z−");
+    await stageReady(page);
+    const middle = await onStage(page, 0.5, 0.5);
+    await page.mouse.click(middle.x, middle.y);
+    await expect(page.getByTestId("worksheet")).toContainText("Plane on the scan 1");
+    await expect(page.getByTestId("measured-feature")).toContainText("coverage inside the margin");
+    await page.getByRole("button", { name: "Add to the plan" }).click();
+    const table = page.getByRole("table", { name: "Features" });
+    await expect(table.getByRole("row", { name: /^Plane on the scan 1/ })).toBeVisible();
+    await expect(page.getByTestId("feature-editor")).toContainText("A plane grown on the scan");
+    await page.getByRole("button", { name: /^Flatness/ }).click();
+    await page.getByRole("radio", { name: "Characteristics" }).click();
+    await expect(page.getByTestId("row-10")).toContainText("flatness");
+    await page.getByRole("radio", { name: "faces of the nominal" }).click();
+    await goTo(page, "evaluate");
+  });
+
   test("limits are typed, and the plan judges by them", async () => {
     await page.getByTestId("row-5").click();
     await page.getByLabel("Upper deviation").fill("0.05");
@@ -248,7 +281,7 @@ test.describe.serial("a plan made in the browser", () => {
     await page.getByRole("button", { name: "Run plan" }).click();
     await jobDone(page, "run-plan");
     await expect(page.getByTestId("measured-4")).toContainText(/^2[78]\.\d/);
-    await expect(page.getByTestId(/^measured-/).filter({ hasText: /\d/ })).toHaveCount(9);
+    await expect(page.getByTestId(/^measured-/).filter({ hasText: /\d/ })).toHaveCount(10);
   });
 
   test("the saved plan gives the same numbers by the command line, to the last digit", async () => {

@@ -51,11 +51,12 @@ internal static class Files
             ? (await ReadNominalAsync(path, cancel)).Mesh
             : ReadMesh(path, unit).Mesh;
 
-    public static async Task<Core.Nominals.NominalModel> ReadNominalAsync(string path, CancellationToken cancel, double sensitivity = 1)
+    public static async Task<Core.Nominals.NominalModel> ReadNominalAsync(
+        string path, CancellationToken cancel, double sensitivity = 1, bool recognise = true)
     {
         Require(path);
         var cache = TranslationCache.OfUser();
-        return (await NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cache, cancel)).Model;
+        return (await NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cache, cancel, recognise)).Model;
     }
 
     /// <param name="chordError">How far the triangles may leave the surface, mm.</param>

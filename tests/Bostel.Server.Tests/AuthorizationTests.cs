@@ -41,6 +41,7 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/pieces/{id:guid}/transform"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/measure"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/align/try"] = Role.Reader,
+        ["POST /api/pieces/{id:guid}/region"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/alignments"] = Role.Reader,
         ["POST /api/parts/{id:guid}/nominal/reference"] = Role.Inspector,
         ["POST /api/parts/{id:guid}/nominal/axes"] = Role.Inspector,

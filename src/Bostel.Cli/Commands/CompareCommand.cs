@@ -39,15 +39,16 @@ internal static class CompareCommand
         }.OneOf("scan-to-nominal", "nominal-to-scan", "scan-to-scan");
         var view = new Option<string?>("--view")
         { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
+        var faces = new Option<bool>("--faces") { Description = "Of a mesh nominal recognise the faces, and tell of each; CAD has them." };
         var command =
             new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal,
-                scan, unit, transform, distance, angle, tolerance, bands, direction, output, view };
+                scan, unit, transform, distance, angle, tolerance, bands, direction, output, view, faces };
         command.SetAction(async (parsed, cancel) =>
         {
             var between = parsed.GetValue(direction) is "scan-to-scan";
             var model = between
                 ? NominalModel.OfSurface(Files.ReadMesh(parsed.GetValue(nominal)!, parsed.GetValue(unit)!).Mesh)
-                : await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
+                : await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel, recognise: parsed.GetValue(faces));
             var mesh = Files.ReadMesh(parsed.GetValue(scan)!, parsed.GetValue(unit)!).Mesh;
             var motion = parsed.GetValue(transform) is { } file ? Files.ReadTransform(file) : RigidTransform.Identity;
             var (lower, upper) = Band(parsed.GetValue(tolerance)!);

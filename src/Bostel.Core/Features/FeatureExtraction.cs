@@ -36,6 +36,11 @@ public static class FeatureExtraction
             return EdgeExtraction.Measure(plan, scan, nominal);
         }
 
+        if (plan.Region is not null)
+        {
+            return RegionExtraction.Measure(plan, scan);
+        }
+
         var face = Whole(plan, nominal);
         if (face.Shape is null)
         {
@@ -129,6 +134,11 @@ public static class FeatureExtraction
     /// <exception cref="BadInputException">They do not, or none is named.</exception>
     internal static NominalFace Whole(FeaturePlan plan, NominalModel nominal)
     {
+        if (plan.Region is { } region)
+        {
+            return region.Face;
+        }
+
         if (plan.Faces.Length == 0)
         {
             throw new BadInputException($"{plan.Name}: no faces are named.");
@@ -187,7 +197,7 @@ public static class FeatureExtraction
         return points;
     }
 
-    private static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, double[] areas)
+    internal static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, double[] areas)
     {
         var extremal = fit.Covariance is null;
         var basis = extremal ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }, areas) : fit;

@@ -21,6 +21,9 @@ public sealed record FeaturePlan(string Id, string Name, int[] Faces)
     public IReadOnlyList<TargetArea>? Targets { get; init; }
     public int? EdgeOf { get; init; }
 
+    /// <summary>A surface picked on a scan, instead of faces; null: the faces are measured.</summary>
+    public ScanRegion? Region { get; init; }
+
     /// <summary>
     /// Of an edge: how far before it the points of the scan end, mm, as the device or the fusing of its views lose them; null: what fused
     /// scans lose, a share of their spacing.

@@ -99,7 +99,17 @@ public static class NominalModelStore
         _ => null,
     };
 
-    private static Shape? FromNumbers(string kind, double[]? n)
+    /// <summary>How many numbers a kind of surface has; null for what is none.</summary>
+    internal static int? Count(string kind) => kind switch
+    {
+        "plane" => 6,
+        "cylinder" or "cone" => 7,
+        "sphere" => 4,
+        "torus" => 8,
+        _ => null,
+    };
+
+    internal static Shape? FromNumbers(string kind, double[]? n)
     {
         if (n is null)
         {

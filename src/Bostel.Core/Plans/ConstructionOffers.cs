@@ -58,7 +58,9 @@ public static class ConstructionOffers
         return kind with { Id = $"{kind.Kind}-{n}", Name = $"{word} {n}" };
     }
 
-    /// <summary>With the numbers that the nominal suggests: a gauge begins in the middle of its cone, a pattern has the step of its places.</summary>
+    /// <summary>
+    /// With the numbers that the nominal suggests: a gauge begins in the middle of its cone, a pattern has the step of its places.
+    /// </summary>
     private static ConstructionPlan Sized(ConstructionPlan kind, NominalFace face, IReadOnlyList<Situated> from) => kind switch
     {
         GaugeCirclePlan gauge when face.Shape is Cone3D cone && face.End > face.Start =>

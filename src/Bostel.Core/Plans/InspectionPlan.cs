@@ -185,6 +185,13 @@ public sealed record InspectionPlan
                 + "coordinates and a radius above 0 mm.");
         }
 
+        if (Features.FirstOrDefault(f => f.Region is { } region
+            && (f.EdgeOf is not null || f.Targets is not null || f.Faces.Length > 0 || !region.IsPossible)) is { } grown)
+        {
+            throw new BadInputException($"{name}: feature '{grown.Name}': a region of the scan has a place, an area, and the numbers of a "
+                + "plane, cylinder, cone, sphere or torus, and no faces, targets or edge beside them.");
+        }
+
         Unique(name, "features", FeatureIds);
         Unique(name, "datums", Datums.Select(d => d.Label));
         Unique(name, "characteristics", Characteristics.Select(c => c.No.ToString(System.Globalization.CultureInfo.InvariantCulture)));

@@ -48,6 +48,7 @@ public static class PlanWords
 
     private static string Feature(FeaturePlan f) => $"{f.Name}: "
         + (f.EdgeOf is { } side ? Invariant($"edge of face {side} along {Counted(f.Faces, "face")}")
+            : f.Region is { } region ? Invariant($"{Criterion(f.Criterion)} fit of the {region.Kind} on the scan about {At(region.At)}")
             : $"{Criterion(f.Criterion)} fit of {Counted(f.Faces, "face")}")
         + Invariant($", points within {f.SearchDistance:0.####} mm")
         + (f.Targets is { Count: > 0 } targets

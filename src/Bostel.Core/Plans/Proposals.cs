@@ -144,6 +144,11 @@ public static class Proposals
             return new(feature, edge, edge.Shape!, [.. Constructed.ExtentOf(edge).SelectMany(p => p.ToArray())], []);
         }
 
+        if (feature.Region is { } region)
+        {
+            return new(feature, region.Face, region.Face.Shape!, [.. Constructed.ExtentOf(region.Face).SelectMany(p => p.ToArray())], []);
+        }
+
         var own = feature.Faces.ToHashSet();
         var points = new List<double>();
         for (var t = 0; t < nominal.FaceOfTriangle.Length; t++)

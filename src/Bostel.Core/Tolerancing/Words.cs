@@ -30,6 +30,7 @@ internal static class Words
         : f.Plan.EdgeOf is { } side
             ? $"edge of face {side}, a {f.Nominal.Kind} where its points end, freed of their spacing and of what scans lose at edges"
         : $"{Of(f.Criterion)} {f.Nominal.Kind}"
+        + (f.Plan.Region is null ? "" : " of a region of the scan")
         + (f.MarginCutFrom is null ? "" : FormattableString.Invariant($" (edge margin cut to {f.EdgeMargin:0.##} mm on a narrow face)"))
         + (f.NoiseTaken == 0 ? "" : FormattableString.Invariant($" freed of {Math.Abs(f.NoiseTaken):0.0000} mm of noise"));
 

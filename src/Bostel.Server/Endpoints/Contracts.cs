@@ -228,6 +228,9 @@ public sealed record JobView(
 /// </summary>
 public sealed record MeasureRequest(FeaturePlan? Feature = null, ConstructionPlan? Construction = null);
 
+/// <summary>A place of the scan in nominal coordinates, mm, about which a region is to be grown.</summary>
+public sealed record RegionPick(double[] At);
+
 /// <summary>A way of aligning to be tried; with the verdicts it would change, which takes longer.</summary>
 /// <param name="Alignment">Name of the plan's alignment that would be held so; null: its own.</param>
 public sealed record AlignTry(AlignPlan Align, bool Verdicts, string? Alignment = null);

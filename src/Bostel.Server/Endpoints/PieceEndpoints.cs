@@ -4,6 +4,7 @@ using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Features;
 using Bostel.Core.Formats;
+using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
@@ -73,6 +74,17 @@ public static class PieceEndpoints
             return new MeasuredView(
                 MeasuredFeature.Of(result), result.Residuals, StageEvidence.Of(result, runner.Nominal), ResidualMap.Of(result));
         }).WithName("measure").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/region", async (Guid id, RegionPick pick, StationService stations, CancellationToken cancel) =>
+        {
+            if (pick.At.Length != 3 || !pick.At.All(double.IsFinite))
+            {
+                throw new BadInputException("at: needs three numbers, mm.");
+            }
+
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, _, _) = await stations.AlignedAsync(await stations.DeviationsKeyAsync(w, null, cancel), cancel);
+            return await Task.Run(() => RegionOffer.At(scan, Vector3D.FromArray(pick.At), w.Plan), cancel);
+        }).WithName("region").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/evidence/{no:int}",
             async (Guid id, int no, StationService stations, CancellationToken cancel) =>
         {

@@ -87,7 +87,8 @@ public class FineAlignmentTests
     [InlineData("top,right,back", "", "")]
     public void WhatChosenSurfacesDoNotResistIsFree(string sides, string locked, string free)
     {
-        var chosen = sides.Split(',').Select(s => s switch { "top" => Vector3D.UnitZ, "right" => Vector3D.UnitX, _ => Vector3D.UnitY }).ToList();
+        var chosen = sides.Split(',')
+            .Select(s => s switch { "top" => Vector3D.UnitZ, "right" => Vector3D.UnitX, _ => Vector3D.UnitY }).ToList();
         var result = SurfaceAlignment.RefineFrom(Shapes.Noisy(_cube, 0.02, 1), _target, RigidTransform.Identity, new()
         {
             Locked = [.. locked.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(AlignmentScope.MotionNamed)],

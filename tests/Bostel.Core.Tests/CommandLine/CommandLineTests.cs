@@ -83,6 +83,11 @@ public sealed class CommandLineTests : CommandLineProgram
         var (_, compared, _) = Run("compare", "--nominal", box, "--scan", scan, "--tolerance", "-0.1,0.1");
         var area = Assert.Single(compared.GetProperty("areas").EnumerateArray());
         Assert.Equal((true, 0.3), (area.GetProperty("high").GetBoolean(), Math.Round(area.GetProperty("extreme").GetDouble(), 5)));
+
+        // Faces of a mesh are recognised when they are asked for, and not before.
+        Assert.False(compared.TryGetProperty("faces", out _));
+        var (_, told, _) = Run("compare", "--nominal", box, "--scan", scan, "--faces");
+        Assert.Equal(6, told.GetProperty("faces").GetArrayLength());
         var (_, banded, _) = Run("compare", "--nominal", box, "--scan", scan, "--bands", "0.1,0.5");
         var shares = banded.GetProperty("bands").EnumerateArray().Select(b => b.GetProperty("share").GetDouble()).ToList();
 

@@ -64,7 +64,10 @@ public class ConstructionTests
         ["average of spheres"] = (new AveragePlan("c", "c"), [new Sphere3D(new(1, 2, 3), 4), new Sphere3D(new(5, 2, 3), 5)],
             new Sphere3D(new(3, 2, 3), 4.5)),
         ["average of slots"] = (new AveragePlan("c", "c"),
-            [new Slot3D(default, Vector3D.UnitZ, Vector3D.UnitX, 14, 6), new Slot3D(new(2, 8, 0), -Vector3D.UnitZ, -Vector3D.UnitX, 15, 6.5)],
+            [
+                new Slot3D(default, Vector3D.UnitZ, Vector3D.UnitX, 14, 6),
+                new Slot3D(new(2, 8, 0), -Vector3D.UnitZ, -Vector3D.UnitX, 15, 6.5),
+            ],
             new Slot3D(new(1, 4, 0), Vector3D.UnitZ, Vector3D.UnitX, 14.5, 6.25)),
         ["ring of bores, one left out"] = (new PolarPatternPlan("c", "c") { StepDegrees = 60 },
             [Ring(0), Ring(1), Ring(2), Ring(4), Ring(5), _floor], new Circle3D(new(3, -2, 0), Vector3D.UnitZ, 20)),
@@ -200,7 +203,10 @@ public class ConstructionTests
             var (u, v) = (new Vector3D(Math.Cos(a), Math.Sin(a), 0), new Vector3D(-Math.Sin(a), Math.Cos(a), 0));
             var at = new Vector3D(5, -3, 1);
             var ball = new Sphere3D(at + (R * u), 4);
-            return MadeFeature.Fitted($"b{k}", ball, FitShapes.Points(ball, 1, 0, k, 60)) with { Shape = new Sphere3D(at + ((R + (s * Out)) * u) + (s * Ahead * v), 4) };
+            return MadeFeature.Fitted($"b{k}", ball, FitShapes.Points(ball, 1, 0, k, 60)) with
+            {
+                Shape = new Sphere3D(at + ((R + (s * Out)) * u) + (s * Ahead * v), 4),
+            };
         }
 
         var made = Constructed.Of(new PolarPatternPlan("x", "X") { StepDegrees = 60 }, [.. Enumerable.Range(0, 6).Select(Ball)]);

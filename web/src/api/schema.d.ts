@@ -356,6 +356,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/region": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["region"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/evidence/{no}": {
         parameters: {
             query?: never;
@@ -2066,6 +2082,7 @@ export interface components {
             targets?: null | components["schemas"]["TargetArea"][];
             /** Format: int32 */
             edgeOf?: null | number;
+            region?: null | components["schemas"]["ScanRegion"];
             /**
              * Format: double
              * @description Of an edge: how far before it the points of the scan end, mm, as the device or the fusing of its views lose them; null: what fused
@@ -2902,6 +2919,10 @@ export interface components {
             /** Format: uuid */
             piece: string;
         };
+        /** @description A place of the scan in nominal coordinates, mm, about which a region is to be grown. */
+        RegionPick: {
+            at: number[];
+        };
         ReportView: {
             /** Format: uuid */
             id: string;
@@ -2980,6 +3001,29 @@ export interface components {
             compareStage: null | components["schemas"]["StageSource"];
             ownStage: null | components["schemas"]["StageSource"];
             named: components["schemas"]["NamedAlignmentView"][];
+        };
+        /**
+         * @description A surface that was picked on a scan, where the nominal has no face for it. It is kept in nominal coordinates and found again on the next
+         *     piece: grown from the scan about the same place over what lies on such a surface.
+         */
+        ScanRegion: {
+            /** @description Where it was picked, mm; three numbers. */
+            at: number[];
+            /** @description plane, cylinder, cone, sphere or torus. */
+            kind: string;
+            /** @description The surface that counts as nominal, as double[]? NominalModelStore.Numbers(Shape? shape) gives it. */
+            numbers: number[];
+            /**
+             * Format: double
+             * @description Of what was picked, mm².
+             */
+            area: number;
+            /** @description Its middle; three numbers. */
+            center: number[];
+            /** @description Where it begins and ends along its axis, and the angle it goes round, mm and rad; zeros without an axis. */
+            extent: number[];
+            /** @description Whether the material lies outside, as of a bore. */
+            internal: boolean;
         };
         /**
          * @description Whether what a term names is added to the selection or taken away from it.
@@ -3908,6 +3952,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasuredView"];
+                };
+            };
+        };
+    };
+    region: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegionPick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturePlan"];
                 };
             };
         };

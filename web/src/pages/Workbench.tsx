@@ -185,7 +185,10 @@ export function Workbench() {
     const shown = nominal.data?.faces;
     const [face, side] = [shown?.[faces[0]], all.find((f) => f.id === id)?.measured?.edgeOf];
     const view = useBench.getState().view;
-    if (shown && face && view && !extend) {
+    const region = all.find((f) => f.id === id)?.measured?.region;
+    if (region && view && !extend) {
+      view.fly(region.center, view.direction(), Math.max(least, spans * Math.sqrt(region.area)));
+    } else if (shown && face && view && !extend) {
       // An edge is seen from the side that it belongs to, not from its wall.
       const faced = side == null ? face : shown[side];
       const normal = faced.kind === "plane" ? faced.numbers.slice(3, 6) : view.direction();

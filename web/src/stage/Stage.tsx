@@ -34,7 +34,7 @@ const stageIn = (run: PieceView["run"], alignment: string | null) =>
 /** The 3D view of a piece; what it shows follows from the station. */
 export function Stage({ piece, nominal, station, alignment, steps, labels, onRemoveLabel, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { view, set, limits, hideWithin, showEdges, before, faces, measured, evidence, trialPose } = useBenchOf(
+  const { view, set, limits, hideWithin, showEdges, before, faces, pickOn, measured, evidence, trialPose } = useBenchOf(
     "view",
     "set",
     "limits",
@@ -42,6 +42,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     "showEdges",
     "before",
     "faces",
+    "pickOn",
     "measured",
     "evidence",
     "trialPose",
@@ -175,7 +176,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
 
   const colours = station === "compare" || station === "evaluate" || station === "issue";
   useEffect(() => {
-    const picksNominal = alone || (station === "features" && transform !== null);
+    const picksNominal = alone || (station === "features" && transform !== null && pickOn === "nominal");
     view?.setDisplay({
       scan: !(picksNominal && measured === null),
       nominalAlpha: picksNominal ? (measured ? 0.12 : 1) : station === "align" && transform ? 0.3 : 0,
@@ -190,6 +191,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     station,
     transform,
     alone,
+    pickOn,
     colours,
     compared,
     hideWithin,

@@ -43,6 +43,8 @@ interface Bench {
   /** Hold to see the scan as it was received. */
   before: boolean;
   faces: number[];
+  /** What clicks pick where features are made: faces of the nominal, or places of the scan. */
+  pickOn: "nominal" | "scan";
   /** Picked features of the plan, in the order they were picked. */
   features: string[];
   measured: Schemas["MeasuredView"] | null;
@@ -71,6 +73,7 @@ export const useBench = create<Bench>((set) => ({
   showEdges: true,
   before: false,
   faces: [],
+  pickOn: "nominal",
   features: [],
   measured: null,
   evidence: null,

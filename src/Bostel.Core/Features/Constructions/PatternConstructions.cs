@@ -132,8 +132,8 @@ public sealed record PolarPatternPlan(string Id, string Name) : PatternPlan(Id, 
 
         var side = plane?.Normal ?? (places[1] - places[0]).Cross(places[2] - places[0]);
         var normal = circle.Normal.Dot(side) < 0 ? -circle.Normal : circle.Normal;
-        return (new(circle.Center, normal, (places[0] - circle.Center - ((places[0] - circle.Center).Dot(normal) * normal)).Normalized(), places),
-            null);
+        var first = places[0] - circle.Center;
+        return (new(circle.Center, normal, (first - (first.Dot(normal) * normal)).Normalized(), places), null);
     }
 
     /// <summary>Places about a centre, and the direction from which their angles count.</summary>

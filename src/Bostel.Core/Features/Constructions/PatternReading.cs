@@ -8,7 +8,9 @@ namespace Bostel.Core.Features;
 public sealed record PatternReading(
     double Step, double NominalStep, double StepSigma, bool IsAngle, IReadOnlyList<PatternPlace> Places);
 
-/// <summary>How far a place lies from that of the ideal pattern, which has the nominal's step and size, laid where it fits best; mm.</summary>
+/// <summary>
+/// How far a place lies from that of the ideal pattern, which has the nominal's step and size, laid where it fits best; mm.
+/// </summary>
 /// <param name="Feature">Id of the feature that stands there.</param>
 /// <param name="Along">Along the row or the ring, ahead being positive.</param>
 /// <param name="Across">Of a row the distance from its line; of a ring outwards from its circle.</param>

@@ -1,6 +1,7 @@
 import type { FeaturePlan, InspectionPlan } from "../../api/client";
 import { usersOf } from "../../plan/features";
 import { StandsIn } from "../../plan/StandsIn";
+import { fixed } from "../../ui/format";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Field } from "../../ui/parts";
 import { Choice } from "../../ui/Choice";
@@ -73,7 +74,8 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
           onChange={(searchDistance) => onEdit((x) => ({ ...x, searchDistance: searchDistance ?? 1 }))}
         />
       </div>
-      {f.edgeOf == null && <Targets feature={f} disabled={disabled} onEdit={onEdit} />}
+      {f.region && <RegionNominal feature={f} disabled={disabled} onEdit={onEdit} />}
+      {f.edgeOf == null && !f.region && <Targets feature={f} disabled={disabled} onEdit={onEdit} />}
       <StandsIn
         plan={plan}
         value={f.alignment}
@@ -96,5 +98,38 @@ export function FeatureEditor({ feature: f, kind, plan, disabled, choosing, onCh
       </div>
       {users.length > 0 && <p className="text-xs text-soft">Used by {users.join(", ")}.</p>}
     </div>
+  );
+}
+
+/** Of a region the size that counts as nominal: what a drawing would give. */
+function RegionNominal({
+  feature: f,
+  disabled,
+  onEdit,
+}: Pick<Props, "disabled" | "onEdit"> & { feature: FeaturePlan }) {
+  const { kind, numbers, at } = f.region!;
+  // Place and axis come first; the radius of a round surface follows them.
+  const size = kind === "cylinder" ? 6 : kind === "sphere" ? 3 : null;
+  return (
+    <>
+      <p className="text-xs text-soft">
+        A {kind} grown on the scan about {at.map((v) => fixed(v, 1)).join(" ")}; found again there on every piece.
+      </p>
+      {size !== null && (
+        <NumberField
+          label="Nominal diameter, mm"
+          value={Math.round(2e6 * numbers[size]) / 1e6}
+          min={0}
+          disabled={disabled}
+          onChange={(d) =>
+            d !== null &&
+            onEdit((x) => ({
+              ...x,
+              region: x.region && { ...x.region, numbers: x.region.numbers.map((v, i) => (i === size ? d / 2 : v)) },
+            }))
+          }
+        />
+      )}
+    </>
   );
 }

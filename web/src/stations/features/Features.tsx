@@ -6,6 +6,7 @@ import { planFeatures } from "../../plan/features";
 import { useBench, useBenchOf } from "../../stage/bench";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
 import { say } from "../../ui/notices";
+import { OneOf } from "../../ui/OneOf";
 import { Button } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
 import { Proposals, type Proposal } from "../evaluate/Proposals";
@@ -25,7 +26,13 @@ const sameFaces = (a: readonly number[], b: readonly number[]) => [...a].sort().
  * others.
  */
 export function Features({ piece, plan, nominal, busy, start }: StationProps) {
-  const { faces, features: picked, measured, set } = useBenchOf("faces", "features", "measured", "set");
+  const {
+    faces,
+    features: picked,
+    pickOn,
+    measured,
+    set,
+  } = useBenchOf("faces", "features", "pickOn", "measured", "set");
   const [criterion, setCriterion] = useState<CriterionName>("least-squares");
   const [margin, setMargin] = useState<number | null>(null);
   const [edgeId, setEdge] = useState<string | null>(null);
@@ -39,7 +46,9 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       ? chosen[0]
       : chosen.length > 1
         ? null
-        : all.find((f) => f.measured && sameFaces(f.faces, faces));
+        : faces.length > 0
+          ? all.find((f) => f.measured && sameFaces(f.faces, faces))
+          : undefined;
   const [asking, setChoosing] = useState<string | null>(null);
   // Choosing faces ends when another feature is picked.
   const choosing = picked.length === 0 || picked[0] === asking ? asking : null;
@@ -57,22 +66,29 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   });
   const { mutate, error } = measure;
   const edges = useEdges(piece.partId, plan.number, nominal && chosen.length < 2 && !known?.construction ? faces : []);
+  // What was picked on the scan and is no feature of the plan yet.
+  const [grown, setGrown] = useState<FeaturePlan | null>(null);
+  const region = known || faces.length > 0 || chosen.length > 0 ? null : grown;
   const edge = (!known && edges.data?.find((e) => e.id === edgeId)) || null;
   // Those that the plan has not, beside a feature that it has.
   const moreEdges = (edges.data ?? []).filter(
     (e) => known && !all.some((f) => f.measured?.edgeOf === e.edgeOf && sameFaces(f.faces, e.faces)),
   );
-  const formed: FeaturePlan = edge ?? {
-    id: "picked",
-    name: first ? describeFace(first) : "",
-    faces,
-    criterion,
-    edgeMargin: margin,
-    searchDistance: 1,
-  };
+  const formed: FeaturePlan = (region && { ...region, criterion, edgeMargin: margin }) ??
+    edge ?? {
+      id: "picked",
+      name: first ? describeFace(first) : "",
+      faces,
+      criterion,
+      edgeMargin: margin,
+      searchDistance: 1,
+    };
   // A feature of the plan is measured as the plan says, anything else as the form does; again when what it is measured on is another.
   const of = known?.construction ? { construction: known.construction } : { feature: known?.measured ?? formed };
-  const wanted = faces.length > 0 && chosen.length < 2 && compared && nominal ? JSON.stringify(of) : null;
+  const ownRegion = known?.measured?.region ?? region?.region ?? null;
+  const wanted =
+    (faces.length > 0 || ownRegion) && chosen.length < 2 && compared && nominal ? JSON.stringify(of) : null;
+  const kind = ownRegion?.kind ?? first?.kind ?? null;
   const standing = known?.alignment ?? null;
   const measuredOn = (
     standing === null ? piece.run?.ownStage : piece.run?.named.find((n) => n.name === standing)?.stage
@@ -90,9 +106,27 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       change((p) => ({ ...p, features: p.features?.map((f) => (f.id === id ? to(f) : f)) })),
     [change],
   );
+  const growing = useMutation({
+    mutationFn: async (at: number[]) => {
+      const found = await take(
+        api.POST("/api/pieces/{id}/region", { params: { path: { id: piece.id } }, body: { at } }),
+      );
+      set({ faces: [], features: [] });
+      setGrown(found);
+    },
+  });
+  const { mutate: grow } = growing;
   usePick(
     useCallback<PickHandler>(
       (hit, extend) => {
+        if (pickOn === "scan") {
+          if (hit?.on === "scan") {
+            grow(hit.point);
+          }
+
+          return;
+        }
+
         if (hit?.face == null) {
           return;
         }
@@ -103,18 +137,21 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           editFeature(choosing, (f) => ({ ...f, faces: next }));
         }
       },
-      [set, choosing, editFeature],
+      [set, choosing, editFeature, pickOn, grow],
     ),
   );
   const add = useAction(async () => {
-    const made = edge ?? {
-      ...(await take(
-        api.POST("/api/parts/{id}/plan/feature", { params: { path: { id: piece.partId } }, body: { faces } }),
-      )),
-      criterion,
-      edgeMargin: margin,
-    };
-    change((p) => ({ ...p, features: [...(p.features ?? []), made] }));
+    const made = (region && formed) ??
+      edge ?? {
+        ...(await take(
+          api.POST("/api/parts/{id}/plan/feature", { params: { path: { id: piece.partId } }, body: { faces } }),
+        )),
+        criterion,
+        edgeMargin: margin,
+      };
+    change((p) => ({ ...p, features: [...(p.features ?? []), made] }), {
+      onSuccess: () => region && set({ features: [made.id] }),
+    });
   });
   const construct = (made: ConstructionPlan) =>
     change((p) => ({ ...p, constructions: [...(p.constructions ?? []), made] }), {
@@ -145,7 +182,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           : "Click faces to make features and datums of them; they are measured once the scan is aligned and compared."
       }
       action={
-        first && !shown && chosen.length === 0 ? (
+        (first || region) && !shown && chosen.length === 0 ? (
           <Button
             tone="primary"
             className="flex-1"
@@ -163,12 +200,35 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
         )
       }
     >
-      {(shown?.construction || (first && chosen.length < 2)) && (
+      {compared && nominal && (
+        <div className="mb-2 flex items-center justify-between gap-2">
+          <span>Clicks pick</span>
+          <OneOf
+            label="Clicks pick"
+            options={[
+              { value: "nominal", name: "faces of the nominal" },
+              { value: "scan", name: "the scan itself" },
+            ]}
+            value={pickOn}
+            onChange={(to) => set({ pickOn: to })}
+          />
+        </div>
+      )}
+      {growing.isPending && <p role="status">Looking what lies there …</p>}
+      {growing.error && <Attention>{growing.error.message}</Attention>}
+      {(shown?.construction || ((first || ownRegion) && chosen.length < 2)) && (
         <Block
           title={
-            shown?.construction ? "Constructed" : faces.length === 1 ? `Face ${faces[0]}` : `${faces.length} faces`
+            shown?.construction
+              ? "Constructed"
+              : ownRegion
+                ? "Region of the scan"
+                : faces.length === 1
+                  ? `Face ${faces[0]}`
+                  : `${faces.length} faces`
           }
         >
+          {region && <p className="mb-2 font-semibold">{region.name}</p>}
           {first && !shown?.construction && shown?.measured?.edgeOf == null && !edge && (
             <p className="mb-2 font-semibold first-letter:uppercase">{describeFace(first)}</p>
           )}
@@ -180,11 +240,11 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               disabled={busy}
               onChange={change}
             />
-          ) : shown?.measured && first ? (
+          ) : shown?.measured && kind ? (
             <FeatureEditor
               key={shown.id}
               feature={shown.measured}
-              kind={first.kind}
+              kind={kind}
               plan={plan.plan}
               choosing={choosing === shown.id}
               onChoose={(on) => setChoosing(on ? shown.id : null)}
@@ -194,7 +254,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
             />
           ) : (
             <PickedForm
-              kind={first!.kind}
+              kind={kind!}
               edges={edges.data ?? []}
               edge={edge}
               onEdge={(e) => {
@@ -221,8 +281,8 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
               nameOf={(id) => all.find((f) => f.id === id)?.name ?? id}
             />
           )}
-          {measured && !shown?.construction && first && !edge && shown?.measured?.edgeOf == null && (
-            <Criteria piece={piece} measuredOn={measuredOn} feature={shown?.measured ?? formed} kind={first.kind} />
+          {measured && !shown?.construction && kind && !edge && shown?.measured?.edgeOf == null && (
+            <Criteria piece={piece} measuredOn={measuredOn} feature={shown?.measured ?? formed} kind={kind} />
           )}
           {moreEdges.map((e) => (
             <Button

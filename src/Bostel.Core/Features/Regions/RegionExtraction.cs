@@ -1,0 +1,137 @@
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
+using Bostel.Core.Segmentation;
+using Bostel.Core.Spatial;
+using static System.FormattableString;
+
+namespace Bostel.Core.Features;
+
+/// <summary>Picks regions of a scan, and measures them on it and on the next.</summary>
+public static class RegionExtraction
+{
+    private const int Fewest = 12;
+
+    /// <summary>Shares of sizes in mm and rad that count as nominal: drawings give no finer ones.</summary>
+    private const int Decimals = 2;
+
+    /// <summary>The surface under a place of the scan as a feature; its sizes as a drawing would give them, its place as it is.</summary>
+    /// <param name="at">In nominal coordinates.</param>
+    /// <param name="id">Which it gets, and its name.</param>
+    /// <exception cref="BadInputException">No point is near, or no plane, cylinder, cone, sphere or torus is told there.</exception>
+    public static FeaturePlan Pick(AlignedScan scan, Vector3D at, string id, string name)
+    {
+        var growth = new RegionGrowth(scan);
+        var plan = new FeaturePlan(id, name, []);
+        var seed = Seed(growth, plan, at);
+        var shape = scan.Mesh.TriangleCount > 0
+            ? new PickedSurface(scan.Mesh).At(TriangleOf(scan, seed), null)?.Fit.Shape
+            : new CloudGrowth(scan.Mesh).Surface(seed, null)?.Fit.Shape;
+        if (shape?.Transformed(scan.Transform) is not { } surface)
+        {
+            throw new BadInputException("No plane, cylinder, cone, sphere or torus is told at that place of the scan.");
+        }
+
+        var vertices = growth.From(seed, surface, plan.SearchDistance);
+        if (vertices.Count < Fewest)
+        {
+            throw new BadInputException("What lies at that place of the scan is too small to be measured.");
+        }
+
+        return plan with { Region = ScanRegion.Of(FaceOf(scan, vertices, Rounded(surface)), at) };
+    }
+
+    /// <exception cref="BadInputException">Nothing of it is found on this scan, or too little.</exception>
+    internal static FeatureResult Measure(FeaturePlan plan, AlignedScan scan)
+    {
+        var region = plan.Region!.IsPossible ? plan.Region : throw new BadInputException($"{plan.Name}: its region is none.");
+        var (growth, face) = (new RegionGrowth(scan), region.Face);
+        var vertices = growth.From(Seed(growth, plan, Vector3D.FromArray(region.At)), face.Shape!, plan.SearchDistance);
+        var usual = Math.Max(0.5, 3 * scan.Beside.Spacing);
+        var border = growth.Border(vertices);
+        double[] distances = [.. FromBorder(scan, vertices, border)];
+        var margin = plan.EdgeMargin ?? Math.Min(usual, distances.DefaultIfEmpty(0).Max() / 2);
+        int[] used = [.. vertices.Where((_, i) => distances[i] > margin || border.Count == 0)];
+        if (used.Length < Fewest)
+        {
+            throw new BadInputException($"{plan.Name}: only {used.Length} scan points of its region lie inside the edge margin of "
+                + Invariant($"{margin:0.###} mm; it cannot be measured."));
+        }
+
+        var points = FeatureExtraction.Coordinates(scan, used);
+        double[] areas = [.. used.Select(scan.Beside.AreaOf)];
+        var known = new Known { Start = face.Shape, Outward = (face.Shape as Plane3D)?.Normal };
+        var fit = Association.Fit(face.Kind, plan.Criterion, points, known, plan.Criterion == Criterion.LeastSquares ? areas : null);
+        return FeatureExtraction.Describe(plan, face, fit, points, areas) with
+        {
+            Vertices = used,
+            EdgeMargin = margin,
+            MarginCutFrom = plan.EdgeMargin is null && margin < usual ? usual : null,
+            Coverage = Math.Min(1, vertices.Sum(scan.Beside.AreaOf) / region.Area),
+        };
+    }
+
+    private static int Seed(RegionGrowth growth, FeaturePlan plan, Vector3D at)
+    {
+        var (vertex, distance) = growth.Nearest(at);
+        return vertex >= 0 && distance <= 2 * plan.SearchDistance
+            ? vertex
+            : throw new BadInputException($"{plan.Name}: no point of the scan lies near "
+                + Invariant($"({at.X:0.##}, {at.Y:0.##}, {at.Z:0.##}), ") + "where its region was picked; it cannot be measured.");
+    }
+
+    private static IEnumerable<double> FromBorder(AlignedScan scan, List<int> vertices, List<int> border)
+    {
+        if (border.Count == 0)
+        {
+            return vertices.Select(_ => double.PositiveInfinity);
+        }
+
+        double[] rim = [.. border.SelectMany(v => scan.Mesh.Vertex(v).ToArray())];
+        var tree = new PointTree(rim);
+        return vertices.Select(v => Vector3D.Distance(scan.Mesh.Vertex(v), Vector3D.At(rim, tree.Nearest(scan.Mesh.Vertex(v)))));
+    }
+
+    private static int TriangleOf(AlignedScan scan, int vertex)
+    {
+        foreach (var corner in scan.Mesh.Rings.Of(vertex))
+        {
+            return corner / 3;
+        }
+
+        throw new BadInputException("That point of the scan belongs to no triangle.");
+    }
+
+    private static NominalFace FaceOf(AlignedScan scan, List<int> vertices, Shape surface)
+    {
+        var within = vertices.ToHashSet();
+        var aligned = scan.Mesh.Transformed(scan.Transform);
+        var triangles = Enumerable.Range(0, scan.Mesh.TriangleCount)
+            .Where(t => Enumerable.Range(3 * t, 3).All(h => within.Contains(scan.Mesh.Indices[h]))).ToList();
+        if (triangles.Count > 0)
+        {
+            return NominalFaceBuilder.Build(-1, surface, aligned, triangles);
+        }
+
+        // Points without triangles: each stands for as much as its spacing.
+        var center = vertices.Aggregate(Vector3D.Zero, (s, v) => s + (aligned.Vertex(v) / vertices.Count));
+        var axis = NominalFaceBuilder.AxisOf(surface);
+        var along = vertices.Select(v => axis is null ? 0 : (aligned.Vertex(v) - axis.Point).Dot(axis.Direction)).ToArray();
+        return new(-1, surface.Kind, vertices.Sum(scan.Beside.AreaOf), false, along.Min(), along.Max(), 0, center)
+        {
+            Shape = surface is Plane3D plane ? plane with { Point = plane.Project(center) } : surface,
+        };
+    }
+
+    private static Shape Rounded(Shape shape) => shape switch
+    {
+        Cylinder3D s => s with { Radius = Half(s.Radius) },
+        Sphere3D s => s with { Radius = Half(s.Radius) },
+        Torus3D s => s with { MajorRadius = Half(s.MajorRadius), MinorRadius = Math.Round(s.MinorRadius, Decimals) },
+        Cone3D s => s with { HalfAngle = Math.Round(s.HalfAngle * 180 / Math.PI, Decimals) * Math.PI / 180 },
+        _ => shape,
+    };
+
+    /// <summary>The radius of a diameter as a drawing gives it.</summary>
+    private static double Half(double radius) => Math.Round(2 * radius, Decimals) / 2;
+}

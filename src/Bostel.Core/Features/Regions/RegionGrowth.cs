@@ -1,0 +1,157 @@
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Spatial;
+
+namespace Bostel.Core.Features;
+
+/// <summary>
+/// Grows a region of a scan, mesh or cloud, over one surface: from a point to the points beside it, as long as they lie within a band about
+/// the surface and face as it does; the surface is fitted anew, until it stays (region growing by surface fitting, Besl and Jain 1988).
+/// </summary>
+internal sealed class RegionGrowth(AlignedScan scan)
+{
+    /// <summary>Points off the surface by more robust standard deviations do not tell where it ends.</summary>
+    private const double Sigmas = 4;
+
+    private const int Rounds = 4;
+
+    /// <summary>Points that tell a shape well enough.</summary>
+    private const int Fitted = 3000;
+
+    /// <summary>Cosine of the largest turn of a point's normal from the surface's, 25°.</summary>
+    private static readonly double _agreeing = Math.Cos(25 * Math.PI / 180);
+
+    private readonly TriangleMesh _mesh = scan.Mesh;
+    private readonly RigidTransform _back = scan.Transform.Inverse();
+
+    /// <summary>The measured point of the scan nearest to a place, and how far off it is; −1 for an empty scan.</summary>
+    public (int Vertex, double Distance) Nearest(Vector3D place)
+    {
+        var at = _back.Apply(place);
+        var (best, least) = (-1, double.PositiveInfinity);
+        for (var v = 0; v < _mesh.MeasuredVertexCount; v++)
+        {
+            var distance = (_mesh.Vertex(v) - at).LengthSquared;
+            if (distance < least)
+            {
+                (best, least) = (v, distance);
+            }
+        }
+
+        return (best, Math.Sqrt(least));
+    }
+
+    /// <param name="surface">About where it is known to lie, in nominal coordinates.</param>
+    /// <param name="reach">Farthest a point may lie from it, mm.</param>
+    /// <returns>Points of the scan in ascending order; those of enclosed places, as dents, among them.</returns>
+    public List<int> From(int seed, Shape surface, double reach)
+    {
+        var shape = surface.Transformed(_back);
+        var band = reach;
+        bool[] region = [];
+        for (var round = 0; round < Rounds; round++)
+        {
+            region = Spread(seed, shape, band);
+            var members = Members(region);
+            if (members.Count < 12 || LeastSquares.Try(shape.Kind, Coordinates(members), new() { Start = shape }).Fit is not { } fit)
+            {
+                break;
+            }
+
+            (shape, band) = (fit.Shape, Math.Min(reach, Math.Max(1e-6, Sigmas * RobustScatter(fit.Residuals))));
+        }
+
+        Enclose(region, shape, reach);
+        return Members(region);
+    }
+
+    /// <summary>Points of a region beside which the scan goes on without it, or ends.</summary>
+    public List<int> Border(IReadOnlyList<int> region)
+    {
+        var within = new bool[_mesh.VertexCount];
+        foreach (var v in region)
+        {
+            within[v] = true;
+        }
+
+        var open = new bool[_mesh.VertexCount];
+        for (var h = 0; h < 3 * _mesh.TriangleCount; h++)
+        {
+            if (_mesh.Topology.Neighbours[h] < 0)
+            {
+                open[_mesh.Indices[h]] = open[_mesh.Indices[MeshTopology.Next(h)]] = true;
+            }
+        }
+
+        var near = new List<int>();
+        return [.. region.Where(v =>
+        {
+            scan.Beside.Of(v, near);
+            return open[v] || near.Any(n => !within[n]);
+        })];
+    }
+
+    private bool[] Spread(int seed, Shape shape, double band)
+    {
+        var taken = new bool[_mesh.VertexCount];
+        var (stack, near) = (new Stack<int>([seed]), new List<int>());
+        taken[seed] = true;
+        while (stack.TryPop(out var from))
+        {
+            scan.Beside.Of(from, near);
+            foreach (var to in near)
+            {
+                if (!taken[to] && to < _mesh.MeasuredVertexCount && Math.Abs(shape.Distance(_mesh.Vertex(to))) <= band && Faces(to, shape))
+                {
+                    taken[to] = true;
+                    stack.Push(to);
+                }
+            }
+        }
+
+        return taken;
+    }
+
+    /// <summary>
+    /// Takes in what lies within the reach and is surrounded by the region: a dent or a lump is of the surface, however it is bent.
+    /// </summary>
+    private void Enclose(bool[] region, Shape shape, double reach)
+    {
+        var beside = Enumerable.Range(0, _mesh.MeasuredVertexCount)
+            .Where(v => !region[v] && Math.Abs(shape.Distance(_mesh.Vertex(v))) <= reach).ToHashSet();
+        var near = new List<int>();
+        foreach (var group in scan.Beside.Groups(beside))
+        {
+            if (group.All(v => Inside(v)))
+            {
+                group.ForEach(v => region[v] = true);
+            }
+        }
+
+        bool Inside(int v)
+        {
+            scan.Beside.Of(v, near);
+            return near.All(n => region[n] || beside.Contains(n));
+        }
+    }
+
+    /// <summary>Whether a point faces as the surface does there; bare points have no sense, and some no normal.</summary>
+    private bool Faces(int v, Shape shape) => !_mesh.HasNormals
+        || Math.Abs(shape.Gradient(_mesh.Vertex(v)).Dot(_mesh.Normal(v))) >= _agreeing;
+
+    private double[] Coordinates(List<int> members)
+    {
+        var step = Math.Max(1, members.Count / Fitted);
+        return [.. members.Where((_, i) => i % step == 0).SelectMany(v => _mesh.Vertex(v).ToArray())];
+    }
+
+    private static List<int> Members(bool[] region) => [.. Enumerable.Range(0, region.Length).Where(v => region[v])];
+
+    private static double RobustScatter(double[] residuals)
+    {
+        // The median of |r| is 0.6745 standard deviations of normal residuals.
+        var sizes = residuals.Select(Math.Abs).Order().ToArray();
+        return sizes[sizes.Length / 2] / 0.6745;
+    }
+}

@@ -86,6 +86,30 @@ public class ScanRegionTests
         Assert.InRange(found.Form, 0.97 * Depth, 1.01 * Depth);
     }
 
+    /// <summary>A plate of 40 mm bowed by 0.06 mm is a plane, and its bow the form of one; bowed by 2 mm it is a sphere.</summary>
+    [Theory]
+    [InlineData(0.06, "plane")]
+    [InlineData(2, "sphere")]
+    public void APlateThatIsHardlyBowedIsAPlane(double bow, string kind)
+    {
+        // Sagitta of a sphere over the plate's diagonal.
+        var half = 20 * Math.Sqrt(2);
+        var radius = ((half * half) + (bow * bow)) / (2 * bow);
+        var mesh = Shapes.Noisy(Shapes.Field(40, 80, (x, y) =>
+            Math.Sqrt((radius * radius) - ((x - 20) * (x - 20)) - ((y - 20) * (y - 20))) - radius), 0.002, 5);
+        var scan = new AlignedScan(mesh, RigidTransform.Identity, null!);
+        var picked = RegionOffer.At(scan, new(20, 20, 0), _empty);
+        Assert.Equal(kind, picked.Region!.Kind);
+        if (kind == "plane")
+        {
+            Assert.InRange(FeatureExtraction.Measure(picked, scan, _clamp).Form, 0.9 * bow, bow + (12 * 0.002));
+        }
+        else
+        {
+            Assert.Equal(radius, ((Sphere3D)picked.Region.Face.Shape!).Radius, 0.01 * radius);
+        }
+    }
+
     [Fact]
     public void WhereTheRegionIsMissingNothingIsMeasured()
     {

@@ -24,21 +24,40 @@ public static class RegionExtraction
         var growth = new RegionGrowth(scan);
         var plan = new FeaturePlan(id, name, []);
         var seed = Seed(growth, plan, at);
-        var shape = scan.Mesh.TriangleCount > 0
-            ? new PickedSurface(scan.Mesh).At(TriangleOf(scan, seed), null)?.Fit.Shape
-            : new CloudGrowth(scan.Mesh).Surface(seed, null)?.Fit.Shape;
-        if (shape?.Transformed(scan.Transform) is not { } surface)
+        var fit = scan.Mesh.TriangleCount > 0
+            ? new PickedSurface(scan.Mesh).At(TriangleOf(scan, seed), null)?.Fit
+            : new CloudGrowth(scan.Mesh).Surface(seed, null)?.Fit;
+        if (fit is null)
         {
             throw new BadInputException("No plane, cylinder, cone, sphere or torus is told at that place of the scan.");
         }
 
-        var vertices = growth.From(seed, surface, plan.SearchDistance);
+        var (vertices, surface) = growth.From(seed, fit.Shape.Transformed(scan.Transform), plan.SearchDistance, fit.Scatter);
         if (vertices.Count < Fewest)
         {
             throw new BadInputException("What lies at that place of the scan is too small to be measured.");
         }
 
-        return plan with { Region = ScanRegion.Of(FaceOf(scan, vertices, Rounded(surface)), at) };
+        var meant = Meant(surface, FeatureExtraction.Coordinates(scan, vertices));
+        return plan with { Region = ScanRegion.Of(FaceOf(scan, vertices, Rounded(meant)), at) };
+    }
+
+    /// <summary>A plane where a round surface hardly bends: the plane of a drawing, bowed by its making.</summary>
+    private static Shape Meant(Shape surface, double[] points)
+    {
+        // A radius of fifty times the extent bows by a four-hundredth of it.
+        const double Flat = 50;
+        var radius = surface switch
+        {
+            Sphere3D s => s.Radius,
+            Cylinder3D s => s.Radius,
+            Torus3D s => s.MinorRadius,
+            _ => 0,
+        };
+        return radius > Flat * Box3D.Of(points.Chunk(3).Select(Vector3D.FromArray)).Diagonal
+            && LeastSquares.Try("plane", points).Fit is { } plane
+            ? plane.Shape
+            : surface;
     }
 
     /// <exception cref="BadInputException">Nothing of it is found on this scan, or too little.</exception>
@@ -46,7 +65,7 @@ public static class RegionExtraction
     {
         var region = plan.Region!.IsPossible ? plan.Region : throw new BadInputException($"{plan.Name}: its region is none.");
         var (growth, face) = (new RegionGrowth(scan), region.Face);
-        var vertices = growth.From(Seed(growth, plan, Vector3D.FromArray(region.At)), face.Shape!, plan.SearchDistance);
+        var (vertices, _) = growth.From(Seed(growth, plan, Vector3D.FromArray(region.At)), face.Shape!, plan.SearchDistance);
         var usual = Math.Max(0.5, 3 * scan.Beside.Spacing);
         var border = growth.Border(vertices);
         double[] distances = [.. FromBorder(scan, vertices, border)];

@@ -44,11 +44,15 @@ internal sealed class RegionGrowth(AlignedScan scan)
 
     /// <param name="surface">About where it is known to lie, in nominal coordinates.</param>
     /// <param name="reach">Farthest a point may lie from it, mm.</param>
-    /// <returns>Points of the scan in ascending order; those of enclosed places, as dents, among them.</returns>
-    public List<int> From(int seed, Shape surface, double reach)
+    /// <param name="scatter">Of the points about the surface where that is known well, mm; null: it is not.</param>
+    /// <returns>
+    /// Points of the scan in ascending order, those of enclosed places, as dents, among them; and the surface through them in nominal
+    /// coordinates.
+    /// </returns>
+    public (List<int> Vertices, Shape Surface) From(int seed, Shape surface, double reach, double? scatter = null)
     {
         var shape = surface.Transformed(_back);
-        var band = reach;
+        var band = Math.Min(reach, Sigmas * scatter ?? reach);
         bool[] region = [];
         for (var round = 0; round < Rounds; round++)
         {
@@ -63,7 +67,7 @@ internal sealed class RegionGrowth(AlignedScan scan)
         }
 
         Enclose(region, shape, reach);
-        return Members(region);
+        return (Members(region), shape.Transformed(scan.Transform));
     }
 
     /// <summary>Points of a region beside which the scan goes on without it, or ends.</summary>

@@ -176,11 +176,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   return (
     <Worksheet
       title="Features"
-      lead={
-        compared
-          ? "Click a face of the nominal to measure it. Shift-click adds a face of the same surface."
-          : "Click faces to make features and datums of them; they are measured once the scan is aligned and compared."
-      }
+      lead={leadOf(compared, pickOn)}
       action={
         (first || region) && !shown && chosen.length === 0 ? (
           <Button
@@ -324,4 +320,15 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       <Datums plan={plan.plan} known={known ?? null} disabled={busy} onChange={change} />
     </Worksheet>
   );
+}
+
+/** What there is to do first. */
+function leadOf(compared: boolean, pickOn: "nominal" | "scan"): string {
+  if (!compared) {
+    return "Click faces to make features and datums of them; they are measured once the scan is aligned and compared.";
+  }
+
+  return pickOn === "scan"
+    ? "Click a place of the scan: the surface that lies there is measured, and found again on the next piece."
+    : "Click a face of the nominal to measure it. Shift-click adds a face of the same surface.";
 }

@@ -3,7 +3,7 @@ import type { AlignPlan } from "../../api/client";
 import { useAlignmentChanges, usePlanChange, useTrial } from "../../api/hooks";
 import { alignmentNames, alignOf, held } from "../../plan/alignments";
 import { useBenchOf } from "../../stage/bench";
-import { capital, fixed } from "../../ui/format";
+import { capital, fixed, percent } from "../../ui/format";
 import { say } from "../../ui/notices";
 import { Button, linkButton } from "../../ui/parts";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
@@ -155,6 +155,11 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
             center={centre}
             disabled={busy}
             waiting={trial.isFetching}
+            lies={
+              trial.data
+                ? `RMS ${fixed(trial.data.alignment.rms, 3)} mm, ${percent(trial.data.alignment.coverage)} covered`
+                : null
+            }
             onMove={setHand}
             onKeep={(pose) => keep({ method: "as-given", start: pose })}
           />

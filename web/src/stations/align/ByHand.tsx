@@ -40,6 +40,7 @@ export function ByHand({
   center,
   disabled,
   waiting,
+  lies,
   onMove,
   onKeep,
 }: {
@@ -50,6 +51,8 @@ export function ByHand({
   disabled: boolean;
   /** Numbers of the last move are still on their way. */
   waiting: boolean;
+  /** How well it lies where the hand has it; null while nothing was moved. */
+  lies: string | null;
   onMove: (pose: number[] | null) => void;
   onKeep: (pose: number[]) => void;
 }) {
@@ -118,6 +121,11 @@ export function ByHand({
         Drag the strokes on the stage to shift it, the arcs to turn it; Shift goes finer. Arrow keys move it along X and
         Y, Page up and Page down along Z; with Shift they turn it.
       </p>
+      {moved && (
+        <p className="num font-semibold" role="status">
+          {lies ?? "RMS …"}
+        </p>
+      )}
       <div className="grid grid-cols-2 gap-2">
         <NumberField label="Step of a shift, mm" value={length} min={0} onChange={(v) => setLength(v ?? length)} />
         <NumberField label="Step of a turn, °" value={angle} min={0} onChange={(v) => setAngle(v ?? angle)} />

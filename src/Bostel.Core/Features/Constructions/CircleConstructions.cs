@@ -21,16 +21,21 @@ public sealed record CircleThroughPlan(string Id, string Name) : ConstructionPla
             return null;
         }
 
-        double[] points = [.. places.SelectMany(p => p.ToArray())];
-        var plane = from.FirstOrDefault(f => f.Plane is not null)?.Plane;
-        var attempt = LeastSquares.Circle(points, plane is null ? null : new() { Normal = plane.Normal });
+        var (circle, why) = Through(places, from.FirstOrDefault(f => f.Plane is not null)?.Plane);
+        return circle is null ? Made.Failed($"{Name}: {why}") : circle;
+    }
+
+    /// <summary>The circle through places by least squares, in or along a plane where one is given, or why there is none.</summary>
+    internal static (Circle3D? Circle, string? Why) Through(Vector3D[] places, Plane3D? plane)
+    {
+        var attempt = LeastSquares.Circle([.. places.SelectMany(p => p.ToArray())], plane is null ? null : new() { Normal = plane.Normal });
         if (attempt.Fit?.Shape is not Circle3D circle)
         {
-            return Made.Failed($"{Name}: {char.ToLowerInvariant(attempt.Why![0])}{attempt.Why[1..]}");
+            return (null, $"{char.ToLowerInvariant(attempt.Why![0])}{attempt.Why[1..]}");
         }
 
         var side = plane?.Normal ?? (places[1] - places[0]).Cross(places[2] - places[0]);
-        return circle.Normal.Dot(side) < 0 ? circle with { Normal = -circle.Normal } : circle;
+        return (circle.Normal.Dot(side) < 0 ? circle with { Normal = -circle.Normal } : circle, null);
     }
 }
 

@@ -16,13 +16,19 @@ public abstract record PatternPlan(string Id, string Name) : ConstructionPlan(Id
     /// <summary>The same pattern with the step at which places stand, mm or degrees.</summary>
     internal abstract PatternPlan SteppedAs(IReadOnlyList<Situated> from);
 
-    /// <summary>The places as a pattern; null when they are of kinds that are not taken, or no shape follows.</summary>
-    internal abstract PlacedPattern? Place(IReadOnlyList<Situated> from);
+    /// <summary>The places as a pattern, or why they are none.</summary>
+    internal abstract (PlacedPattern? Pattern, string? Why) Place(IReadOnlyList<Situated> from);
 
-    private protected override Made? Follow(IReadOnlyList<Situated> from) =>
-        Situated.Places(from) is { Length: >= 3 } ? Fit(from) : default(Made?);
+    private protected override Made? Follow(IReadOnlyList<Situated> from)
+    {
+        if (Situated.Places(from) is not { Length: >= 3 })
+        {
+            return null;
+        }
 
-    private protected abstract Made Fit(IReadOnlyList<Situated> from);
+        var (pattern, why) = Place(from);
+        return pattern is null ? Made.Failed(why!) : pattern.Shape;
+    }
 
     /// <summary>The whole steps at which places stand, or why they stand at none.</summary>
     private protected (int[] Steps, string? Why) StepsOf(double[] along, double step)
@@ -51,12 +57,13 @@ public abstract record PatternPlan(string Id, string Name) : ConstructionPlan(Id
 }
 
 /// <summary>Places at whole steps of a pattern.</summary>
+/// <param name="Shape">The circle of a ring, the line of a row.</param>
 /// <param name="Step">The step that fits them best: mm of a row, rad of a ring.</param>
 /// <param name="Along">Where each lies along the row or ring, mm, from the pattern's own beginning.</param>
 /// <param name="Across">How far each lies from the row's line, or from the ring's centre; mm.</param>
 /// <param name="Steps">At which step each stands.</param>
 /// <param name="Radius">Of the ring, mm; 1 for a row.</param>
-internal sealed record PlacedPattern(double Step, double[] Along, double[] Across, int[] Steps, double Radius);
+internal sealed record PlacedPattern(Shape Shape, double Step, double[] Along, double[] Across, int[] Steps, double Radius);
 
 /// <summary>Places at equal angles about a centre; the circle through them, its centre and phase by least squares.</summary>
 public sealed record PolarPatternPlan(string Id, string Name) : PatternPlan(Id, Name)
@@ -85,33 +92,26 @@ public sealed record PolarPatternPlan(string Id, string Name) : PatternPlan(Id, 
         return this with { StepDegrees = Math.Round(step, 6) };
     }
 
-    private protected override Made Fit(IReadOnlyList<Situated> from)
+    internal override (PlacedPattern? Pattern, string? Why) Place(IReadOnlyList<Situated> from)
     {
-        var (frame, why) = Ring(from);
-        if (frame is null)
-        {
-            return Made.Failed(why!);
-        }
-
-        var (steps, off) = StepsOf(frame.Unwrapped(), StepDegrees * Math.PI / 180);
-        return off is null ? frame.Fitted(steps, StepDegrees * Math.PI / 180).Circle : Made.Failed(off);
-    }
-
-    internal override PlacedPattern? Place(IReadOnlyList<Situated> from)
-    {
-        if (Ring(from).Frame is not { } ring)
-        {
-            return null;
-        }
-
         var step = StepDegrees * Math.PI / 180;
-        var steps = StepsOf(ring.Unwrapped(), step).Steps;
+        var (ring, why) = Ring(from);
+        if (ring is null)
+        {
+            return (null, why);
+        }
+
+        var (steps, off) = StepsOf(ring.Unwrapped(), step);
+        if (off is not null)
+        {
+            return (null, off);
+        }
+
         var (circle, phase) = ring.Fitted(steps, step);
         var fitted = ring with { Center = circle.Center };
         var angles = fitted.Places.Select((p, i) => (steps[i] * step) + Turn(fitted.Angle(p) - phase - (steps[i] * step))).ToArray();
-        return new(
-            Slope(steps, angles), [.. angles.Select(a => a * circle.Radius)], [.. fitted.Places.Select(p => fitted.Flat(p).Length)], steps,
-            circle.Radius);
+        return (new(circle, Slope(steps, angles), [.. angles.Select(a => a * circle.Radius)],
+            [.. fitted.Places.Select(p => fitted.Flat(p).Length)], steps, circle.Radius), null);
     }
 
     private static double Turn(double angle) => Math.IEEERemainder(angle, 2 * Math.PI);
@@ -123,15 +123,13 @@ public sealed record PolarPatternPlan(string Id, string Name) : PatternPlan(Id, 
             return (null, $"{Name}: a pattern needs {Takes}.");
         }
 
-        var plane = from.FirstOrDefault(f => f.Plane is not null)?.Plane;
-        var attempt = LeastSquares.Circle([.. places.SelectMany(p => p.ToArray())], plane is null ? null : new() { Normal = plane.Normal });
-        if (attempt.Fit?.Shape is not Circle3D circle)
+        var (circle, why) = CircleThroughPlan.Through(places, from.FirstOrDefault(f => f.Plane is not null)?.Plane);
+        if (circle is null)
         {
-            return (null, $"{Name}: {char.ToLowerInvariant(attempt.Why![0])}{attempt.Why[1..]}");
+            return (null, $"{Name}: {why}");
         }
 
-        var side = plane?.Normal ?? (places[1] - places[0]).Cross(places[2] - places[0]);
-        var normal = circle.Normal.Dot(side) < 0 ? -circle.Normal : circle.Normal;
+        var normal = circle.Normal;
         var first = places[0] - circle.Center;
         return (new(circle.Center, normal, (first - (first.Dot(normal) * normal)).Normalized(), places), null);
     }
@@ -194,28 +192,22 @@ public sealed record LinearPatternPlan(string Id, string Name) : PatternPlan(Id,
     internal override PatternPlan SteppedAs(IReadOnlyList<Situated> from) =>
         Row(from) is { } row ? this with { Step = Math.Round(SharedStep(row.Along), 6) } : this;
 
-    private protected override Made Fit(IReadOnlyList<Situated> from)
+    internal override (PlacedPattern? Pattern, string? Why) Place(IReadOnlyList<Situated> from)
     {
         if (Row(from) is not { } row)
         {
-            return Made.Failed($"{Name}: its places do not stand in a row.");
+            return (null, $"{Name}: its places do not stand in a row.");
         }
 
         var (steps, off) = StepsOf(row.Along, Step);
-        return off is null ? Fitted(row.Places, steps) : Made.Failed(off);
-    }
-
-    internal override PlacedPattern? Place(IReadOnlyList<Situated> from)
-    {
-        if (Row(from) is not { } row)
+        if (off is not null)
         {
-            return null;
+            return (null, off);
         }
 
-        var steps = StepsOf(row.Along, Step).Steps;
         var line = Fitted(row.Places, steps);
         var along = row.Places.Select(p => (p - line.Point).Dot(line.Direction)).ToArray();
-        return new(Slope(steps, along), along, [.. row.Places.Select(line.Distance)], steps, 1);
+        return (new(line, Slope(steps, along), along, [.. row.Places.Select(line.Distance)], steps, 1), null);
     }
 
     /// <summary>p ≈ c + k·v is linear in c and v: the direction is that of the slope.</summary>

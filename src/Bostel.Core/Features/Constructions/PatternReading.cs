@@ -28,9 +28,9 @@ internal static class PatternReadings
         }
 
         PlacedPattern? With(Func<FeatureResult, Geometry.Shape> shapeOf) =>
-            plan.Place([.. f.From.Select(x => new Situated(x.Plan.Name, shapeOf(x), x.Place))]);
-        if (With(x => x.Shape) is not { } measured
-            || plan.Place([.. f.From.Select(x => new Situated(x.Plan.Name, x.Nominal.Shape!, x.Nominal.Center))]) is not { } nominal)
+            plan.Place([.. f.From.Select(x => new Situated(x.Plan.Name, shapeOf(x), x.Place))]).Pattern;
+        Situated[] ideal = [.. f.From.Select(x => new Situated(x.Plan.Name, x.Nominal.Shape!, x.Nominal.Center))];
+        if (With(x => x.Shape) is not { } measured || plan.Place(ideal).Pattern is not { } nominal)
         {
             return null;
         }

@@ -23,12 +23,12 @@ public static class NominalReader
     /// <param name="unit">Unit of a mesh file that states none; CAD files carry their own.</param>
     /// <param name="sensitivity">For a mesh: how closely its corners must lie on a surface
     /// (<see cref="CadMeshSegmentation.Recognise"/>).</param>
-    /// <param name="recognise">False: a mesh is one surface, its faces are not asked for. CAD has them in any case.</param>
     /// <param name="cache">Of translations of CAD files; null for none.</param>
+    /// <param name="recognise">False: a mesh is one surface, its faces are not asked for. CAD has them in any case.</param>
     /// <exception cref="BadInputException">Unreadable, or without surfaces.</exception>
     public static async Task<ReadNominal> ReadAsync(
-        string path, string name, string unit = "mm", double sensitivity = 1, TranslationCache? cache = null,
-        CancellationToken cancel = default, bool recognise = true)
+        string path, string name, string unit = "mm", double sensitivity = 1, TranslationCache? cache = null, bool recognise = true,
+        CancellationToken cancel = default)
     {
         if (CadTranslator.Suffixes.Contains(Path.GetExtension(name).ToLowerInvariant()))
         {

@@ -56,7 +56,7 @@ internal static class Files
     {
         Require(path);
         var cache = TranslationCache.OfUser();
-        return (await NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cache, cancel, recognise)).Model;
+        return (await NominalReader.ReadAsync(path, Path.GetFileName(path), "mm", sensitivity, cache, recognise, cancel)).Model;
     }
 
     /// <param name="chordError">How far the triangles may leave the surface, mm.</param>

@@ -25,6 +25,8 @@ internal sealed class SurfaceBorder
         }
     }
 
+    public bool Holds(int vertex) => _vertices[vertex];
+
     public bool Holds(in ClosestHit hit) => hit.Part switch
     {
         TrianglePart.Face => false,

@@ -20,7 +20,10 @@ public sealed record AlignedScan(TriangleMesh Mesh, RigidTransform Transform, De
 public static class FeatureExtraction
 {
     /// <summary>A face narrower than twice its margins is measured in the inner half of its width.</summary>
-    private const double NarrowShare = 0.5;
+    internal const double NarrowShare = 0.5;
+
+    /// <summary>Fewer points tell no feature.</summary>
+    internal const int FewestPoints = 12;
 
     /// <summary>
     /// Points are scan vertices whose closest nominal point lies on the feature's faces, with agreeing normal, within the search distance
@@ -38,7 +41,7 @@ public static class FeatureExtraction
 
         if (plan.Region is not null)
         {
-            return RegionExtraction.Measure(plan, scan);
+            return RegionExtraction.Measure(plan, scan, leaveOut);
         }
 
         var face = Whole(plan, nominal);
@@ -52,23 +55,37 @@ public static class FeatureExtraction
         var usual = Math.Max(0.5, 3 * scan.Mesh.MeanEdge());
         var margin = plan.EdgeMargin ?? Math.Min(usual, NarrowShare * samples.HalfWidth);
         var vertices = Select(plan, scan, nominal, border, margin);
-        if (vertices.Count < 12)
+        var found = Fitted(plan, face, scan, vertices, (margin, usual), leaveOut ? OnFace : null);
+        var (coverage, missing) = samples.Covered(scan, found.Vertices, margin);
+        return found with { Coverage = coverage, Missing = missing };
+
+        bool OnFace(int v) => v < scan.Mesh.MeasuredVertexCount && scan.Deviations.Triangles[v] >= 0
+            && plan.Faces.Contains(nominal.FaceOfTriangle[scan.Deviations.Triangles[v]]);
+    }
+
+    /// <summary>The feature through selected points of the scan; isolated ones far off are left out and told.</summary>
+    /// <param name="margin">That was kept to the border, and the usual one, mm.</param>
+    /// <param name="onFace">Whether a point lies on the feature, its margin included; null: none is left out.</param>
+    /// <exception cref="BadInputException">Too few points are left.</exception>
+    internal static FeatureResult Fitted(
+        FeaturePlan plan, NominalFace face, AlignedScan scan, List<int> vertices, (double Used, double Usual) margin,
+        Func<int, bool>? onFace)
+    {
+        if (vertices.Count < FewestPoints)
         {
             throw new BadInputException(
                 $"{plan.Name}: only {vertices.Count} scan points lie on it{(plan.Targets is { Count: > 0 } ? " in its target areas" : "")} "
-                + $"inside the edge margin of {margin:0.###} mm; "
+                + $"inside the edge margin of {margin.Used:0.###} mm; "
                 + "it cannot be measured.");
         }
 
         var points = Coordinates(scan, vertices);
-        var stray = leaveOut ? IsolatedPoints.Find(points, vertices, face, scan, OnFace) : [];
+        var stray = onFace is null ? [] : IsolatedPoints.Find(points, vertices, face, scan, onFace);
         var left = LeftOut.Nothing;
         int[] leftOut = [.. stray.Select(i => vertices[i])];
-        bool OnFace(int v) => v < scan.Mesh.MeasuredVertexCount && scan.Deviations.Triangles[v] >= 0
-            && plan.Faces.Contains(nominal.FaceOfTriangle[scan.Deviations.Triangles[v]]);
         if (stray.Count > 0)
         {
-            var residuals = stray.Select(i => face.Shape.Distance(Vector3D.FromArray(points[(3 * i)..((3 * i) + 3)])));
+            var residuals = stray.Select(i => face.Shape!.Distance(Vector3D.FromArray(points[(3 * i)..((3 * i) + 3)])));
             left = new(stray.Count, stray.Sum(i => scan.Beside.AreaOf(vertices[i])), residuals.MaxBy(Math.Abs));
             vertices = [.. vertices.Where((_, i) => !stray.Contains(i))];
             points = Coordinates(scan, vertices);
@@ -77,15 +94,12 @@ public static class FeatureExtraction
         var known = new Known { Start = face.Shape, Outward = (face.Shape as Plane3D)?.Normal };
         var areas = vertices.Select(scan.Beside.AreaOf).ToArray();
         var fit = Association.Fit(face.Kind, plan.Criterion, points, known, plan.Criterion == Criterion.LeastSquares ? areas : null);
-        var (coverage, missing) = samples.Covered(scan, vertices, margin);
         return Describe(plan, face, fit, points, areas) with
         {
             LeftOut = left,
             Vertices = [.. vertices],
-            EdgeMargin = margin,
-            MarginCutFrom = plan.EdgeMargin is null && margin < usual ? usual : null,
-            Coverage = coverage,
-            Missing = missing,
+            EdgeMargin = margin.Used,
+            MarginCutFrom = plan.EdgeMargin is null && margin.Used < margin.Usual ? margin.Usual : null,
             LeftOutVertices = leftOut,
         };
     }
@@ -197,7 +211,7 @@ public static class FeatureExtraction
         return points;
     }
 
-    internal static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, double[] areas)
+    private static FeatureResult Describe(FeaturePlan plan, NominalFace face, FitResult fit, double[] points, double[] areas)
     {
         var extremal = fit.Covariance is null;
         var basis = extremal ? LeastSquares.Fit(face.Kind, points, new() { Start = face.Shape }, areas) : fit;

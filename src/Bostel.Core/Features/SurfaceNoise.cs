@@ -38,10 +38,9 @@ internal sealed record SurfaceNoise(double[] Form, PointNoise Noise)
         }
 
         var rest = residuals.Select((r, i) => r - form[i]).ToArray();
-        var sizes = rest.Select(Math.Abs).Order().ToArray();
 
         // A mean with Gaussian weights gives the point itself 2/s of the weight, s its support: 1 − 2·2/s + 1/s of the variance is left.
-        var sigma = 1.4826 * sizes[sizes.Length / 2] / Math.Sqrt(1 - (3 / support));
+        var sigma = RobustFit.Scale(rest) / Math.Sqrt(1 - (3 / support));
 
         // Edges of form that the mean rounds off hang together, and are no noise.
         var clipped = rest.Select(r => Math.Clamp(r, -3 * sigma, 3 * sigma)).ToArray();

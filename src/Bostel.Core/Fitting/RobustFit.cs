@@ -257,8 +257,11 @@ public static class RobustFit
         return fit with { Covariance = covariance };
     }
 
-    /// <summary>1.4826 × the median absolute residual, over the half of the points that is nearest at least.</summary>
-    private static double Scale(double[] residuals)
+    /// <summary>
+    /// Standard deviation of residuals that a minority does not move: 1.4826 × their median absolute value, over the half of the points
+    /// that is nearest at least.
+    /// </summary>
+    internal static double Scale(double[] residuals)
     {
         var sizes = residuals.Select(Math.Abs).Order().ToArray();
         return 1.4826 * sizes[sizes.Length / 2];

@@ -99,32 +99,23 @@ public static class NominalModelStore
         _ => null,
     };
 
-    /// <summary>How many numbers a kind of surface has; null for what is none.</summary>
-    internal static int? Count(string kind) => kind switch
-    {
-        "plane" => 6,
-        "cylinder" or "cone" => 7,
-        "sphere" => 4,
-        "torus" => 8,
-        _ => null,
-    };
-
+    /// <summary>The surface of a kind; null for another kind, or another number of numbers.</summary>
     internal static Shape? FromNumbers(string kind, double[]? n)
     {
-        if (n is null)
+        if (n is not { Length: > 3 })
         {
             return null;
         }
 
         var p = new Vector3D(n[0], n[1], n[2]);
         var a = n.Length > 5 ? new Vector3D(n[3], n[4], n[5]) : default;
-        return kind switch
+        return (kind, n.Length) switch
         {
-            "plane" => new Plane3D(p, a),
-            "cylinder" => new Cylinder3D(p, a, n[6]),
-            "cone" => new Cone3D(p, a, n[6]),
-            "sphere" => new Sphere3D(p, n[3]),
-            "torus" => new Torus3D(p, a, n[6], n[7]),
+            ("plane", 6) => new Plane3D(p, a),
+            ("cylinder", 7) => new Cylinder3D(p, a, n[6]),
+            ("cone", 7) => new Cone3D(p, a, n[6]),
+            ("sphere", 4) => new Sphere3D(p, n[3]),
+            ("torus", 8) => new Torus3D(p, a, n[6], n[7]),
             _ => null,
         };
     }

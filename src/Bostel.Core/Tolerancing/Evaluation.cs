@@ -117,7 +117,7 @@ public static class Evaluation
             FeatureResult[] all = [.. e.Evidence, .. e.Datums];
             var left = LeftOut.Of(all.Select(f => f.LeftOut));
             var whole = left.Count == 0 ? null : WithAll(plan, e, context);
-            return new(e.Value, e.Method)
+            return new(e.Value, e.Method + Words.Regions(all))
             {
                 Budget = e.Budget,
                 Device = e.Device,

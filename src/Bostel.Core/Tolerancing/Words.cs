@@ -30,9 +30,17 @@ internal static class Words
         : f.Plan.EdgeOf is { } side
             ? $"edge of face {side}, a {f.Nominal.Kind} where its points end, freed of their spacing and of what scans lose at edges"
         : $"{Of(f.Criterion)} {f.Nominal.Kind}"
-        + (f.Plan.Region is null ? "" : " of a region of the scan")
         + (f.MarginCutFrom is null ? "" : FormattableString.Invariant($" (edge margin cut to {f.EdgeMargin:0.##} mm on a narrow face)"))
         + (f.NoiseTaken == 0 ? "" : FormattableString.Invariant($" freed of {Math.Abs(f.NoiseTaken):0.0000} mm of noise"));
+
+    /// <summary>Which of the features rest on regions of the scan and not on faces of the nominal.</summary>
+    public static string Regions(IEnumerable<FeatureResult> features)
+    {
+        var names = features.SelectMany(Measured).Where(f => f.Plan.Region is not null).Select(f => f.Plan.Name).Distinct().ToList();
+        return names.Count == 0 ? "" : $"; {string.Join(", ", names)}: grown on the scan";
+
+        static IEnumerable<FeatureResult> Measured(FeatureResult f) => f.Construction is null ? [f] : f.From.SelectMany(Measured);
+    }
 
     /// <summary>That noise was taken off, and how much.</summary>
     public static string Less(NoiseBias bias) =>

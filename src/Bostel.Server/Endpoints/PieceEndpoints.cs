@@ -59,12 +59,7 @@ public static class PieceEndpoints
         {
             var w = await stations.OpenAsync(id, cancel);
             var alignment = request.Feature?.Alignment ?? request.Construction?.Alignment;
-            var (scan, aligned, runner) = await stations.AlignedAsync(await stations.DeviationsKeyAsync(w, alignment, cancel), cancel);
-            if (!aligned.Result.Resembles)
-            {
-                throw new BadInputException(InspectionRunner.Unlike(aligned.Result));
-            }
-
+            var (scan, runner) = await stations.MeasurableAsync(w, alignment, cancel);
             var result = await Task.Run(() => (request.Feature, request.Construction) switch
             {
                 ({ } feature, null) => runner.Measure(feature, scan),
@@ -82,7 +77,7 @@ public static class PieceEndpoints
             }
 
             var w = await stations.OpenAsync(id, cancel);
-            var (scan, _, _) = await stations.AlignedAsync(await stations.DeviationsKeyAsync(w, null, cancel), cancel);
+            var (scan, _) = await stations.MeasurableAsync(w, null, cancel);
             return await Task.Run(() => RegionOffer.At(scan, Vector3D.FromArray(pick.At), w.Plan), cancel);
         }).WithName("region").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/evidence/{no:int}",

@@ -140,6 +140,15 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         return (new(scan.Mesh, aligned.Result.Transform, map), aligned, await meshes.RunnerAsync(prepared.Nominal.ModelSha, cancel));
     }
 
+    /// <summary>A piece as it was compared in an alignment of its plan, null being the plan's own, to be measured on.</summary>
+    /// <exception cref="BadInputException">It is not compared in it, or does not resemble its nominal.</exception>
+    public async Task<(AlignedScan Scan, InspectionRunner Runner)> MeasurableAsync(
+        Workpiece w, string? alignment, CancellationToken cancel)
+    {
+        var (scan, aligned, runner) = await AlignedAsync(await DeviationsKeyAsync(w, alignment, cancel), cancel);
+        return aligned.Result.Resembles ? (scan, runner) : throw new BadInputException(InspectionRunner.Unlike(aligned.Result));
+    }
+
     /// <summary>The alignment that is shown of a piece, with its key and the scan that it moves.</summary>
     /// <exception cref="BadInputException">The piece was never aligned.</exception>
     public async Task<(Shown<AlignedOutcome> Aligned, PreparedScan Scan, InspectionRunner Runner)> ShownAlignmentAsync(

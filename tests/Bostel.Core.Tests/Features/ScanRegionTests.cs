@@ -1,5 +1,6 @@
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Spatial;
@@ -86,6 +87,42 @@ public class ScanRegionTests
         Assert.InRange(found.Form, 0.97 * Depth, 1.01 * Depth);
     }
 
+    /// <summary>
+    /// A sheet thinner than the search distance: its other side, which is all surrounded by walls as near, is none of the picked one;
+    /// nor is a loose piece that floats before it.
+    /// </summary>
+    [Fact]
+    public void TheOtherSideOfASheetAndLoosePiecesAreNot()
+    {
+        const double Thickness = 0.8, Floating = 0.5;
+        var sheet = Shapes.Cube(40, 40);
+        var points = sheet.Coordinates.Select((c, i) => i % 3 == 2 ? c * Thickness / 40 : c).ToArray();
+        var island = Shapes.Field(3, 6, (_, _) => 0);
+        var mesh = new TriangleMesh(
+            [.. points, .. island.Coordinates.Select((c, i) => c + (i % 3 == 2 ? Thickness + Floating : 18))],
+            [.. sheet.Indices, .. island.Indices.Select(i => i + sheet.VertexCount)]);
+        var scan = new AlignedScan(mesh, RigidTransform.Identity, null!);
+        var found = FeatureExtraction.Measure(RegionOffer.At(scan, new(9, 9, Thickness), _empty), scan, _clamp);
+        Assert.Equal("plane", found.Nominal.Kind);
+        Assert.All(found.Points.Chunk(3), p => Assert.Equal(Thickness, p[2], 1e-12));
+        Assert.InRange(found.Used, 30 * 30, 41 * 41);
+    }
+
+    /// <summary>A point that stands alone, far off, is stray data as on any feature: left out, and told.</summary>
+    [Fact]
+    public void AnIsolatedPointIsLeftOutAndTold()
+    {
+        var flat = Shapes.Noisy(Shapes.Field(40, 80, (_, _) => 0), 0.005, 4);
+        var spike = (40 * 81) + 40;
+        var mesh = flat.WithCoordinates([.. flat.Coordinates.Select((c, i) => i == (3 * spike) + 2 ? 0.6 : c)]);
+        var scan = new AlignedScan(mesh, RigidTransform.Identity, null!);
+        var found = FeatureExtraction.Measure(RegionOffer.At(scan, new(9, 9, 0), _empty), scan, _clamp);
+        Assert.Equal(1, found.LeftOut.Count);
+        Assert.Equal(0.6, found.LeftOut.Extreme, 0.02);
+        Assert.InRange(found.Form, 0, 12 * 0.005);
+        Assert.InRange(FeatureExtraction.Measure(found.Plan, scan, _clamp, leaveOut: false).Form, 0.55, 0.65);
+    }
+
     /// <summary>A plate of 40 mm bowed by 0.06 mm is a plane, and its bow the form of one; bowed by 2 mm it is a sphere.</summary>
     [Theory]
     [InlineData(0.06, "plane")]
@@ -139,6 +176,13 @@ public class ScanRegionTests
         Refused(picked with { Region = picked.Region with { Kind = "cube" } });
         Refused(picked with { Region = picked.Region with { Numbers = [1, 2] } });
         Refused(picked with { Region = picked.Region with { Area = double.NaN } });
+        Refused(picked with { Region = picked.Region with { Numbers = [.. picked.Region.Numbers[..6], -3] } });
+        var asked = plan with
+        {
+            Characteristics = [new DiameterPlan(1, "d") { Features = ["region-1"], Nominal = 8, Lower = -1, Upper = 1 }],
+        };
+        var row = new InspectionRunner(_clamp).Run(scan.Mesh, asked).Characteristics.Single();
+        Assert.EndsWith("on the scan 1: grown on the scan", row.Method, StringComparison.Ordinal);
 
         void Refused(FeaturePlan feature) => Assert.Contains("a region of the scan has a place",
             Refusal(() => (_empty with { Features = [feature] }).Check()));

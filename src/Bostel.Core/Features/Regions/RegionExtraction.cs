@@ -10,9 +10,7 @@ namespace Bostel.Core.Features;
 /// <summary>Picks regions of a scan, and measures them on it and on the next.</summary>
 public static class RegionExtraction
 {
-    private const int Fewest = 12;
-
-    /// <summary>Shares of sizes in mm and rad that count as nominal: drawings give no finer ones.</summary>
+    /// <summary>Of diameters in mm and angles in degrees that count as nominal: drawings give no finer ones.</summary>
     private const int Decimals = 2;
 
     /// <summary>The surface under a place of the scan as a feature; its sizes as a drawing would give them, its place as it is.</summary>
@@ -24,16 +22,16 @@ public static class RegionExtraction
         var growth = new RegionGrowth(scan);
         var plan = new FeaturePlan(id, name, []);
         var seed = Seed(growth, plan, at);
-        var fit = scan.Mesh.TriangleCount > 0
-            ? new PickedSurface(scan.Mesh).At(TriangleOf(scan, seed), null)?.Fit
-            : new CloudGrowth(scan.Mesh).Surface(seed, null)?.Fit;
+        var fit = scan.Mesh.TriangleCount == 0 ? new CloudGrowth(scan.Mesh).Surface(seed, null)?.Fit
+            : scan.Mesh.Rings.Of(seed) is [var corner, ..] ? new PickedSurface(scan.Mesh).At(corner / 3, null)?.Fit
+            : null;
         if (fit is null)
         {
             throw new BadInputException("No plane, cylinder, cone, sphere or torus is told at that place of the scan.");
         }
 
         var (vertices, surface) = growth.From(seed, fit.Shape.Transformed(scan.Transform), plan.SearchDistance, fit.Scatter);
-        if (vertices.Count < Fewest)
+        if (vertices.Count < FeatureExtraction.FewestPoints)
         {
             throw new BadInputException("What lies at that place of the scan is too small to be measured.");
         }
@@ -61,31 +59,19 @@ public static class RegionExtraction
     }
 
     /// <exception cref="BadInputException">Nothing of it is found on this scan, or too little.</exception>
-    internal static FeatureResult Measure(FeaturePlan plan, AlignedScan scan)
+    /// <param name="leaveOut">False: isolated points far off stay in.</param>
+    internal static FeatureResult Measure(FeaturePlan plan, AlignedScan scan, bool leaveOut)
     {
         var region = plan.Region!.IsPossible ? plan.Region : throw new BadInputException($"{plan.Name}: its region is none.");
         var (growth, face) = (new RegionGrowth(scan), region.Face);
         var (vertices, _) = growth.From(Seed(growth, plan, Vector3D.FromArray(region.At)), face.Shape!, plan.SearchDistance);
+        var distances = FromBorder(scan, vertices, growth.Border(vertices));
         var usual = Math.Max(0.5, 3 * scan.Beside.Spacing);
-        var border = growth.Border(vertices);
-        double[] distances = [.. FromBorder(scan, vertices, border)];
-        var margin = plan.EdgeMargin ?? Math.Min(usual, distances.DefaultIfEmpty(0).Max() / 2);
-        int[] used = [.. vertices.Where((_, i) => distances[i] > margin || border.Count == 0)];
-        if (used.Length < Fewest)
+        var margin = plan.EdgeMargin ?? Math.Min(usual, FeatureExtraction.NarrowShare * distances.DefaultIfEmpty(0).Max());
+        var within = vertices.ToHashSet();
+        return FeatureExtraction.Fitted(plan, face, scan, [.. vertices.Where((_, i) => distances[i] > margin)], (margin, usual),
+            leaveOut ? within.Contains : null) with
         {
-            throw new BadInputException($"{plan.Name}: only {used.Length} scan points of its region lie inside the edge margin of "
-                + Invariant($"{margin:0.###} mm; it cannot be measured."));
-        }
-
-        var points = FeatureExtraction.Coordinates(scan, used);
-        double[] areas = [.. used.Select(scan.Beside.AreaOf)];
-        var known = new Known { Start = face.Shape, Outward = (face.Shape as Plane3D)?.Normal };
-        var fit = Association.Fit(face.Kind, plan.Criterion, points, known, plan.Criterion == Criterion.LeastSquares ? areas : null);
-        return FeatureExtraction.Describe(plan, face, fit, points, areas) with
-        {
-            Vertices = used,
-            EdgeMargin = margin,
-            MarginCutFrom = plan.EdgeMargin is null && margin < usual ? usual : null,
             Coverage = Math.Min(1, vertices.Sum(scan.Beside.AreaOf) / region.Area),
         };
     }
@@ -99,26 +85,17 @@ public static class RegionExtraction
                 + Invariant($"({at.X:0.##}, {at.Y:0.##}, {at.Z:0.##}), ") + "where its region was picked; it cannot be measured.");
     }
 
-    private static IEnumerable<double> FromBorder(AlignedScan scan, List<int> vertices, List<int> border)
+    /// <summary>How far points lie from a border; endlessly far from none.</summary>
+    private static double[] FromBorder(AlignedScan scan, List<int> vertices, List<int> border)
     {
         if (border.Count == 0)
         {
-            return vertices.Select(_ => double.PositiveInfinity);
+            return [.. vertices.Select(_ => double.PositiveInfinity)];
         }
 
         double[] rim = [.. border.SelectMany(v => scan.Mesh.Vertex(v).ToArray())];
         var tree = new PointTree(rim);
-        return vertices.Select(v => Vector3D.Distance(scan.Mesh.Vertex(v), Vector3D.At(rim, tree.Nearest(scan.Mesh.Vertex(v)))));
-    }
-
-    private static int TriangleOf(AlignedScan scan, int vertex)
-    {
-        foreach (var corner in scan.Mesh.Rings.Of(vertex))
-        {
-            return corner / 3;
-        }
-
-        throw new BadInputException("That point of the scan belongs to no triangle.");
+        return [.. vertices.Select(v => Vector3D.Distance(scan.Mesh.Vertex(v), Vector3D.At(rim, tree.Nearest(scan.Mesh.Vertex(v)))))];
     }
 
     private static NominalFace FaceOf(AlignedScan scan, List<int> vertices, Shape surface)
@@ -146,7 +123,7 @@ public static class RegionExtraction
     {
         Cylinder3D s => s with { Radius = Half(s.Radius) },
         Sphere3D s => s with { Radius = Half(s.Radius) },
-        Torus3D s => s with { MajorRadius = Half(s.MajorRadius), MinorRadius = Math.Round(s.MinorRadius, Decimals) },
+        Torus3D s => s with { MajorRadius = Half(s.MajorRadius), MinorRadius = Half(s.MinorRadius) },
         Cone3D s => s with { HalfAngle = Math.Round(s.HalfAngle * 180 / Math.PI, Decimals) * Math.PI / 180 },
         _ => shape,
     };

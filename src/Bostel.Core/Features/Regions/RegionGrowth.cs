@@ -1,7 +1,7 @@
+using Bostel.Core.Comparison;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Features;
 
@@ -58,12 +58,13 @@ internal sealed class RegionGrowth(AlignedScan scan)
         {
             region = Spread(seed, shape, band);
             var members = Members(region);
-            if (members.Count < 12 || LeastSquares.Try(shape.Kind, Coordinates(members), new() { Start = shape }).Fit is not { } fit)
+            if (members.Count < FeatureExtraction.FewestPoints
+                || LeastSquares.Try(shape.Kind, Coordinates(members), new() { Start = shape }).Fit is not { } fit)
             {
                 break;
             }
 
-            (shape, band) = (fit.Shape, Math.Min(reach, Math.Max(1e-6, Sigmas * RobustScatter(fit.Residuals))));
+            (shape, band) = (fit.Shape, Math.Min(reach, Math.Max(1e-6, Sigmas * RobustFit.Scale(fit.Residuals))));
         }
 
         Enclose(region, shape, reach);
@@ -79,20 +80,12 @@ internal sealed class RegionGrowth(AlignedScan scan)
             within[v] = true;
         }
 
-        var open = new bool[_mesh.VertexCount];
-        for (var h = 0; h < 3 * _mesh.TriangleCount; h++)
-        {
-            if (_mesh.Topology.Neighbours[h] < 0)
-            {
-                open[_mesh.Indices[h]] = open[_mesh.Indices[MeshTopology.Next(h)]] = true;
-            }
-        }
-
+        var open = new SurfaceBorder(_mesh);
         var near = new List<int>();
         return [.. region.Where(v =>
         {
             scan.Beside.Of(v, near);
-            return open[v] || near.Any(n => !within[n]);
+            return open.Holds(v) || near.Any(n => !within[n]);
         })];
     }
 
@@ -118,31 +111,47 @@ internal sealed class RegionGrowth(AlignedScan scan)
     }
 
     /// <summary>
-    /// Takes in what lies within the reach and is surrounded by the region: a dent or a lump is of the surface, however it is bent.
+    /// Takes in what lies within the reach, is surrounded by the region and faces its way on the whole: a dent or a lump is of the surface,
+    /// however it is bent; the other side of a sheet and what floats before it are not.
     /// </summary>
     private void Enclose(bool[] region, Shape shape, double reach)
     {
         var beside = Enumerable.Range(0, _mesh.MeasuredVertexCount)
             .Where(v => !region[v] && Math.Abs(shape.Distance(_mesh.Vertex(v))) <= reach).ToHashSet();
+        var members = Members(region);
+        var side = members.Sum(v => Facing(v, shape));
         var near = new List<int>();
         foreach (var group in scan.Beside.Groups(beside))
         {
-            if (group.All(v => Inside(v)))
+            if (group.Count < members.Count && (!_mesh.HasNormals || group.Sum(v => Facing(v, shape)) * side > 0) && IsSurrounded(group))
             {
                 group.ForEach(v => region[v] = true);
             }
         }
 
-        bool Inside(int v)
+        bool IsSurrounded(List<int> group)
         {
-            scan.Beside.Of(v, near);
-            return near.All(n => region[n] || beside.Contains(n));
+            var touches = false;
+            foreach (var v in group)
+            {
+                scan.Beside.Of(v, near);
+                if (near.Any(n => !region[n] && !beside.Contains(n)))
+                {
+                    return false;
+                }
+
+                touches |= near.Any(n => region[n]);
+            }
+
+            return touches;
         }
     }
 
     /// <summary>Whether a point faces as the surface does there; bare points have no sense, and some no normal.</summary>
-    private bool Faces(int v, Shape shape) => !_mesh.HasNormals
-        || Math.Abs(shape.Gradient(_mesh.Vertex(v)).Dot(_mesh.Normal(v))) >= _agreeing;
+    private bool Faces(int v, Shape shape) => !_mesh.HasNormals || Math.Abs(Facing(v, shape)) >= _agreeing;
+
+    /// <summary>Cosine between a point's normal and the surface's; 0 without one.</summary>
+    private double Facing(int v, Shape shape) => _mesh.HasNormals ? shape.Gradient(_mesh.Vertex(v)).Dot(_mesh.Normal(v)) : 0;
 
     private double[] Coordinates(List<int> members)
     {
@@ -151,11 +160,4 @@ internal sealed class RegionGrowth(AlignedScan scan)
     }
 
     private static List<int> Members(bool[] region) => [.. Enumerable.Range(0, region.Length).Where(v => region[v])];
-
-    private static double RobustScatter(double[] residuals)
-    {
-        // The median of |r| is 0.6745 standard deviations of normal residuals.
-        var sizes = residuals.Select(Math.Abs).Order().ToArray();
-        return sizes[sizes.Length / 2] / 0.6745;
-    }
 }

@@ -18,8 +18,10 @@ public sealed record ScanRegion(
     double[] At, string Kind, double[] Numbers, double Area, double[] Center, double[] Extent, bool Internal)
 {
     internal bool IsPossible => Is(At, 3) && Is(Center, 3) && Is(Extent, 3) && Area > 0 && double.IsFinite(Area)
-        && NominalModelStore.Count(Kind) is { } count && Is(Numbers, count) && NominalModelStore.FromNumbers(Kind, Numbers) is { } shape
-        && !(NominalFaceBuilder.DirectionOf(shape) is { } along && Math.Abs(along.Length - 1) > 1e-6);
+        && Numbers.All(double.IsFinite) && NominalModelStore.FromNumbers(Kind, Numbers) is { } shape
+        && !(NominalFaceBuilder.DirectionOf(shape) is { } along && Math.Abs(along.Length - 1) > 1e-6)
+        && shape is Plane3D or Cylinder3D { Radius: > 0 } or Cone3D { HalfAngle: > 0 and < Math.PI / 2 } or Sphere3D { Radius: > 0 }
+            or Torus3D { MajorRadius: > 0, MinorRadius: > 0 };
 
     /// <summary>The region as a face of the nominal would be.</summary>
     internal NominalFace Face => new(-1, Kind, Area, Internal, Extent[0], Extent[1], Extent[2], Vector3D.FromArray(Center))

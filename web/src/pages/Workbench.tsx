@@ -60,7 +60,13 @@ export function Workbench() {
   const plan = usePlan(piece.data?.partId);
   const startJob = useStartJob(id);
   const show = useOpened((s) => s.show);
-  const { set, alignment, characteristic, features } = useBenchOf("set", "alignment", "characteristic", "features");
+  const { set, alignment, characteristic, features, pickOn } = useBenchOf(
+    "set",
+    "alignment",
+    "characteristic",
+    "features",
+    "pickOn",
+  );
   const station = (stations.find((s) => s.key === named)?.key ?? furthest(piece.data?.stations)) as Station;
   const go = useCallback((to: Station) => void navigate(`/pieces/${id}/${to}`, { replace: true }), [id, navigate]);
 
@@ -241,7 +247,8 @@ export function Workbench() {
   const standings: Partial<Record<Station, string | null>> = {
     align: alignment,
     evaluate: picked && (picked.alignment ?? null),
-    features: feature?.alignment,
+    // A place of the scan is told in the plan's own alignment.
+    features: !feature && pickOn === "scan" ? null : feature?.alignment,
   };
   const Sheet = sheets[station];
   return (
@@ -269,7 +276,14 @@ export function Workbench() {
         }
         worksheet={
           <aside className="h-full min-h-0" aria-label={`Worksheet: ${station}`}>
-            <Sheet piece={data} plan={stored} nominal={nominal.data ?? null} busy={busy ?? false} start={begin} />
+            <Sheet
+              key={data.id}
+              piece={data}
+              plan={stored}
+              nominal={nominal.data ?? null}
+              busy={busy ?? false}
+              start={begin}
+            />
           </aside>
         }
       />

@@ -176,7 +176,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
 
   const colours = station === "compare" || station === "evaluate" || station === "issue";
   useEffect(() => {
-    const picksNominal = alone || (station === "features" && transform !== null && pickOn === "nominal");
+    const picksNominal = alone || (station === "features" && transform !== null && !(compared && pickOn === "scan"));
     view?.setDisplay({
       scan: !(picksNominal && measured === null),
       nominalAlpha: picksNominal ? (measured ? 0.12 : 1) : station === "align" && transform ? 0.3 : 0,

@@ -311,9 +311,10 @@ export class StageView {
     };
   }
 
-  /** Middle of the box round the scan as it stands; null without one. */
-  scanMiddle(): [number, number, number] | null {
-    return this.scan && new Box3().setFromObject(this.scan.object, true).getCenter(new Vector3()).toArray();
+  /** Middle of the box round the scan as it stands, or round the nominal; null without one. */
+  middleOf(what: "scan" | "nominal"): [number, number, number] | null {
+    const object = what === "scan" ? this.scan?.object : this.nominal?.mesh;
+    return object ? new Box3().setFromObject(object, true).getCenter(new Vector3()).toArray() : null;
   }
 
   /** Where the scan faces at a place of it, as it stands: the mean over all that lies within a radius and on the same side. */

@@ -69,7 +69,7 @@ export function ByHand({
   };
   useEffect(() => () => set({ trialPose: null }), [set]);
   const held = useRef<number[] | null>(null);
-  const drag = useEffectEvent((motion: Motion, by: number, done: boolean) => {
+  const drag = (motion: Motion, by: number, done: boolean) => {
     held.current ??= now;
     const to = nudged(held.current, motion, by, center);
     setMoved(to);
@@ -80,16 +80,22 @@ export function ByHand({
     }
 
     held.current = done ? null : held.current;
+  };
+  const dragged = useRef(drag);
+  useEffect(() => {
+    dragged.current = drag;
   });
   const [x, y, z] = center;
   useEffect(() => {
-    set({ handles: disabled ? null : { centre: [x, y, z], onDrag: drag } });
+    set({
+      handles: disabled ? null : { centre: [x, y, z], onDrag: (...hand) => dragged.current(...hand) },
+    });
     return () => set({ handles: null });
   }, [set, disabled, x, y, z]);
   const centred = () => {
-    const middle = view?.scanMiddle();
-    if (middle) {
-      put(now.map((v, i) => (i % 4 === 3 && i < 12 ? v + center[(i - 3) / 4] - middle[(i - 3) / 4] : v)));
+    const [from, to] = [view?.middleOf("scan"), view?.middleOf("nominal")];
+    if (from && to) {
+      put(now.map((v, i) => (i % 4 === 3 && i < 12 ? v + to[(i - 3) / 4] - from[(i - 3) / 4] : v)));
     }
   };
   const lay = (hit: Hit | null, towards: number) => {

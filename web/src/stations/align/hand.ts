@@ -17,17 +17,12 @@ export function nudged(
     return t;
   }
 
-  const [i, j] = [(axis + 1) % 3, (axis + 2) % 3];
-  const [sin, cos] = [Math.sin(by), Math.cos(by)];
-  for (let c = 0; c < 4; c++) {
-    // The last column holds a place: it turns about the centre.
-    const [p, q] =
-      c === 3 ? [pose[4 * i + 3] - center[i], pose[4 * j + 3] - center[j]] : [pose[4 * i + c], pose[4 * j + c]];
-    t[4 * i + c] = cos * p - sin * q + (c === 3 ? center[i] : 0);
-    t[4 * j + c] = sin * p + cos * q + (c === 3 ? center[j] : 0);
-  }
-
-  return t;
+  return turned(
+    pose,
+    [0, 1, 2].map((i) => (i === axis ? 1 : 0)),
+    by,
+    center,
+  );
 }
 
 /**
@@ -44,12 +39,24 @@ export function turnedTo(
   // About the axis square to both; straight behind, about any axis square to it.
   const across = dot > -1 + 1e-12 ? cross(from, to) : cross(from, Math.abs(from[0]) < 0.7 ? [1, 0, 0] : [0, 1, 0]);
   const length = Math.hypot(...across);
-  if (length < 1e-12) {
-    return [...pose];
-  }
-
-  const [x, y, z] = across.map((v) => v / length);
   const angle = Math.atan2(dot > -1 + 1e-12 ? length : 0, dot);
+  return length < 1e-12
+    ? [...pose]
+    : turned(
+        pose,
+        across.map((v) => v / length),
+        angle,
+        center,
+      );
+}
+
+/** A pose turned about an axis through a centre (Rodrigues' formula). */
+function turned(
+  pose: readonly number[],
+  [x, y, z]: readonly number[],
+  angle: number,
+  center: readonly [number, number, number],
+): number[] {
   const [sin, cos] = [Math.sin(angle), Math.cos(angle)];
   const k = 1 - cos;
   const r = [
@@ -60,6 +67,7 @@ export function turnedTo(
   const t = [...pose];
   for (let row = 0; row < 3; row++) {
     for (let c = 0; c < 4; c++) {
+      // The last column holds a place: it turns about the centre.
       const column = [0, 1, 2].map((i) => pose[4 * i + c] - (c === 3 ? center[i] : 0));
       t[4 * row + c] =
         r[row][0] * column[0] + r[row][1] * column[1] + r[row][2] * column[2] + (c === 3 ? center[row] : 0);

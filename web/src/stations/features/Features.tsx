@@ -38,6 +38,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   const [edgeId, setEdge] = useState<string | null>(null);
   const { mutate: change, isPending: saving } = usePlanChange(piece.partId);
   const compared = piece.run?.comparison != null;
+  const onScan = compared && pickOn === "scan";
   const first = nominal?.faces[faces[0]];
   const all = planFeatures(plan.plan);
   const chosen = picked.map((id) => all.find((f) => f.id === id)).filter((f) => f !== undefined);
@@ -100,7 +101,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
       mutate(JSON.parse(wanted) as { feature: FeaturePlan });
     }
   }, [wanted, measuredOn, mutate, set]);
-  useEffect(() => () => set({ measured: null, evidence: null }), [set]);
+  useEffect(() => () => set({ measured: null, evidence: null, pickOn: "nominal" }), [set]);
   const editFeature = useCallback(
     (id: string, to: (f: FeaturePlan) => FeaturePlan) =>
       change((p) => ({ ...p, features: p.features?.map((f) => (f.id === id ? to(f) : f)) })),
@@ -119,7 +120,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   usePick(
     useCallback<PickHandler>(
       (hit, extend) => {
-        if (pickOn === "scan") {
+        if (onScan) {
           if (hit?.on === "scan") {
             grow(hit.point);
           }
@@ -137,7 +138,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           editFeature(choosing, (f) => ({ ...f, faces: next }));
         }
       },
-      [set, choosing, editFeature, pickOn, grow],
+      [set, choosing, editFeature, onScan, grow],
     ),
   );
   const add = useAction(async () => {
@@ -176,7 +177,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   return (
     <Worksheet
       title="Features"
-      lead={leadOf(compared, pickOn)}
+      lead={leadOf(compared, onScan)}
       action={
         (first || region) && !shown && chosen.length === 0 ? (
           <Button
@@ -323,12 +324,12 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
 }
 
 /** What there is to do first. */
-function leadOf(compared: boolean, pickOn: "nominal" | "scan"): string {
+function leadOf(compared: boolean, onScan: boolean): string {
   if (!compared) {
     return "Click faces to make features and datums of them; they are measured once the scan is aligned and compared.";
   }
 
-  return pickOn === "scan"
+  return onScan
     ? "Click a place of the scan: the surface that lies there is measured, and found again on the next piece."
     : "Click a face of the nominal to measure it. Shift-click adds a face of the same surface.";
 }

@@ -38,7 +38,7 @@ public static class ConstructionOffers
             foreach (var order in orders)
             {
                 var from = order.Select(f => new Situated(plan.NameOf(f), faces[f].Shape!, faces[f].Center)).ToArray();
-                var asked = Sized(Unique(kind with { From = order }, plan), faces[order[0]], from);
+                var asked = Sized(Unique(kind with { From = order }, plan), faces[order[0]], from, nominal);
                 if (asked.Make(from).Shape is not null)
                 {
                     offers.Add(new(asked, Describe(nominals.Of(asked))));
@@ -61,20 +61,24 @@ public static class ConstructionOffers
     /// <summary>
     /// With the numbers that the nominal suggests: a gauge begins in the middle of its cone, a pattern has the step of its places.
     /// </summary>
-    private static ConstructionPlan Sized(ConstructionPlan kind, NominalFace face, IReadOnlyList<Situated> from) => kind switch
-    {
-        GaugeCirclePlan gauge when face.Shape is Cone3D cone && face.End > face.Start =>
-            gauge with { Diameter = Math.Round((face.Start + face.End) * Math.Tan(cone.HalfAngle), 3) },
-        SurfacePointPlan point => point with { At = [.. OnSurface(face).ToArray().Select(x => Math.Round(x, 3))] },
-        PatternPlan pattern => pattern.SteppedAs(from),
-        _ => kind,
-    };
+    private static ConstructionPlan Sized(
+        ConstructionPlan kind, NominalFace face, IReadOnlyList<Situated> from, NominalModel nominal) => kind switch
+        {
+            GaugeCirclePlan gauge when face.Shape is Cone3D cone && face.End > face.Start =>
+                gauge with { Diameter = Math.Round((face.Start + face.End) * Math.Tan(cone.HalfAngle), 3) },
+            SurfacePointPlan point => point with { At = [.. OnSurface(face, nominal).ToArray().Select(x => Math.Round(x, 3))] },
+            PatternPlan pattern => pattern.SteppedAs(from),
+            _ => kind,
+        };
 
-    /// <summary>A point of a face in its middle; of a round one beside its axis.</summary>
-    private static Vector3D OnSurface(NominalFace face)
+    /// <summary>A point of a face as near to its middle as it has one: the middle of a ring lies beside it.</summary>
+    private static Vector3D OnSurface(NominalFace face, NominalModel nominal)
     {
-        var beside = face.Center + (NominalFaceBuilder.DirectionOf(face.Shape) is { } axis ? axis.Perpendicular() : Vector3D.UnitX);
-        return face.Shape is Plane3D or null ? face.Center : beside - (face.Shape.Distance(beside) * face.Shape.Gradient(beside));
+        var near = Enumerable.Range(0, nominal.FaceOfTriangle.Length).Where(t => nominal.FaceOfTriangle[t] == face.Id)
+            .Select(nominal.Mesh.Triangle).Select(t => (t.A + t.B + t.C) / 3)
+            .Cast<Vector3D?>().MinBy(p => Vector3D.Distance(p!.Value, face.Center));
+        var beside = near ?? face.Center + (NominalFaceBuilder.DirectionOf(face.Shape)?.Perpendicular() ?? Vector3D.UnitX);
+        return face.Shape is null ? beside : beside - (face.Shape.Distance(beside) * face.Shape.Gradient(beside));
     }
 
     private static string Describe(NominalFace face) => face.Shape switch

@@ -2,6 +2,7 @@ using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
+using Bostel.Core.Spatial;
 using Bostel.Core.Tolerancing;
 using Bostel.Scanner;
 
@@ -39,6 +40,34 @@ public class ConstructionPlanTests
 
         static IReadOnlyList<ConstructionOffer> Offered(params string[] ids) =>
             ConstructionOffers.For(DemoParts.Model("RC-077"), _clamp, ids);
+    }
+
+    /// <summary>
+    /// The flange of the housing is a ring about its bore: the place that is offered lies on the ring. Its six holes stand at steps of 60°,
+    /// five of them as well; two holes are no pattern.
+    /// </summary>
+    [Fact]
+    public void PlacesAndStepsThatAreOfferedAreTheNominals()
+    {
+        const int Flange = 46;
+        int[] holes = [10, 11, 12, 13, 15, 16];
+        var housing = DemoParts.Model("VH-310");
+        var plan = new InspectionPlan
+        {
+            Features = [new("ring", "Ring", [Flange]), .. holes.Select(h => new FeaturePlan($"h{h}", $"Hole {h}", [h]))],
+        };
+        var point = ConstructionOffers.For(housing, plan, ["ring"]).Select(o => o.Construction).OfType<SurfacePointPlan>().Single();
+        var hit = new TriangleTree(housing.Mesh).Closest(Vector3D.FromArray(point.At));
+        Assert.Equal(Flange, housing.FaceOfTriangle[hit.Triangle]);
+
+        // Places are offered to 0.001 mm.
+        Assert.InRange(hit.Distance, 0, 1e-3);
+        Assert.Equal(60, Step(holes)!.Value, 1e-6);
+        Assert.Equal(60, Step(holes[1..])!.Value, 1e-6);
+        Assert.Null(Step([10, 11]));
+
+        double? Step(int[] of) => ConstructionOffers.For(housing, plan, [.. of.Select(h => $"h{h}"), "ring"])
+            .Select(o => o.Construction).OfType<PolarPatternPlan>().SingleOrDefault()?.StepDegrees;
     }
 
     [Fact]

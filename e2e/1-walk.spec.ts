@@ -69,10 +69,12 @@ test.describe.serial("from a waiting scan to an issued report", () => {
 
     await expect(page.getByTestId("ruler-within")).not.toHaveText(before);
     await page.getByLabel("Upper limit, mm").fill("0.1");
+    await page.getByLabel("Upper limit, mm").press("Enter");
     await expect(page.getByTestId("ruler-within")).toHaveText(before);
   });
 
   test("labels are pinned where the part is clicked", async () => {
+    await page.getByRole("radio", { name: "Labels" }).click();
     await page.getByRole("button", { name: "Pin labels" }).click();
     const at = await onStage(page, 0.5, 0.78);
     await page.mouse.click(at.x, at.y);

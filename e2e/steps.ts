@@ -1,4 +1,7 @@
 import { expect, type Locator, type Page } from "@playwright/test";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
 import { join } from "node:path";
 
 /** Files that ./test made with the simulated scanner. */
@@ -18,7 +21,7 @@ export async function pick(control: Locator, name: string) {
   await control.page().getByRole("listbox").or(control.page().getByRole("menu")).getByText(name, { exact: true }).click();
 }
 
-/** The messages at the bottom of the screen. */
+/** The messages. */
 export const notices = (page: Page) => page.getByRole("region", { name: /Notifications/ });
 
 /** The stage has its geometry. */
@@ -92,4 +95,62 @@ export async function pickFace(page: Page, face: string, extend = false) {
   }
 
   throw new Error(`${face} is not seen on the stage`);
+}
+
+type Row = [no: number, measured: number, uncertainty: number];
+
+interface Twice<T> {
+  here: T[];
+  byCommand: T[];
+}
+
+type Measured = Twice<Row> & { sections: Twice<number>; maps: Twice<object> };
+
+/** What the piece on the screen measures, and what the command line does on the same files with the plan as it is saved here. */
+export async function measuredTwice(page: Page, nominal: string, scan: string): Promise<Measured> {
+  const id = /pieces\/([^/]+)/.exec(page.url())![1];
+  const piece = (await (await page.request.get(`/api/pieces/${id}`)).json()) as {
+    partId: string;
+    run: { characteristics: { plan: { no: number }; measured: number; uncertainty: number }[] };
+  };
+  const saved = await page.request.get(`/api/parts/${piece.partId}/plan/file`);
+  const planned = (await saved.json()) as { compare: { sections?: object[]; maps?: object[] } };
+  const folder = mkdtempSync(join(tmpdir(), "bostel-plan-"));
+  const plan = join(folder, "plan.json");
+  writeFileSync(plan, await saved.body());
+  const lines = bostel(["inspect", "--plan", plan, "--nominal", file(nominal), "--scan", file(scan), "--out", folder]);
+  const line = JSON.parse(lines.split("\n")[0]) as {
+    characteristics: { no: number; measured: number; uncertainty: number }[];
+    sections: { statistics: { rms: number } }[];
+    maps: { statistics: object }[];
+  };
+  const made = (planned.compare.maps ?? []).map(async (data) => {
+    const map = (await (await page.request.post(`/api/pieces/${id}/map`, { data })).json()) as { statistics: object };
+    return map.statistics;
+  });
+  const cut = (planned.compare.sections ?? []).map(async (data) => {
+    const sheet = (await (await page.request.post(`/api/pieces/${id}/section?parts=true`, { data })).json()) as { statistics: { rms: number } };
+    return sheet.statistics.rms;
+  });
+  return {
+    here: piece.run.characteristics.map((c) => [c.plan.no, c.measured, c.uncertainty]),
+    byCommand: line.characteristics.map((c) => [c.no, c.measured, c.uncertainty]),
+    maps: { here: await Promise.all(made), byCommand: line.maps.map((m) => m.statistics) },
+    sections: { here: await Promise.all(cut), byCommand: line.sections.map((s) => s.statistics.rms) },
+  };
+}
+
+function bostel(args: string[]): string {
+  try {
+    const cli = process.env.BOSTEL_CLI ?? "../src/Bostel.Cli/bin/Release/net10.0/bostel.dll";
+    return execFileSync("dotnet", [cli, ...args], { encoding: "utf8" });
+  } catch (e) {
+    // Exit code 1 says that something does not conform.
+    const ended = e as { status: number; stdout: string };
+    if (ended.status !== 1) {
+      throw e;
+    }
+
+    return ended.stdout;
+  }
 }

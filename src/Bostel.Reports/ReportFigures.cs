@@ -12,10 +12,47 @@ public static class ReportFigures
     public const int Width = 1200;
     public const int Height = 750;
 
-    /// <summary>A figure of an aligned scan, with its labels read there.</summary>
-    public static ReportFigure Draw(FigurePlan figure, AlignedScan scan, InspectionRunner runner)
+    /// <summary>
+    /// The figures of a report in order: those that the plan keeps, or the whole part from one side; then the same of every map that none
+    /// of them shows. A map that could not be made has none.
+    /// </summary>
+    /// <param name="maps">Of the plan, made of this scan.</param>
+    public static IReadOnlyList<ReportFigure> All(
+        InspectionPlan plan, AlignedScan scan, InspectionRunner runner, IReadOnlyList<MadeMap> maps, IProgress<double>? progress = null,
+        CancellationToken cancel = default)
     {
-        var rgb = FigureRenderer.Render(figure, scan.Mesh, scan.Transform, scan.Deviations.Values, runner.Nominal, Width, Height);
-        return new(figure, runner.ReadLabels(scan, figure.Labels), PngWriter.Encode(rgb, Width, Height), Width, Height);
+        var overview = FigurePlan.Overview(runner.Nominal, plan.Compare.Lower, plan.Compare.Upper);
+        List<FigurePlan> figures =
+        [
+            .. plan.Figures.Count > 0 ? plan.Figures : [overview],
+            .. maps.Where(m => plan.Figures.All(f => f.Map != m.Plan.Name))
+                .Select(m => overview with { Map = m.Plan.Name, Caption = "Whole part." }),
+        ];
+        figures.RemoveAll(f => f.Map is not null && maps.First(m => m.Plan.Name == f.Map).Map is null);
+        var drawn = new List<ReportFigure>();
+        foreach (var figure in figures)
+        {
+            cancel.ThrowIfCancellationRequested();
+            drawn.Add(Draw(figure, plan, scan, runner, maps.FirstOrDefault(m => m.Plan.Name == figure.Map)?.Map));
+            progress?.Report((double)drawn.Count / figures.Count);
+        }
+
+        return drawn;
     }
+
+    /// <summary>A figure of an aligned scan, with its labels read there.</summary>
+    /// <param name="map">What it shows; null: the deviation.</param>
+    public static ReportFigure Draw(FigurePlan figure, InspectionPlan plan, AlignedScan scan, InspectionRunner runner, PieceMap? map)
+    {
+        var scale = map?.Scale(plan.Compare.Ramp) ?? new ColourScale(figure.Lower, figure.Upper, plan.Compare.Ramp);
+        var (mesh, pose) = map is null ? (scan.Mesh, scan.Transform) : (map.Mesh, map.Transform);
+        var rgb = FigureRenderer.Render(
+            figure, mesh, pose, map?.Values ?? scan.Deviations.Values, scale, runner.Nominal, Width, Height);
+        var labels = map is null ? runner.ReadLabels(scan, figure.Labels) : runner.ReadLabels(map, figure.Labels);
+        return new(figure, labels, PngWriter.Encode(rgb, Width, Height), Width, Height, scale, runner.Nominal.Mesh.Bounds, map);
+    }
+
+    /// <summary>All sections of a plan, cut on an aligned scan.</summary>
+    public static IReadOnlyList<ReportSection> Cut(InspectionPlan plan, AlignedScan scan, InspectionRunner runner) =>
+        [.. plan.Compare.Sections.Select(s => new ReportSection(s, runner.Section(s, scan, plan)))];
 }

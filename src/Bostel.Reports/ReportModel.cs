@@ -1,13 +1,21 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
+using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Reports;
 
-/// <summary>A figure ready to print: what it shows, what its labels read, its PNG, its size in pixels.</summary>
-public sealed record ReportFigure(FigurePlan Figure, IReadOnlyList<LabelReading> Labels, byte[] Png, int Width, int Height);
+/// <summary>A figure ready to print: what it shows, what its labels read, its PNG, its size in pixels, its colours.</summary>
+/// <param name="Part">The box round the nominal.</param>
+/// <param name="Map">Null: the deviation.</param>
+public sealed record ReportFigure(
+    FigurePlan Figure, IReadOnlyList<LabelReading> Labels, byte[] Png, int Width, int Height, ColourScale Scale, Box3D Part,
+    PieceMap? Map);
+
+/// <summary>A section of the plan cut on the piece.</summary>
+public sealed record ReportSection(SectionPlan Plan, SectionSheet Sheet);
 
 /// <summary>Who and what a report is about, and which withdrawn reports it replaces.</summary>
 public sealed record ReportHeader(string Number, string Part, string PartName, string Revision, string Piece, string Plan, string Inspector,
@@ -18,7 +26,8 @@ public sealed record ReportHeader(string Number, string Part, string PartName, s
 public sealed record ReportModel(
     ReportHeader Header, InspectionPlan Plan, PreparationRecord Preparation, AlignedOutcome Aligned,
     IReadOnlyList<NamedOutcome> Named, ComparedOutcome Compared,
-    IReadOnlyList<CharacteristicResult> Rows, IReadOnlyList<ReportFigure> Figures)
+    IReadOnlyList<CharacteristicResult> Rows, IReadOnlyList<ReportFigure> Figures, IReadOnlyList<ReportSection> Sections,
+    IReadOnlyList<MadeMap> Maps, IReadOnlyList<AreaBeyond> Areas)
 {
     public AlignmentResult Alignment => Aligned.Result;
 

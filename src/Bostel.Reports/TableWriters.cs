@@ -74,6 +74,24 @@ public static class TableWriters
             mapStandsIn = report.Plan.Compare.Alignment,
             comparison = report.Compared,
             labels = report.Figures.SelectMany(f => f.Labels),
+            areas = report.Areas,
+            maps = report.Maps.Select(m => new
+            {
+                plan = m.Plan,
+                said = m.Plan.Words(report.Plan),
+                m.Plan.Unit,
+                m.Map?.Statistics,
+                remarks = m.Map?.Remarks ?? [m.Failure!],
+            }),
+            sections = report.Sections.Select(s => new
+            {
+                s.Plan.Name,
+                s.Plan.Point,
+                s.Plan.Normal,
+                s.Sheet.Statistics,
+                s.Sheet.Parts,
+                s.Sheet.Remarks,
+            }),
             report.Plan.Decision,
             report.Plan.Device,
             report.Plan.Temperature,

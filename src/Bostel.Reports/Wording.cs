@@ -24,6 +24,35 @@ public static class Wording
             + FormattableString.Invariant($"up to {change.Moves:0.0000} mm and {change.TurnsDegrees:0.0000}° from {OwnAlignment}")
         : "determines no pose on this piece";
 
+    /// <summary>What the colours of a figure mean.</summary>
+    public static string Colours(ColourScale scale, string unit)
+    {
+        string End(double value, bool binds) => Signed(value) + (binds ? "" : " (no limit)");
+        return $"Colours from {End(scale.Lower, scale.LowerBinds)} to {End(scale.Upper, scale.UpperBinds)} {unit}; "
+            + (scale.LowerBinds || scale.UpperBinds ? "hatched beyond, " : "") + "dotted where there is no data.";
+    }
+
+    /// <summary>What a label of a figure says, line by line.</summary>
+    public static IReadOnlyList<string> Label(LabelPlan label, double value, ColourScale scale, IReadOnlyList<LabelContent> say)
+    {
+        // A map that has no values below 0 needs no signs.
+        string Plain(double v) => scale.Lower < 0 ? Signed(v) : Number(v, 3);
+        return [.. say.Order().Select(s => s switch
+        {
+            LabelContent.Name => label.Name,
+            LabelContent.Value => Plain(value),
+            LabelContent.Limits => $"{(scale.LowerBinds ? Plain(scale.Lower) : "")} … {(scale.UpperBinds ? Plain(scale.Upper) : "")}",
+            _ => scale.Beyond(value) switch
+            {
+                < 0 => $"{Signed(value - scale.Lower)} beyond",
+                > 0 => $"{Signed(value - scale.Upper)} beyond",
+                _ => "",
+            },
+        }).Where(line => line.Length > 0)];
+    }
+
+    private static string Signed(double value) => FormattableString.Invariant($"{(value >= 0 ? "+" : "−")}{Math.Abs(value):0.000}");
+
     public static string Number(double? value, int decimals) =>
         value is { } v ? v.ToString("F" + decimals, CultureInfo.InvariantCulture) : "–";
 

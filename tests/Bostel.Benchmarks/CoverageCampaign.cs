@@ -13,7 +13,8 @@ public sealed record CoverageTrial(string Kind, string Name, string Scan, double
 
     public double Uncertainty => Row.Uncertainty!.Value;
 
-    public bool Held => Math.Abs(Measured - Truth) <= Uncertainty;
+    /// <summary>What is exact by its making, as a plane moved from another, differs by rounding alone.</summary>
+    public bool Held => Math.Abs(Measured - Truth) <= Uncertainty + 1e-9;
 }
 
 /// <summary>
@@ -33,12 +34,14 @@ public sealed class CoverageCampaign
     private readonly InspectionPlan _plan;
 
     /// <param name="spacing">Of the finest of three scans, mm.</param>
-    public CoverageCampaign(NominalModel nominal, double spacing)
+    /// <param name="constructed">Whether to ask of what can be constructed, too.</param>
+    public CoverageCampaign(NominalModel nominal, double spacing, bool constructed = false)
     {
         _runner = new(nominal);
         _scans = [.. Spacings.Select(s => new CleanScan(_runner, s * spacing))];
         var count = _scans[^1].FaceOf.CountBy(f => f).ToDictionary();
-        _plan = TrialPlan.For(nominal, faces => faces.Sum(f => count.GetValueOrDefault(f)) > LeastPoints);
+        var measured = TrialPlan.For(nominal, faces => faces.Sum(f => count.GetValueOrDefault(f)) > LeastPoints);
+        _plan = constructed ? ConstructedRows.Added(nominal, measured) : measured;
     }
 
     /// <summary>All rows of one scan; the same seed gives the same.</summary>
@@ -58,8 +61,12 @@ public sealed class CoverageCampaign
             + $"{(partial ? "partial" : "full")}, {(made > 0 ? "moved faces" : "perfect")}";
         return [.. truth.Zip(measured).Where(p => p.First.Measured is not null && p.Second is { Measured: not null, Uncertainty: not null })
             .Select(p => new CoverageTrial(
-                p.First.Plan.Kind, p.First.Plan.Name, what, p.First.Measured!.Value, p.Second))];
+                KindOf(p.First.Plan), p.First.Plan.Name, what, p.First.Measured!.Value, p.Second))];
     }
+
+    /// <summary>Its own kind; of something constructed, with what that is.</summary>
+    private string KindOf(CharacteristicPlan row) =>
+        _plan.Constructions.FirstOrDefault(c => row.Refers.Features.Contains(c.Id)) is { } made ? $"{made.Kind}, {row.Kind}" : row.Kind;
 
     /// <summary>Displacements along the normals by small rigid motions of each face.</summary>
     private double[] Made(CleanScan scan, double size, Random random)

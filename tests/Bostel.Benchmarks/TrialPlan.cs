@@ -77,16 +77,9 @@ internal static class TrialPlan
         {
             row = row with
             {
-                No = rows.Count + 1,
                 Name = $"{row.Kind} of {string.Join(", ", of.Select(f => f.Faces[0]))}",
-                LeastCoverage = 0,
             };
-            rows.Add(row switch
-            {
-                DimensionalPlan d => d with { Nominal = d.Nominal ?? 0, Lower = -1, Upper = 1 },
-                GeometricalPlan g => g with { Tolerance = 1 },
-                _ => row,
-            });
+            rows.Add(ConstructedRows.Wide(row, rows.Count + 1));
         }
     }
 

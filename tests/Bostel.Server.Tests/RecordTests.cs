@@ -116,6 +116,19 @@ public class RecordTests(ServerFixture server)
             statistics.GetProperty("max").GetDouble());
         Assert.Equal(System.Text.Json.JsonValueKind.Null, readings[1].GetProperty("value").ValueKind);
 
+        // A map lies on the scan, or on the nominal; its values are as many as what it lies on has vertices.
+        var map = await server.PostAsync($"/api/pieces/{piece}/map", new { kind = "spacing", name = "s", upper = 1e-3 });
+        Assert.Equal("mm", map.GetProperty("unit").GetString());
+        Assert.Equal(0, map.GetProperty("statistics").GetProperty("withinTolerance").GetDouble());
+        var values = await server.BytesAsync($"/api/pieces/{piece}/map/values", new { kind = "spacing", name = "s" });
+        var key = view.GetProperty("run").GetProperty("compareStage").GetProperty("deviationsKey").GetString();
+        Assert.Equal((await server.Client.GetByteArrayAsync($"/api/pieces/{piece}/deviation?key={key}")).Length, values.Length);
+        var band = new { lower = -1e-3, upper = 1e-3, smallest = (double?)null };
+        var areas = (await server.PostAsync($"/api/pieces/{piece}/areas", band)).GetProperty("areas");
+        Assert.Equal(areas.EnumerateArray().Select(a => a.GetProperty("area").GetDouble()).OrderDescending(),
+            areas.EnumerateArray().Select(a => a.GetProperty("area").GetDouble()));
+        Assert.True(areas.GetArrayLength() > 0);
+
         transform[3] += 0.05;
         await EditAsync(part, plan => plan["align"] = new JsonObject
         {

@@ -2,7 +2,10 @@ using System.IO.Compression;
 using System.Text;
 using System.Text.Json;
 using Bostel.Core.Comparison;
+using Bostel.Core.Features;
 using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
@@ -94,6 +97,39 @@ public class ReportTests
         Assert.Equal(0.25, json.GetProperty("alignments")[0].GetProperty("change").GetProperty("moves").GetDouble());
     }
 
+    /// <summary>A circle 0.1 mm too large: its outlines, a stroke with a bar for a point beyond the band, its figures in words.</summary>
+    [Fact]
+    public async Task ASectionIsDrawnAndSavedAsItWasCut()
+    {
+        double[] Circle(double r) => [.. Enumerable.Range(0, 60).SelectMany(i =>
+            new[] { r * Math.Cos(i * Math.PI / 30), r * Math.Sin(i * Math.PI / 30) })];
+        var sheet = new SectionSheet(
+            new([5, 0, 0], [0, 1, 0], [0, 0, 1], [1, 0, 0]), [new(Circle(20), true)],
+            [new(Circle(20.1), true, true, [.. Enumerable.Repeat<double?>(0.1, 59), null], Circle(20))],
+            DeviationStatistics.Of([0.1], [1], -0.05, 0.05), [], ["Cuts a cylinder of ⌀8 at 2° off square."]);
+
+        // 0.06 of 40 mm over 0.1 mm are 24: of 1, 2 and 5 times powers of ten 20 comes next below.
+        Assert.Equal(20, sheet.Strokes);
+        var section = new ReportSection(new("Bore & rib", [5, 0, 0], [1, 0, 0]), sheet);
+        var html = await PdfWriter.HtmlAsync(Model() with { Sections = [section] });
+        Assert.Contains("Section Bore &amp; rib", html, StringComparison.Ordinal);
+        Assert.Contains("strokes of deviation 20 times as long", html, StringComparison.Ordinal);
+        Assert.Contains("greatest &#x2B;0.100", html, StringComparison.Ordinal);
+        Assert.Contains("at 2&#xB0; off square", html, StringComparison.Ordinal);
+        var svg = SectionDrawing.Svg(sheet, section.Plan, new(-0.05, 0.05, new()));
+
+        // 59 strokes on a circle of 20 mm, all apart from each other, each with its bar: two moves in a path.
+        Assert.Equal(59, System.Text.RegularExpressions.Regex.Count(svg, "d=\"M[^\"ML]*L[^\"ML]*M[^\"ML]*L[^\"ML]*\" stroke=\"#8f2d14\""));
+        var (_, _, csv) = SectionFiles.Write(section.Plan, sheet, new(), SectionFormat.Csv);
+        var lines = Encoding.UTF8.GetString(csv).TrimEnd().Split('\n');
+        Assert.Equal(1 + 60 + 60, lines.Length);
+        Assert.Equal("scan,1,yes,5,20.1,0,0.1", lines[61]);
+        Assert.EndsWith(",", lines[^1], StringComparison.Ordinal);
+        var dxf = Encoding.UTF8.GetString(SectionFiles.Write(section.Plan, sheet, new(), SectionFormat.Dxf).Bytes);
+        Assert.Equal(2, System.Text.RegularExpressions.Regex.Count(dxf, "POLYLINE"));
+        Assert.Contains("\nNOMINAL\n", dxf, StringComparison.Ordinal);
+    }
+
     [Fact]
     public async Task NamesArePrintedAndNotRun()
     {
@@ -108,6 +144,81 @@ public class ReportTests
         var model = Model();
         var html = await PdfWriter.HtmlAsync(model with { Preparation = model.Preparation with { Steps = null } });
         Assert.Contains("none was moved", html, StringComparison.Ordinal);
+    }
+
+    /// <summary>Twelve labels on a part in the middle third of the picture: none covers another, or the part.</summary>
+    [Fact]
+    public void LabelsStandBesideThePart()
+    {
+        var labels = Enumerable.Range(0, 12).Select(i => new LabelPlan([((i % 4) - 1.5) * 4, 0, (i % 3) * 2])).ToArray();
+        var figure = new FigurePlan(new([0, 0, 0], [0, -1, 0], [0, 0, 1], 60)) { Labels = labels };
+        var part = new Box3D(new(-10, -10, -10), new(10, 10, 10));
+        var placed = LabelLayout.Place(figure, part, 100, 40, 1200, 700);
+        var (left, right) = (figure.Project(new(-10, 0, 0), 1200, 700).X, figure.Project(new(10, 0, 0), 1200, 700).X);
+        Assert.All(placed, p => Assert.True(p.X + 100 < left || p.X > right));
+        Assert.All(placed, p => Assert.InRange(p.Y, 0, 700 - 40));
+        for (var i = 0; i < placed.Count; i++)
+        {
+            for (var k = 0; k < i; k++)
+            {
+                Assert.True(Math.Abs(placed[i].X - placed[k].X) >= 100 || Math.Abs(placed[i].Y - placed[k].Y) >= 40);
+            }
+        }
+    }
+
+    [Fact]
+    public async Task FurtherMapsAndAreasAreTold()
+    {
+        var mesh = new TriangleMesh([0, 0, 0, 1, 0, 0, 0, 1, 0], [0, 1, 2]);
+        var plan = new ThicknessMap { Name = "Walls & ribs", Lower = 1.5 };
+        var map = new PieceMap(
+            plan, mesh, RigidTransform.Identity, [1, 2, 3], [1, 1, 2], DeviationStatistics.Of([1, 2, 3], [1, 1, 2], 1.5, 9),
+            ["It is open."]);
+        var html = await PdfWriter.HtmlAsync(Model() with
+        {
+            Maps = [new(plan, map, null), new(new DraftMap { Name = "Draft" }, null, "Draft needs normals.")],
+            Areas = [new(true, 12.34, 0.25, [1, 2, 3], 4, 50)],
+        });
+        Assert.Contains("Walls &amp; ribs", html, StringComparison.Ordinal);
+        Assert.Contains("; It is open.", html, StringComparison.Ordinal);
+        Assert.Contains("75.0 %", html, StringComparison.Ordinal);
+        Assert.Contains("Draft needs normals.", html, StringComparison.Ordinal);
+        Assert.Contains("1, material in excess", html, StringComparison.Ordinal);
+        Assert.Contains("0.150", html, StringComparison.Ordinal);
+    }
+
+    /// <summary>Every map has a figure: its own, or the whole part; one that the piece does not have has none.</summary>
+    [Fact]
+    public void EveryMapThatWasMadeHasAFigure()
+    {
+        var mesh = new TriangleMesh([0, 0, 0, 10, 0, 0, 0, 10, 0], [0, 1, 2]);
+        var runner = new InspectionRunner(NominalModel.OfSurface(mesh));
+        var scan = new AlignedScan(
+            mesh, RigidTransform.Identity, Deviation.Compute(mesh, RigidTransform.Identity, runner.Nominal, runner.Tree, new(1)));
+        var overview = FigurePlan.Overview(runner.Nominal, -1, 1);
+        var plan = new InspectionPlan
+        {
+            Compare = new()
+            {
+                Maps = [new SpacingMap { Name = "kept" }, new SpacingMap { Name = "by itself" }, new ThicknessMap { Name = "open" }],
+            },
+            Figures = [overview with { Map = "kept" }, overview with { Map = "open" }],
+        };
+        var maps = runner.Maps(scan, BesideScan.Alone(mesh), plan);
+        Assert.Contains("no value anywhere", maps[2].Failure, StringComparison.Ordinal);
+        Assert.Equal(["kept", "by itself"], ReportFigures.All(plan, scan, runner, maps).Select(f => f.Map?.Plan.Name));
+        var bare = ReportFigures.All(plan with { Figures = [] }, scan, runner, maps);
+        Assert.Equal([null, "kept", "by itself"], bare.Select(f => f.Map?.Plan.Name));
+    }
+
+    [Fact]
+    public void ALabelSaysWhatIsAskedInItsOrder()
+    {
+        var scale = new ColourScale(-0.1, 0.2, new());
+        LabelContent[] all = [LabelContent.Beyond, LabelContent.Value, LabelContent.Limits, LabelContent.Name];
+        Assert.Equal(
+            ["rib", "+0.250", "−0.100 … +0.200", "+0.050 beyond"], Wording.Label(new([0, 0, 0]) { Name = "rib" }, 0.25, scale, all));
+        Assert.Equal(["−0.050"], Wording.Label(new([0, 0, 0]), -0.05, scale, [LabelContent.Name, LabelContent.Value, LabelContent.Beyond]));
     }
 
     [Theory]
@@ -154,6 +265,6 @@ public class ReportTests
         return new(
             header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps),
             new(new ByDatumsPlan { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])),
-            [], new(new(5, 60), -0.1, 0.1, statistics), rows, []);
+            [], new(new(5, 60), -0.1, 0.1, statistics), rows, [], [], [], []);
     }
 }

@@ -97,6 +97,13 @@ public sealed class ServerFixture : IAsyncLifetime
 
     public async Task<JsonElement> PostAsync(string url, object body) => await JsonAsync(await Client.PostAsJsonAsync(url, body));
 
+    public async Task<byte[]> BytesAsync(string url, object body)
+    {
+        var answer = await Client.PostAsJsonAsync(url, body);
+        answer.EnsureSuccessStatusCode();
+        return await answer.Content.ReadAsByteArrayAsync();
+    }
+
     public async Task<JsonElement> UploadAsync(string name, byte[] content)
     {
         using var body = new ByteArrayContent(content);

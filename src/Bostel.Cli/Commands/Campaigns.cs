@@ -38,7 +38,7 @@ internal static class Campaigns
     {
         foreach (var (part, nominal) in Parts(parts))
         {
-            var campaign = new CoverageCampaign(nominal, nominal.Mesh.Bounds.Diagonal / 200);
+            var campaign = new CoverageCampaign(nominal, nominal.Mesh.Bounds.Diagonal / 200, constructed: true);
             var all = Enumerable.Range(1, trials).SelectMany(campaign.Run).ToList();
             foreach (var missed in all.Where(t => !t.Held))
             {

@@ -92,12 +92,10 @@ internal static class CompareCommand
                     widths.Zip(shares).Select(b => new { within = b.First, share = b.Second }), Files.Json);
             }
 
-            if (mesh.TriangleCount > 0)
-            {
-                answer["areas"] = JsonSerializer.SerializeToNode(
-                    OutOfTolerance.Areas(mesh, map.Values, lower, upper).Take(AreasShown).Select(
-                        a => new { a.High, a.Area, a.Extreme, at = motion.Apply(a.At).ToArray(), points = a.Vertices.Length }), Files.Json);
-            }
+            answer["areas"] = JsonSerializer.SerializeToNode(
+                OutOfTolerance.Areas(new(mesh), map.Values, lower, upper).Take(AreasShown).Select(a =>
+                    new { a.High, a.Area, a.Extreme, at = motion.Apply(mesh.Vertex(a.At)).ToArray(), points = a.Vertices.Length }),
+                Files.Json);
 
             if (model.Faces.Count > 1)
             {

@@ -54,9 +54,11 @@ internal static class InspectCommand
         var result = runner.Run(mesh, plan, progress, cancel);
         var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line",
             DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
+        var maps = runner.Maps(result.Map, BesideScan.Alone(mesh), plan, cancel);
         var report = new ReportModel(
             header, plan, result.Prepared.Record, result.Aligned, result.Named, result.Compared, result.Characteristics,
-            Figures(result, plan, runner));
+            ReportFigures.All(plan, result.Map, runner, maps, null, cancel), ReportFigures.Cut(plan, result.Map, runner), maps,
+            runner.Areas(result.Map, plan.Compare.Lower, plan.Compare.Upper));
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]
         {
@@ -76,6 +78,16 @@ internal static class InspectCommand
             rms = result.Alignment.Rms,
             alignments = result.Named.Select(n => new { name = n.Name, alignment = n.Aligned?.How.Words, rms = n.Aligned?.Result.Rms }),
             comparison = MethodWords.Of(result.Compared.How),
+            areas = report.Areas,
+            maps = maps.Select(m => new
+            {
+                name = m.Plan.Name,
+                of = m.Plan.Words(plan),
+                unit = m.Plan.Unit,
+                statistics = m.Map?.Statistics,
+                remarks = m.Map?.Remarks ?? [m.Failure!]
+            }),
+            sections = report.Sections.Select(s => new { name = s.Plan.Name, statistics = s.Sheet.Statistics, remarks = s.Sheet.Remarks }),
             characteristics =
                 result.Characteristics.Select(c => new
                 {
@@ -89,11 +101,5 @@ internal static class InspectCommand
                 }),
         });
         return result.Verdict;
-    }
-
-    private static List<ReportFigure> Figures(InspectionResult result, InspectionPlan plan, InspectionRunner runner)
-    {
-        var figures = plan.Figures.Count > 0 ? plan.Figures : [FigurePlan.Overview(runner.Nominal, plan.Compare.Lower, plan.Compare.Upper)];
-        return [.. figures.Select(f => ReportFigures.Draw(f, result.Map, runner))];
     }
 }

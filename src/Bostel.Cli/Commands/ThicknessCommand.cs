@@ -25,8 +25,8 @@ internal static class ThicknessCommand
             var tree = new TriangleTree(solid);
             var values = parsed.GetValue(by) switch
             {
-                "sphere" => WallThickness.BySphere(solid, tree, parsed.GetValue(limit), cancel),
-                "ray" => WallThickness.ByRay(solid, tree, parsed.GetValue(limit), cancel),
+                "sphere" => WallThickness.BySphere(solid, tree, parsed.GetValue(limit), null, cancel),
+                "ray" => WallThickness.ByRay(solid, tree, parsed.GetValue(limit), null, cancel),
                 var other => throw new BadInputException($"--by: '{other}' is not sphere or ray."),
             };
             if (parsed.GetValue(output) is { } target)

@@ -42,13 +42,13 @@ public static class Deviation
     private const float NoNormal = 0.5f;
 
     /// <summary>Cosine of 105°.</summary>
-    private const double FarSide = -0.26;
+    internal const double FarSide = -0.26;
 
     /// <summary>What counts as within the noise: so many of its standard deviations, at least so many mm.</summary>
-    private const double WithinNoise = 3, LeastWithin = 0.01;
+    internal const double WithinNoise = 3, LeastWithin = 0.01;
 
     /// <summary>What counts as far nearer, as a share of the other distance.</summary>
-    private const double FarNearer = 0.1;
+    internal const double FarNearer = 0.1;
 
     /// <summary>
     /// Deviation of every vertex of a scan from the nominal. The closest point is searched among triangles whose normal agrees within the

@@ -4,11 +4,14 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Comparison;
 
 /// <summary>
-/// One outline of a section: 3·N coordinates, mm. A closed one does not repeat its first point; the material lies to the left, seen against
-/// the normal.
+/// One outline of a section: 3·N coordinates, mm. A closed one does not repeat its first point; the material lies to the left, seen
+/// against the normal.
 /// </summary>
 public sealed record SectionOutline(double[] Points, bool Closed)
 {
+    /// <summary>The triangle that was cut from each point to the next; none for an outline that was not cut from a mesh.</summary>
+    public int[] Triangles { get; init; } = [];
+
     public int Count => Points.Length / 3;
 
     public Vector3D Point(int i) => Vector3D.At(Points, i);
@@ -27,9 +30,9 @@ public sealed record SectionOutline(double[] Points, bool Closed)
 }
 
 /// <summary>
-/// Exact plane cuts of a mesh. A vertex on the plane counts as lying just above it (simulation of simplicity, Edelsbrunner and Mücke 1990):
-/// so every cut triangle is cut in exactly two edges, outlines of a closed surface are closed also through vertices, edges and faces, and
-/// nothing is cut twice.
+/// Exact plane cuts of a mesh. A vertex on the plane counts as lying just above it (simulation of simplicity, Edelsbrunner and Mücke
+/// 1990): so every cut triangle is cut in exactly two edges, outlines of a closed surface are closed also through vertices, edges and
+/// faces, and nothing is cut twice.
 /// </summary>
 public static class PlaneSection
 {
@@ -166,6 +169,7 @@ public static class PlaneSection
         private SectionOutline Follow(int start)
         {
             var points = new List<double>();
+            var cut = new List<int>();
             var enter = Crossing(start, up: false);
             Add(points, enter);
             var (t, closed) = (start, false);
@@ -173,7 +177,11 @@ public static class PlaneSection
             {
                 _done[t] = true;
                 var leave = Other(t, enter);
-                Add(points, leave);
+                if (Add(points, leave))
+                {
+                    cut.Add(t);
+                }
+
                 var next = Across(leave, t);
                 if (next < 0 || !_done.TryGetValue(next, out var done))
                 {
@@ -195,7 +203,7 @@ public static class PlaneSection
                 points.RemoveRange(points.Count - 3, 3);
             }
 
-            return new([.. points], closed && points.Count >= 9);
+            return new([.. points], closed && points.Count >= 9) { Triangles = [.. cut] };
         }
 
         private double Height(int vertex) => mesh.Vertex(vertex).Dot(normal);
@@ -248,7 +256,8 @@ public static class PlaneSection
         }
 
         /// <summary>The cut of an edge, computed from its lower vertex number so that both its triangles get the same bits.</summary>
-        private void Add(List<double> points, int h)
+        /// <returns>False: it is the point before.</returns>
+        private bool Add(List<double> points, int h)
         {
             var (a, b) = (mesh.Indices[h], mesh.Indices[MeshTopology.Next(h)]);
             (a, b) = (Math.Min(a, b), Math.Max(a, b));
@@ -256,10 +265,11 @@ public static class PlaneSection
             var p = f <= 0 ? mesh.Vertex(a) : f >= 1 ? mesh.Vertex(b) : mesh.Vertex(a) + (f * (mesh.Vertex(b) - mesh.Vertex(a)));
             if (points.Count >= 3 && points[^3] == p.X && points[^2] == p.Y && points[^1] == p.Z)
             {
-                return;
+                return false;
             }
 
             points.AddRange([p.X, p.Y, p.Z]);
+            return true;
         }
 
         private static bool Same(List<double> points, int i, int j) =>

@@ -5,7 +5,9 @@ using Bostel.Core.Spatial;
 namespace Bostel.Core.Comparison;
 
 /// <summary>Deviations of one outline of a section: one value a point, mm, positive out of the material, NaN without counterpart.</summary>
-public sealed record OutlineDeviation(SectionOutline Outline, double[] Values);
+/// <param name="Feet">Where each point belongs on the nominal's outlines, 3·N coordinates; the point itself without counterpart.</param>
+/// <param name="Segments">On which segment, counted through all the nominal's outlines, each by its first point; −1: on none.</param>
+public sealed record OutlineDeviation(SectionOutline Outline, double[] Values, double[] Feet, int[] Segments);
 
 /// <summary>
 /// Deviation of the outlines of a scan from those of its nominal within one plane. The nominal outline is drawn out across the plane into a
@@ -13,13 +15,24 @@ public sealed record OutlineDeviation(SectionOutline Outline, double[] Values);
 /// </summary>
 public static class SectionDeviation
 {
+    /// <summary>A limit of the angle that every surface meets.</summary>
+    private const double AnySide = -2;
+
+    private const double LeastSegment = 1e-9;
+
     /// <param name="scan">Outlines of the scan, in nominal coordinates.</param>
     /// <param name="nominal">Outlines of the nominal in the same plane.</param>
     /// <param name="normal">Of the plane.</param>
     /// <param name="options">Search distance, and the largest angle between the outlines' normals.</param>
+    /// <param name="lies">
+    /// Whether the surface lies at a point as the nominal's does, given the outline's index, the point's, and the nominal's segment:
+    /// facets that bridge an edge, and surfaces cut nearly along, tell nothing in the plane. Null: everywhere.
+    /// </param>
+    /// <param name="joined">False: the points of an outline are any points of the plane, and have no normals.</param>
     /// <exception cref="BadInputException">The nominal has no outline in this plane.</exception>
     public static IReadOnlyList<OutlineDeviation> Of(
-        IReadOnlyList<SectionOutline> scan, IReadOnlyList<SectionOutline> nominal, Vector3D normal, DeviationOptions options)
+        IReadOnlyList<SectionOutline> scan, IReadOnlyList<SectionOutline> nominal, Vector3D normal, DeviationOptions options,
+        bool joined = true, Func<int, int, int, bool>? lies = null)
     {
         var n = normal.Normalized();
         if (nominal.Count == 0)
@@ -27,20 +40,35 @@ public static class SectionDeviation
             throw new BadInputException("section: the plane does not cut the nominal.");
         }
 
-        var ribbon = new TriangleTree(Ribbon(nominal, n));
-        var cosine = Math.Cos(options.MaxAngleDegrees * Math.PI / 180);
-        return [.. scan.Select(outline =>
+        var (mesh, segmentOf) = Ribbon(nominal, n);
+        var ribbon = new TriangleTree(mesh);
+        var cosine = joined ? Math.Cos(options.MaxAngleDegrees * Math.PI / 180) : AnySide;
+        return [.. scan.Select((outline, o) =>
         {
-            var values = new double[outline.Count];
+            var (values, feet, segments) = (new double[outline.Count], new double[3 * outline.Count], new int[outline.Count]);
             var search = new ClosestSearch(ribbon);
             for (var i = 0; i < outline.Count; i++)
             {
                 var p = outline.Point(i);
-                var hit = search.Closest(p, options.MaxDistance, OutwardAt(outline, i, n), cosine);
-                values[i] = hit.Found ? ribbon.SignedDistance(p, hit) : double.NaN;
+                var outward = joined ? OutwardAt(outline, i, n) : n;
+                var hit = search.Closest(p, options.MaxDistance, outward, cosine);
+
+                if (joined && (!hit.Found || hit.Distance > Deviation.LeastWithin))
+                {
+                    // As on the surface: where a corner turned its normal, what lies far nearer than all that faces alike is its own.
+                    var reach = Deviation.FarNearer * (hit.Found ? hit.Distance : options.MaxDistance);
+                    var own = ribbon.Closest(p, reach, -1, outward, Deviation.FarSide);
+                    hit = own.Found ? own : hit;
+                }
+
+                var segment = hit.Found ? segmentOf[hit.Triangle / 2] : -1;
+                var found = hit.Found && lies?.Invoke(o, i, segment) != false;
+                values[i] = found ? ribbon.SignedDistance(p, hit) : double.NaN;
+                segments[i] = found ? segment : -1;
+                (feet[3 * i], feet[(3 * i) + 1], feet[(3 * i) + 2]) = found ? hit.Point : p;
             }
 
-            return new OutlineDeviation(outline, values);
+            return new OutlineDeviation(outline, values, feet, segments);
         })];
     }
 
@@ -69,8 +97,11 @@ public static class SectionDeviation
             + Vector3D.Distance(outline.Point(i), outline.Point(after)));
     }
 
-    private static TriangleMesh Ribbon(IReadOnlyList<SectionOutline> outlines, Vector3D normal)
+    /// <returns>Two triangles a segment, and which segment each pair is.</returns>
+    private static (TriangleMesh Mesh, List<int> SegmentOf) Ribbon(IReadOnlyList<SectionOutline> outlines, Vector3D normal)
     {
+        var segments = new List<int>();
+        var before = 0;
         var coordinates = new List<double>();
         var indices = new List<int>();
         foreach (var outline in outlines)
@@ -86,11 +117,20 @@ public static class SectionDeviation
 
             for (var i = 0; i < outline.Count - (outline.Closed ? 0 : 1); i++)
             {
+                // A cut through a vertex may leave a segment of a rounding's length: it has no direction.
+                if (Vector3D.Distance(outline.Point(i), outline.Point((i + 1) % outline.Count)) < LeastSegment)
+                {
+                    continue;
+                }
+
                 var (a, b) = (first + (2 * i), first + (2 * ((i + 1) % outline.Count)));
                 indices.AddRange([a, b, b + 1, a, b + 1, a + 1]);
+                segments.Add(before + i);
             }
+
+            before += outline.Count;
         }
 
-        return new([.. coordinates], [.. indices]);
+        return (new([.. coordinates], [.. indices]), segments);
     }
 }

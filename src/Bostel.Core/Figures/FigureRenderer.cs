@@ -26,14 +26,17 @@ public static class FigureRenderer
     /// <summary>RGB bytes, row by row, width·height·3.</summary>
     /// <param name="scan">Scan in its own coordinates.</param>
     /// <param name="transform">Scan to nominal.</param>
-    /// <param name="deviations">One a vertex, NaN for no data; null draws plain.</param>
+    /// <param name="values">Of a map, one a vertex: NaN for no data, infinite where nothing was asked; null draws plain.</param>
+    /// <param name="scale">The colours of the values.</param>
     public static byte[] Render(
-        FigurePlan state, TriangleMesh scan, RigidTransform transform, double[]? deviations, NominalModel? nominal, int width, int height)
+        FigurePlan state, TriangleMesh scan, RigidTransform transform, double[]? values, ColourScale scale, NominalModel? nominal,
+        int width, int height)
     {
         state.Check();
+        var colours = new Colours(scale, state.HideWithin);
         var canvas = new Canvas(width * Over, height * Over);
         var view = new View(state, width * Over, height * Over);
-        var shown = deviations is not null && state.ShowDeviation ? deviations : null;
+        var shown = values is not null && state.ShowDeviation ? values : null;
         var normals = scan.VertexNormals;
         var projected = new double[scan.Coordinates.Length];
         Parallel.For(0, (scan.VertexCount + 8191) / 8192, chunk =>
@@ -48,12 +51,12 @@ public static class FigureRenderer
         {
             var patch = t / 3 >= scan.MeasuredTriangleCount;
             canvas.Triangle(
-                projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, patch, w, normals, light, shown, state, x, y));
+                projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, patch, w, normals, light, shown, colours, x, y));
         }
 
         if (scan.TriangleCount == 0)
         {
-            DrawPoints(canvas, projected, scan, normals, light, shown, state, view.Scale);
+            DrawPoints(canvas, projected, scan, normals, light, shown, colours, view.Scale);
         }
 
         if (nominal is not null && state.ShowEdges)
@@ -75,21 +78,22 @@ public static class FigureRenderer
     /// A cloud is drawn as small squares about as large as the points lie apart, so that near ones hide what is behind them.
     /// </summary>
     private static void DrawPoints(Canvas canvas, double[] projected, TriangleMesh scan, float[] normals, Vector3D light,
-        double[]? deviations, FigurePlan state, double scale)
+        double[]? values, Colours colours, double scale)
     {
         var half = Math.Clamp(
             (int)Math.Round(0.5 * scale * PointSpacing.Median(scan.Coordinates, new(scan.Coordinates))), 1, LargestPoint);
         for (var v = 0; v < scan.VertexCount; v++)
         {
             var n = scan.HasNormals ? Vector3D.At(normals, v) : light;
-            var (d, at) = (deviations?[v] ?? 0, v);
+            var (d, at) = (values?[v] ?? 0, v);
             canvas.Square(projected[3 * at], projected[(3 * at) + 1], projected[(3 * at) + 2], half,
-                (x, y) => Color(n, light, d, deviations is not null, false, state, x, y));
+                (x, y) => Color(n, light, d, values is not null, false, colours, x, y));
         }
     }
 
     private static (double R, double G, double B) Shade(
-        int[] indices, int t, bool patch, Vector3D w, float[] normals, Vector3D light, double[]? deviations, FigurePlan state, int x, int y)
+        int[] indices, int t, bool patch, Vector3D w, float[] normals, Vector3D light, double[]? values, Colours colours, int x,
+        int y)
     {
         var n = Vector3D.Zero;
         double d = 0;
@@ -97,14 +101,17 @@ public static class FigureRenderer
         {
             var v = indices[t + k];
             n += w[k] * Vector3D.At(normals, v);
-            d += w[k] * (deviations?[v] ?? 0);
+
+            // Where nothing was asked at a corner, nothing was asked in all of the triangle, as on the stage.
+            var value = values?[v] ?? 0;
+            d = double.IsPositiveInfinity(d) || double.IsPositiveInfinity(value) ? double.PositiveInfinity : d + (w[k] * value);
         }
 
-        return Color(n.Normalized(), light, d, deviations is not null, patch, state, x, y);
+        return Color(n.Normalized(), light, d, values is not null, patch, colours, x, y);
     }
 
     private static (double R, double G, double B) Color(
-        Vector3D n, Vector3D light, double d, bool compared, bool patch, FigurePlan state, int x, int y)
+        Vector3D n, Vector3D light, double d, bool compared, bool patch, Colours colours, int x, int y)
     {
         var facing = Math.Abs(n.Dot(light));
         var shade = 0.42 + (0.58 * facing);
@@ -114,23 +121,22 @@ public static class FigureRenderer
         {
             color = x % 5 == 0 && y % 5 == 0 ? Ink : Grey;
         }
-        else if (compared)
+        else if (compared && !double.IsInfinity(d))
         {
-            if (d < state.Lower || d > state.Upper)
-            {
-                var (r, g, b) = DeviationRamp.Color(d, state.Lower, state.Upper);
+            var beyond = colours.Scale.Beyond(d);
+            color = beyond == 0 && colours.HideWithin ? (0xE4, 0xE2, 0xDC) : colours.Scale.Color(d);
 
-                // The hatch leans with the sign, so that the ends can be told apart in grey print.
-                color = (x + (d > 0 ? y : 8 * y)) % 9 < 3 ? (0.55 * r, 0.55 * g, 0.55 * b) : (r, g, b);
-            }
-            else
+            // The hatch leans with the side, so that the ends can be told apart in grey print.
+            if (beyond != 0 && (x + (beyond > 0 ? y : 8 * y)) % 9 < 3)
             {
-                color = state.HideWithin ? (0xE4, 0xE2, 0xDC) : DeviationRamp.Color(d, state.Lower, state.Upper);
+                color = (0.55 * color.R, 0.55 * color.G, 0.55 * color.B);
             }
         }
 
         return (shade * color.R, shade * color.G, shade * color.B);
     }
+
+    private readonly record struct Colours(ColourScale Scale, bool HideWithin);
 
     private sealed class View(FigurePlan state, int width, int height)
     {

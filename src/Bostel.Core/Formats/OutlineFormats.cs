@@ -16,7 +16,7 @@ public static class OutlineFormats
         switch (Path.GetExtension(fileName).ToLowerInvariant())
         {
             case ".csv": Csv(writer, outlines); break;
-            case ".dxf": Dxf(writer, outlines); break;
+            case ".dxf": Dxf(writer, [.. outlines.Select(o => (o.Points, o.Closed, "SECTION"))]); break;
             default: throw new BadInputException($"{fileName}: outlines are written as .csv or .dxf.");
         }
     }
@@ -35,16 +35,32 @@ public static class OutlineFormats
         }
     }
 
-    private static void Dxf(TextWriter writer, IReadOnlyList<(double[] Points, bool Closed)> outlines)
+    /// <summary>3D polylines, each on a layer; one of a single point is written as a point.</summary>
+    public static void Dxf(TextWriter writer, IReadOnlyList<(double[] Points, bool Closed, string Layer)> outlines)
     {
         void Pair(int code, string value) => writer.Write(string.Create(CultureInfo.InvariantCulture, $"{code}\n{value}\n"));
         void Number(int code, double value) => Pair(code, value.ToString("R", CultureInfo.InvariantCulture));
+        void Place(double[] points, int i)
+        {
+            Number(10, points[i]);
+            Number(20, points[i + 1]);
+            Number(30, points[i + 2]);
+        }
+
         Pair(0, "SECTION");
         Pair(2, "ENTITIES");
-        foreach (var (points, closed) in outlines)
+        foreach (var (points, closed, layer) in outlines)
         {
+            if (points.Length == 3)
+            {
+                Pair(0, "POINT");
+                Pair(8, layer);
+                Place(points, 0);
+                continue;
+            }
+
             Pair(0, "POLYLINE");
-            Pair(8, "SECTION");
+            Pair(8, layer);
             Pair(66, "1");
 
             // 8: a polyline in space; 1: closed.
@@ -52,15 +68,13 @@ public static class OutlineFormats
             for (var i = 0; i < points.Length; i += 3)
             {
                 Pair(0, "VERTEX");
-                Pair(8, "SECTION");
-                Number(10, points[i]);
-                Number(20, points[i + 1]);
-                Number(30, points[i + 2]);
+                Pair(8, layer);
+                Place(points, i);
                 Pair(70, "32");
             }
 
             Pair(0, "SEQEND");
-            Pair(8, "SECTION");
+            Pair(8, layer);
         }
 
         Pair(0, "ENDSEC");

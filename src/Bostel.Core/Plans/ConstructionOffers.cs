@@ -90,5 +90,8 @@ public static class ConstructionOffers
         _ => face.Kind,
     };
 
-    private static string At(Vector3D p) => Invariant($"({p.X:0.###}, {p.Y:0.###}, {p.Z:0.###})");
+    private static string At(Vector3D p) => Invariant($"({Told(p.X):0.###}, {Told(p.Y):0.###}, {Told(p.Z):0.###})");
+
+    /// <summary>Without the sign of a nought.</summary>
+    private static double Told(double value) => Math.Round(value, 3) + 0.0;
 }

@@ -10,8 +10,14 @@ public static class EdgeOffers
 {
     private const double SamePlace = 1e-5;
 
-    /// <summary>Features measured from edges, those on the side with the longest border first; none when the faces make none.</summary>
-    /// <param name="faces">The walls, or some of them.</param>
+    /// <summary>A sheet is at least so many times as wide as it is thick.</summary>
+    private const double Slenderness = 10;
+
+    /// <summary>
+    /// Features measured from edges, those on the side with the longest border first; none when the faces make none. Of a side of a sheet,
+    /// all its edges that the plan has not.
+    /// </summary>
+    /// <param name="faces">The walls, or some of them; or one side of a sheet.</param>
     /// <exception cref="BadInputException">The nominal has no such face.</exception>
     public static IReadOnlyList<FeaturePlan> For(NominalModel nominal, InspectionPlan plan, IReadOnlyList<int> faces)
     {
@@ -24,13 +30,58 @@ public static class EdgeOffers
         var borders = FaceBorders.Of(nominal);
         foreach (var side in EdgeNominal.SidesOf([.. faces.Select(f => nominal.Face(f).Id)], nominal, borders))
         {
+            // A cut through the sheet that was picked is no side of it.
+            if (faces.Any(f => IsCut(nominal, side, f, borders)))
+            {
+                continue;
+            }
+
             // The whole opening first: one side of a slot is more often meant for the slot than for a trim line.
             int[] opening = Opening(nominal, faces, side);
             int[][] asked = faces.ToHashSet().SetEquals(opening) ? [opening] : [opening, [.. faces]];
             offers.AddRange(asked.Select(walls => Edge(nominal, plan, walls, side)).OfType<FeaturePlan>());
         }
 
-        return offers;
+        return faces.Count == 1 ? [.. offers, .. EdgesOf(nominal, plan, faces[0], borders)] : offers;
+    }
+
+    /// <summary>All edges of a side of a sheet that the plan has not: openings whole, straight cuts each by itself.</summary>
+    private static List<FeaturePlan> EdgesOf(NominalModel nominal, InspectionPlan plan, int side, FaceBorders borders)
+    {
+        var made = new List<FeaturePlan>();
+        var seen = new HashSet<int>();
+        foreach (var wall in borders.Adjoining([side]).Where(w => IsCut(nominal, w, side, borders)).Order())
+        {
+            if (!seen.Add(wall))
+            {
+                continue;
+            }
+
+            var opening = Opening(nominal, [wall], side);
+            var now = plan with { Features = [.. plan.Features, .. made] };
+            var whole = Edge(nominal, now, opening, side);
+            seen.UnionWith(whole is null ? [] : opening);
+            if ((whole ?? Edge(nominal, now, [wall], side)) is { } edge
+                && !plan.Features.Any(f => f.EdgeOf == side && f.Faces.ToHashSet().SetEquals(edge.Faces)))
+            {
+                made.Add(edge);
+            }
+        }
+
+        return made;
+    }
+
+    /// <summary>Whether a face is a cut through a sheet that this is a side of: it ends squarely at the other side too, close by.</summary>
+    private static bool IsCut(NominalModel nominal, int wall, int side, FaceBorders borders)
+    {
+        if (nominal.Face(side) is not { Shape: Plane3D plane, Area: var area } || nominal.Face(wall).Area > area)
+        {
+            return false;
+        }
+
+        return EdgeNominal.SidesOf([wall], nominal, borders) is var sides && sides.Contains(side) && sides.Any(f =>
+            nominal.Face(f).Shape is Plane3D other && other.Normal.Dot(plane.Normal) < 0
+            && Slenderness * Math.Abs(plane.Distance(other.Point)) <= Math.Sqrt(Math.Min(area, nominal.Face(f).Area)));
     }
 
     /// <summary>The edge that walls cut out of a side, under an id and a name of its own; null when it cannot be measured.</summary>

@@ -10,19 +10,6 @@ namespace Bostel.Core.Plans;
 /// </summary>
 public sealed record FigureCamera(double[] Target, double[] Direction, double[] Up, double Span);
 
-/// <summary>A label pinned at a place of the nominal, mm. What it reads is found on every piece anew.</summary>
-public sealed record LabelPlan(double[] Point)
-{
-    /// <exception cref="BadInputException">The place is not one.</exception>
-    internal void Check(string name)
-    {
-        if (Point is not { Length: 3 } || !Point.All(double.IsFinite))
-        {
-            throw new BadInputException($"{name}: a label's point is three numbers.");
-        }
-    }
-}
-
 /// <summary>A view that belongs into the report: enough to draw the same picture of every piece, without a screen.</summary>
 public sealed record FigurePlan(FigureCamera Camera)
 {
@@ -32,6 +19,11 @@ public sealed record FigurePlan(FigureCamera Camera)
     public bool ShowDeviation { get; init; } = true;
     public bool HideWithin { get; init; }
     public bool ShowEdges { get; init; } = true;
+
+    /// <summary>Name of the plan's map that it shows; null: the deviation.</summary>
+    public string? Map { get; init; }
+
+    /// <summary>Limits of the deviation; a further map has its own.</summary>
     public double Lower { get; init; } = -0.2;
     public double Upper { get; init; } = 0.2;
     public IReadOnlyList<LabelPlan> Labels { get; init; } = [];

@@ -25,6 +25,18 @@ public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double
 
     /// <summary>Places of the nominal whose deviation is read on every piece.</summary>
     public IReadOnlyList<LabelPlan> Labels { get; init; } = [];
+
+    /// <summary>What labels say, on the screen and in the report; never nothing.</summary>
+    public IReadOnlyList<LabelContent> LabelsSay { get; init; } = [LabelContent.Value];
+
+    /// <summary>Planes in which every piece is cut, in the same alignment.</summary>
+    public IReadOnlyList<SectionPlan> Sections { get; init; } = [];
+
+    /// <summary>Maps beside that of the deviation, in the same alignment.</summary>
+    public IReadOnlyList<MapPlan> Maps { get; init; } = [];
+
+    /// <summary>The colours of all maps, on the screen and in the report.</summary>
+    public RampPlan Ramp { get; init; } = new();
 }
 
 /// <summary>A datum letter and the features that make it.</summary>
@@ -138,9 +150,41 @@ public sealed record InspectionPlan
             label.Check($"{name}: compare.labels");
         }
 
+        if (Compare.LabelsSay.Count == 0 || Compare.LabelsSay.Distinct().Count() < Compare.LabelsSay.Count)
+        {
+            throw new BadInputException($"{name}: compare.labelsSay: labels say something, and each thing once.");
+        }
+
+        if (Compare.Sections.Count > SectionPlan.Most)
+        {
+            throw new BadInputException($"{name}: at most {SectionPlan.Most} sections.");
+        }
+
+        foreach (var section in Compare.Sections)
+        {
+            section.Check($"{name}: compare.sections");
+        }
+
+        Unique(name, "compare.sections", Compare.Sections.Select(s => s.Name));
+        if (Compare.Maps.Count > MapPlan.Most)
+        {
+            throw new BadInputException($"{name}: at most {MapPlan.Most} maps.");
+        }
+
+        foreach (var map in Compare.Maps)
+        {
+            map.Check($"{name}: compare.maps");
+        }
+
+        Unique(name, "compare.maps", Compare.Maps.Select(m => m.Name));
+        Compare.Ramp.Check($"{name}: compare.ramp");
         for (var i = 0; i < Figures.Count; i++)
         {
             Figures[i].Check($"{name}: figure {i + 1}");
+            if (Figures[i].Map is { } shown && Compare.Maps.All(m => m.Name != shown))
+            {
+                throw new BadInputException($"{name}: figure {i + 1} shows map '{shown}', which the plan does not have.");
+            }
         }
 
         CheckLengths(name);
@@ -208,6 +252,11 @@ public sealed record InspectionPlan
         }
 
         Refer(name, "align", Align.NamedFeatures, known);
+        foreach (var map in Compare.Maps)
+        {
+            Refer(name, $"map '{map.Name}'", map.NamedFeatures, known);
+        }
+
         foreach (var a in Alignments)
         {
             Refer(name, $"alignment '{a.Name}'", a.Align.NamedFeatures, known);
@@ -229,7 +278,8 @@ public sealed record InspectionPlan
         }
     }
 
-    /// <summary>Checks that the nominal has every face the plan names, and determines every construction.</summary>
+    /// <summary>Checks that the nominal has every face the plan names, determines every construction and is met by every
+    /// section.</summary>
     /// <exception cref="BadInputException">Names who names which face, or the construction.</exception>
     public void CheckFaces(NominalModel nominal, string name = "plan")
     {
@@ -239,6 +289,7 @@ public sealed record InspectionPlan
             .. Characteristics.SelectMany(c => c.Refers.Faces, (c, face) => ($"characteristic {c.No}", face)),
             .. Align.NamedFaces.Select(face => ("align", face)),
             .. Alignments.SelectMany(a => a.Align.NamedFaces, (a, face) => ($"alignment '{a.Name}'", face)),
+            .. Compare.Maps.SelectMany(m => m.Faces, (m, face) => ($"map '{m.Name}'", face)),
         ];
         foreach (var (who, face) in named)
         {
@@ -246,6 +297,16 @@ public sealed record InspectionPlan
             {
                 throw new BadInputException(
                     $"{name}: {who} names face {face}; this nominal has faces 0 to {nominal.Faces.Count - 1}. Is it another part's plan?");
+            }
+        }
+
+        foreach (var section in Compare.Sections)
+        {
+            var plane = section.Plane();
+            var heights = Enumerable.Range(0, nominal.Mesh.VertexCount).Select(v => plane.Distance(nominal.Mesh.Vertex(v)));
+            if (!heights.Any(h => h < 0) || !heights.Any(h => h >= 0))
+            {
+                throw new BadInputException($"{name}: section '{section.Name}' does not cut the nominal.");
             }
         }
 

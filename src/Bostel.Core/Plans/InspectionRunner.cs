@@ -57,12 +57,14 @@ public sealed record InspectionResult(
 public sealed class InspectionRunner
 {
     private readonly Lazy<AlignmentTarget> _target;
+    private readonly Lazy<NominalSurface> _surface;
     private readonly ConditionalWeakTable<TriangleMesh, Once<AlignmentResult>> _bestFits = [];
 
     public InspectionRunner(NominalModel nominal)
     {
         Nominal = nominal;
         _target = new(() => new(new(nominal.Mesh)));
+        _surface = new(() => NominalSurface.Of(nominal));
     }
 
     public NominalModel Nominal { get; }
@@ -70,6 +72,9 @@ public sealed class InspectionRunner
     public AlignmentTarget Target => _target.Value;
 
     public TriangleTree Tree => Target.Tree;
+
+    /// <summary>What maps that lie on the nominal are made on.</summary>
+    public NominalSurface Surface => _surface.Value;
 
     /// <summary>Carries out the plan's preparing steps.</summary>
     /// <param name="scan">Raw scan in mm.</param>
@@ -173,10 +178,85 @@ public sealed class InspectionRunner
         return new(how, plan.Compare.Lower, plan.Compare.Upper, statistics);
     }
 
-    /// <summary>What labels read on a scan.</summary>
+    /// <summary>What labels read of the deviation.</summary>
     public IReadOnlyList<LabelReading> ReadLabels(AlignedScan scan, IReadOnlyList<LabelPlan> labels) =>
-        LabelReading.Read([.. labels.Select(l => l.Point)], scan.Mesh, scan.Transform, scan.Deviations,
-            DeviationOptions.For(Nominal).MaxDistance + scan.Mesh.MeanEdge());
+        ReadLabels(scan.Mesh, scan.Transform, scan.Deviations.Values, WeightsOf(scan.Mesh), labels);
+
+    /// <summary>What labels read of another map.</summary>
+    public IReadOnlyList<LabelReading> ReadLabels(PieceMap map, IReadOnlyList<LabelPlan> labels) =>
+        ReadLabels(map.Mesh, map.Transform, map.Values, map.Areas, labels);
+
+    private IReadOnlyList<LabelReading> ReadLabels(
+        TriangleMesh mesh, RigidTransform transform, double[] values, double[] areas, IReadOnlyList<LabelPlan> labels) =>
+        LabelReading.Read(
+            [.. labels.Select(l => (l.Point, l.Radius))], mesh, transform, values, areas,
+            DeviationOptions.For(Nominal).MaxDistance + mesh.MeanEdge());
+
+    /// <summary>A scan and its nominal cut in one plane.</summary>
+    /// <param name="parts">Whether lines and arcs are sought, too.</param>
+    /// <exception cref="BadInputException">The section is no plane, or does not cut the nominal.</exception>
+    public SectionSheet Section(SectionPlan section, AlignedScan scan, InspectionPlan plan, bool parts = true)
+    {
+        section.Check("section");
+        return SectionSheet.Of(
+            section.Plane(), scan.Mesh, scan.Transform, scan.Beside.Spacing, Nominal, SearchLimits(plan), plan.Compare.Lower,
+            plan.Compare.Upper, parts);
+    }
+
+    /// <summary>Makes a map of a piece, whether it is in the plan itself or not.</summary>
+    /// <param name="scan">In the alignment of the plan's comparison.</param>
+    /// <exception cref="BadInputException">The scan does not have what the map needs, or has no value anywhere.</exception>
+    public PieceMap Map(
+        MapPlan map, AlignedScan scan, BesideScan beside, InspectionPlan plan, IProgress<RunProgress>? progress = null,
+        CancellationToken cancel = default)
+    {
+        map.Check("map");
+        foreach (var face in map.Faces)
+        {
+            _ = Nominal.Face(face);
+        }
+
+        var told = progress is null ? null : new Relay<double>(share => progress.Report(new(share, "Making the map")));
+        var values = map.Values(new(this, plan, scan, beside, told, cancel));
+        return map.OnNominal
+            ? PieceMap.Of(map, Surface.Mesh, RigidTransform.Identity, values, Surface.Mesh.VertexAreas, v => Surface.FaceOfVertex[v], plan)
+            : PieceMap.Of(map, scan.Mesh, scan.Transform, values, WeightsOf(scan.Mesh), v => FaceAt(scan, v), plan);
+    }
+
+    /// <summary>Where the deviation lies beyond a band, the largest areas first.</summary>
+    /// <param name="smallest">Smaller areas are left out, mm²; null: those that no more than a few points make.</param>
+    /// <exception cref="BadInputException">The limits are the wrong way round.</exception>
+    public IReadOnlyList<AreaBeyond> Areas(AlignedScan scan, double lower, double upper, double? smallest = null)
+    {
+        if (!(lower < upper))
+        {
+            throw new BadInputException("lower: must lie below upper.");
+        }
+
+        var least = smallest ?? AreaBeyond.FewPoints * scan.Beside.Spacing * scan.Beside.Spacing;
+        return [.. OutOfTolerance.Areas(scan.Beside, scan.Deviations.Values, lower, upper, least).Take(AreaBeyond.Most)
+            .Select(a => new AreaBeyond(
+                a.High, a.Area, a.Extreme, scan.Transform.Apply(scan.Mesh.Vertex(a.At)).ToArray(), FaceAt(scan, a.At), a.Vertices.Length))];
+    }
+
+    /// <summary>All further maps of a plan. One that a piece does not have fails alone.</summary>
+    public IReadOnlyList<MadeMap> Maps(
+        AlignedScan scan, BesideScan beside, InspectionPlan plan, CancellationToken cancel = default) =>
+        [.. plan.Compare.Maps.Select(m =>
+        {
+            try
+            {
+                return new MadeMap(m, Map(m, scan, beside, plan, null, cancel), null);
+            }
+            catch (BadInputException reason)
+            {
+                return new MadeMap(m, null, reason.Message);
+            }
+        })];
+
+    /// <summary>The face of the nominal that a vertex was compared with; −1: none.</summary>
+    public int FaceAt(AlignedScan scan, int vertex) =>
+        scan.Deviations.Triangles[vertex] is var t and >= 0 ? Nominal.FaceOfTriangle[t] : -1;
 
     /// <summary>Measures one feature.</summary>
     public FeatureResult Measure(FeaturePlan feature, AlignedScan scan) => FeatureExtraction.Measure(feature, scan, Nominal);

@@ -31,6 +31,7 @@ public sealed record OutcomeKeys(
     private const string DeviationVersion = "deviations/3";
     private const string CompareVersion = "compare/1";
     private const string FeatureVersion = "feature/3";
+    private const string ConstructionVersion = "construction/1";
     private const string ValueVersion = "value/5";
     private const string JudgeVersion = "judge/3";
     private const string ReportVersion = "report/2";
@@ -78,7 +79,7 @@ public sealed record OutcomeKeys(
         var featureKeys = features.ToDictionary(f => f.Key, f => Hash(FeatureVersion, new { deviations, feature = f.Value }));
         foreach (var construction in plan.Constructions)
         {
-            featureKeys[construction.Id] = Hash(FeatureVersion, new { construction, from = KeysOf(construction.From) });
+            featureKeys[construction.Id] = Hash(ConstructionVersion, new { construction, from = KeysOf(construction.From) });
         }
 
         string[] KeysOf(IEnumerable<string> ids) => [.. ids.Select(id => featureKeys[id])];
@@ -144,7 +145,7 @@ public sealed record OutcomeKeys(
 
     /// <summary>The key of a report: everything printed in it.</summary>
     /// <param name="header">Names and numbers printed at its head.</param>
-    public string Report(IReadOnlyList<FigurePlan> figures, object header) =>
+    public string Report(IReadOnlyList<FigurePlan> figures, ComparePlan compare, object header) =>
         Hash(ReportVersion, new
         {
             Prepared,
@@ -153,6 +154,10 @@ public sealed record OutcomeKeys(
             Measured,
             Evaluated,
             figures,
+            sections = compare.Sections.Count > 0 ? compare.Sections : null,
+            maps = compare.Maps.Count > 0 ? compare.Maps : null,
+            labels = compare.LabelsSay is [LabelContent.Value] ? null : compare.LabelsSay,
+            ramp = compare.Ramp == new RampPlan() ? null : compare.Ramp,
             header,
             named = Under.Count > 0 ? Under.Select(a => new { a.Key, a.Value.Aligned }) : null,
         });

@@ -37,6 +37,11 @@ internal static class PlanKinds
             Check<AlignPlan>(align, "method", $"{name}: align");
         }
 
+        foreach (var (map, i) in Members(plan["compare"]?["maps"]))
+        {
+            Check<MapPlan>(map, "kind", $"{name}: map {map["name"]?.ToString() ?? $"{i + 1}"}");
+        }
+
         foreach (var (named, i) in Members(plan["alignments"]))
         {
             var where = $"{name}: alignment {named["name"]?.ToString() ?? $"{i + 1}"}";

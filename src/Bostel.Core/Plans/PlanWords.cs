@@ -35,7 +35,11 @@ public static class PlanWords
         .. plan.Datums.Select(d => new PlanLine("Features", $"datum {d.Label}", string.Join(" and ", d.Features.Select(plan.NameOf)))),
         new("Compare", "colour band", Invariant($"{Signed(plan.Compare.Lower)} to {Signed(plan.Compare.Upper)} mm")),
         new("Compare", "search", Search(plan.Compare) + In(plan.Compare.Alignment)),
-        .. plan.Compare.Labels.Select((l, i) => new PlanLine("Compare", $"label {i + 1}", At(l.Point))),
+        .. plan.Compare.Labels.Select((l, i) => new PlanLine("Compare", $"label {i + 1}", Of(l))),
+        .. plan.Compare.LabelsSay is [LabelContent.Value] ? (PlanLine[])[] : [new("Compare", "labels say", Said(plan.Compare.LabelsSay))],
+        .. plan.Compare.Sections.Select(s => new PlanLine("Compare", $"section {s.Name}", Of(s))),
+        .. plan.Compare.Maps.Select(m => new PlanLine("Compare", $"map {m.Name}", Of(m, plan))),
+        .. plan.Compare.Ramp == new RampPlan() ? (PlanLine[])[] : [new("Compare", "colours", plan.Compare.Ramp.Words)],
         .. plan.Characteristics.Select(c => new PlanLine("Evaluate", $"characteristic {c.No}", Characteristic(c, plan))),
         new("Evaluate", "decision", plan.Decision.Words),
         new("Evaluate", "device", plan.Device.Words),
@@ -72,6 +76,20 @@ public static class PlanWords
             "kind", "no", "name", "features", "faces", "datums", "nominal", "lower", "upper", "tolerance");
     }
 
+    private static string Of(LabelPlan label) => (label.Name.Length > 0 ? $"'{label.Name}' " : "") + At(label.Point)
+        + (label.Radius is { } r ? Invariant($", mean within {r:0.####} mm") : "");
+
+    private static string Said(IReadOnlyList<LabelContent> contents) =>
+        string.Join(", ", contents.Select(c => JsonNamingPolicy.KebabCaseLower.ConvertName(c.ToString())));
+
+    private static string Of(SectionPlan section) => $"through {At(section.Point)} square to {At(section.Normal)}"
+        + (section.Exaggeration is { } times ? Invariant($", strokes {times:0.###} times as long") : "");
+
+    private static string Of(MapPlan map, InspectionPlan plan) => map.Words(plan)
+        + (map.Lower is { } l ? Invariant($", at least {l:0.######} {map.Unit}") : "")
+        + (map.Upper is { } u ? Invariant($", at most {u:0.######} {map.Unit}") : "")
+        + (map.Faces.Length > 0 ? $", on {Counted(map.Faces, "face")}" : "");
+
     private static string Search(ComparePlan compare) => "counterparts within "
         + (compare.MaxDistance is { } most ? Invariant($"{most:0.####} mm") : "a distance that the size of the part gives")
         + Invariant($", whose normal agrees within {compare.MaxAngleDegrees:0.#}°");
@@ -87,7 +105,8 @@ public static class PlanWords
 
     private static string Figure(FigurePlan f) =>
         (f.Caption.Length > 0 ? $"'{f.Caption}', " : "") + Invariant($"from {At(f.Camera.Direction)}, {f.Camera.Span:0.#} mm high")
-        + (f.ShowDeviation ? Invariant($", colours from {Signed(f.Lower)} to {Signed(f.Upper)} mm") : "")
+        + (f.Map is { } map ? $", map '{map}'" : "")
+        + (f.ShowDeviation && f.Map is null ? Invariant($", colours from {Signed(f.Lower)} to {Signed(f.Upper)} mm") : "")
         + (f.Labels.Count > 0 ? $", {f.Labels.Count} labels" : "");
 
     /// <summary>What a member of a closed set says beyond its main sentence: its fields that are not empty, by their names.</summary>

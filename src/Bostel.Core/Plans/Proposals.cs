@@ -207,7 +207,7 @@ public static class Proposals
             if (a.Shape is Plane3D first && b.Shape is Plane3D second && turned < Parallel)
             {
                 var distance = Size.Distance(a, b).Value;
-                if (first.Normal.Dot(second.Normal) < 0)
+                if (first.Normal.Dot(second.Normal) < 0 && a.IsSurface && b.IsSurface)
                 {
                     made.Add(Sized(new WidthPlan(No, $"{name} width") { Features = of }, distance));
                 }

@@ -260,7 +260,7 @@ public sealed class TriangleTree
         return rays.First(from, ref distance);
     }
 
-    /// <summary>All crossings along a ray, in order: distance, triangle.</summary>
+    /// <summary>All crossings of a line, behind its start (distance below 0) as well as ahead, in order: distance, triangle.</summary>
     public void AllHits(Vector3D start, Vector3D direction, List<(double Distance, int Triangle)> hits)
     {
         hits.Clear();

@@ -22,13 +22,19 @@ internal static class TwoPointSize
     /// <summary>Fewer places with one opposite tell no size.</summary>
     private const int LeastPlaces = 12;
 
-    /// <exception cref="BadInputException">The features are not opposite planes.</exception>
+    /// <exception cref="BadInputException">The features are not opposite planes, or one of them has no surface.</exception>
     public static Evaluated Of(FeatureResult a, FeatureResult b)
     {
         if (a.Shape is not Plane3D first || b.Shape is not Plane3D second
             || ((Plane3D)a.Nominal.Shape!).Normal.AngleTo(-((Plane3D)b.Nominal.Shape!).Normal) > Size.MostOutOfParallel)
         {
             throw new BadInputException($"{a.Plan.Name} and {b.Plan.Name} are no slot or tab: a width is that of opposite planes.");
+        }
+
+        if (new[] { a, b }.FirstOrDefault(f => !f.IsSurface) is { } without)
+        {
+            throw new BadInputException(
+                $"{without.Plan.Name} has no surface whose places could lie opposite to others: ask for a distance.");
         }
 
         // From a to b out of the material's or the slot's inside: a tab's normals point away from each other, a slot's toward.

@@ -237,7 +237,29 @@ public sealed record AlignTry(AlignPlan Align, bool Verdicts, string? Alignment 
 
 public sealed record TrialView(AlignmentView Alignment, PoseChange? Change, IReadOnlyList<VerdictChange> Verdicts);
 
-public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels);
+/// <summary>A map of a piece, without its values.</summary>
+/// <param name="Lower">Where its colours begin, and whether that is a limit.</param>
+/// <param name="Upper">Where they end, and whether that is a limit.</param>
+public sealed record MapView(
+    string Words, string Unit, bool OnNominal, DeviationStatistics Statistics, double Lower, bool LowerBinds, double Upper, bool UpperBinds,
+    IReadOnlyList<string> Remarks)
+{
+    public static MapView Of(PieceMap map, InspectionPlan plan)
+    {
+        var scale = map.Scale(plan.Compare.Ramp);
+        return new(
+            map.Plan.Words(plan), map.Plan.Unit, map.Plan.OnNominal, map.Statistics, scale.Lower, scale.LowerBinds, scale.Upper,
+            scale.UpperBinds, map.Remarks);
+    }
+}
+
+/// <param name="Smallest">Smaller areas are left out, mm²; null: those of a few points.</param>
+public sealed record AreasRequest(double Lower, double Upper, double? Smallest);
+
+public sealed record AreasView(IReadOnlyList<AreaBeyond> Areas);
+
+/// <param name="Map">That the labels read; null: the deviation.</param>
+public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels, MapPlan? Map = null);
 
 public sealed record ReadingsView(IReadOnlyList<LabelReading> Readings);
 

@@ -90,12 +90,16 @@ public static class PartEndpoints
         api.MapGet("/nominals/{id:guid}/geometry",
             async (Guid id, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel) =>
         {
-            var sha = await context.Nominals.Where(n => n.Id == id).Select(n => n.ModelSha).SingleOrDefaultAsync(cancel)
-                ?? throw new NotFoundException("There is no such nominal.");
-            var model = (await meshes.RunnerAsync(sha, cancel)).Nominal;
-            http.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
+            var model = (await RunnerAsync(id, context, meshes, http, cancel)).Nominal;
             return GeometryCodec.Send(model.Mesh, model.FaceOfTriangle, model.Edges);
         }).WithName("nominalGeometry").Needs(Role.Reader);
+        api.MapGet("/nominals/{id:guid}/surface",
+            async (Guid id, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel) =>
+        {
+            var surface = (await RunnerAsync(id, context, meshes, http, cancel)).Surface;
+            int[] faces = [.. surface.Mesh.Indices.Where((_, corner) => corner % 3 == 0).Select(v => surface.FaceOfVertex[v])];
+            return GeometryCodec.Send(surface.Mesh, faces);
+        }).WithName("nominalSurface").Needs(Role.Reader);
         api.MapPost("/captures",
             async (Capture capture, JobQueue jobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {
@@ -125,6 +129,16 @@ public static class PartEndpoints
     }
 
     /// <exception cref="NotFoundException">There is no such part.</exception>
+    /// <summary>The runner of a nominal whose geometry is asked for, which a browser may keep: a nominal never changes.</summary>
+    private static async Task<InspectionRunner> RunnerAsync(
+        Guid nominal, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel)
+    {
+        var sha = await context.Nominals.Where(n => n.Id == nominal).Select(n => n.ModelSha).SingleOrDefaultAsync(cancel)
+            ?? throw new NotFoundException("There is no such nominal.");
+        http.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
+        return await meshes.RunnerAsync(sha, cancel);
+    }
+
     private static async Task RequirePartAsync(Guid id, BostelContext context, CancellationToken cancel)
     {
         if (!await context.Parts.AnyAsync(p => p.Id == id, cancel))

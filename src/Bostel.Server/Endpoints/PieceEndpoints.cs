@@ -12,6 +12,7 @@ using Bostel.Reports;
 using Bostel.Server.Jobs;
 using Bostel.Server.Security;
 using Bostel.Server.Services;
+using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Endpoints;
@@ -28,8 +29,7 @@ public static class PieceEndpoints
         {
             var (scan, _, _) = await stations.AlignedAsync(key, cancel);
             http.Response.Headers.CacheControl = StageCaching;
-            var values = Array.ConvertAll(scan.Deviations.Values, v => (float)v);
-            return TypedResults.Bytes(MemoryMarshal.AsBytes(values.AsSpan()).ToArray(), "application/octet-stream");
+            return Floats(scan.Deviations.Values);
         }).WithName("deviation").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/transform",
             async (Guid id, string? alignment, StationService stations, BostelContext context, CancellationToken cancel) =>
@@ -96,10 +96,55 @@ public static class PieceEndpoints
                 throw new BadInputException($"labels: at most {ComparePlan.MostLabels} at once.");
             }
 
-            var (scan, _, runner) = await stations.AlignedAsync(
-                await stations.MapKeyAsync(await stations.OpenAsync(id, cancel), cancel), cancel);
-            return new ReadingsView(await Task.Run(() => runner.ReadLabels(scan, request.Labels), cancel));
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.MapKeyAsync(w, cancel), cancel);
+            var map = request.Map is { } asked ? await stations.MapAsync(w, asked, null, cancel) : null;
+            return new ReadingsView(await Task.Run(
+                () => map is null ? runner.ReadLabels(scan, request.Labels) : runner.ReadLabels(map, request.Labels), cancel));
         }).WithName("readings").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/map", async (Guid id, MapPlan map, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            return MapView.Of(await stations.MapAsync(w, map, null, cancel), w.Plan);
+        }).WithName("map").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/map/values",
+            async (Guid id, MapPlan map, StationService stations, EventHub events, HttpContext http, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            return Floats((await stations.MapAsync(w, map, TaskProgress.Of(http, events), cancel)).Values);
+        }).WithName("mapValues").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/faces",
+            async (Guid id, string key, StationService stations, HttpContext http, CancellationToken cancel) =>
+        {
+            var (scan, _, runner) = await stations.AlignedAsync(key, cancel);
+            http.Response.Headers.CacheControl = StageCaching;
+            int[] faces = [.. Enumerable.Range(0, scan.Mesh.VertexCount).Select(v => runner.FaceAt(scan, v))];
+            return TypedResults.Bytes(MemoryMarshal.AsBytes(faces.AsSpan()).ToArray(), "application/octet-stream");
+        }).WithName("facesOfVertices").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/areas", async (Guid id, AreasRequest request, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.MapKeyAsync(w, cancel), cancel);
+            return new AreasView(await Task.Run(() => runner.Areas(scan, request.Lower, request.Upper, request.Smallest), cancel));
+        }).WithName("areas").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/section",
+            async (Guid id, bool parts, SectionPlan section, StationService stations, CancellationToken cancel) =>
+                await stations.SectionAsync(await stations.OpenAsync(id, cancel), section, parts, cancel))
+            .WithName("cutSection").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/sections/{index:int}/file",
+            async (Guid id, int index, SectionFormat format, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            if (index < 0 || index >= w.Plan.Compare.Sections.Count)
+            {
+                throw new NotFoundException("The plan has no such section.");
+            }
+
+            var section = w.Plan.Compare.Sections[index];
+            var sheet = await stations.SectionAsync(w, section, parts: false, cancel);
+            var (name, type, bytes) = SectionFiles.Write(section, sheet, w.Plan.Compare, format);
+            return TypedResults.File(bytes, type, Texts.FileName($"{w.Piece.Part!.Number}-{w.Piece.Serial}-{name}"));
+        }).WithName("sectionFile").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/figures/{index:int}", async (Guid id, int index, StationService stations, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);
@@ -109,13 +154,20 @@ public static class PieceEndpoints
             }
 
             var (scan, _, runner) = await stations.AlignedAsync(await stations.MapKeyAsync(w, cancel), cancel);
+            var figure = w.Plan.Figures[index];
+            var map = figure.Map is { } name
+                ? await stations.MapAsync(w, w.Plan.Compare.Maps.First(m => m.Name == name), null, cancel)
+                : null;
             return TypedResults.Bytes(
-                await Task.Run(() => ReportFigures.Draw(w.Plan.Figures[index], scan, runner).Png, cancel), "image/png");
+                await Task.Run(() => ReportFigures.Draw(figure, w.Plan, scan, runner, map).Png, cancel), "image/png");
         }).WithName("figurePicture").Needs(Role.Reader);
     }
 
     /// <summary>Asked for by the key of an outcome, which never changes.</summary>
     internal const string StageCaching = "private, max-age=86400, immutable";
+
+    private static FileContentHttpResult Floats(double[] values) => TypedResults.Bytes(
+        MemoryMarshal.AsBytes(Array.ConvertAll(values, v => (float)v).AsSpan()).ToArray(), "application/octet-stream");
 
     private static async Task<PieceView> CreateAsync(
         NewPiece piece, BostelContext context, BlobStore blobs, JobQueue jobs, PlanService plans, ClaimsPrincipal who,

@@ -108,7 +108,7 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         return await cache.PictureAsync(sha, async () =>
         {
             var model = (await cache.RunnerAsync(sha, cancel)).Nominal;
-            return Drawn(FigurePlan.Overview(model, -1, 1), model.Mesh, RigidTransform.Identity, null, model);
+            return Drawn(FigurePlan.Overview(model, -1, 1), new(), model.Mesh, RigidTransform.Identity, null, model);
         }, cancel);
     }
 
@@ -117,12 +117,12 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
     {
         var w = await stations.OpenAsync(pieceId, cancel);
         var key = await stations.MapKeyAsync(w, cancel);
-        var (lower, upper) = (w.Plan.Compare.Lower, w.Plan.Compare.Upper);
-        return await cache.PictureAsync($"{key}/{lower}/{upper}", async () =>
+        var (lower, upper, ramp) = (w.Plan.Compare.Lower, w.Plan.Compare.Upper, w.Plan.Compare.Ramp);
+        return await cache.PictureAsync($"{key}/{lower}/{upper}/{ramp}", async () =>
         {
             var (scan, _, runner) = await stations.AlignedAsync(key, cancel);
-            return Drawn(
-                FigurePlan.Overview(runner.Nominal, lower, upper), scan.Mesh, scan.Transform, scan.Deviations.Values, runner.Nominal);
+            var figure = FigurePlan.Overview(runner.Nominal, lower, upper);
+            return Drawn(figure, ramp, scan.Mesh, scan.Transform, scan.Deviations.Values, runner.Nominal);
         }, cancel);
     }
 
@@ -141,20 +141,22 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         }
 
         var pose = result.Alternatives[index].Transform;
-        return await cache.PictureAsync($"{aligned.Key}/{index}/{w.Plan.Compare.Lower}/{w.Plan.Compare.Upper}", () => Task.Run(() =>
+        var (lower, upper, ramp) = (w.Plan.Compare.Lower, w.Plan.Compare.Upper, w.Plan.Compare.Ramp);
+        return await cache.PictureAsync($"{aligned.Key}/{index}/{lower}/{upper}/{ramp}", () => Task.Run(() =>
         {
             var taken = runner.Compare(scan, result.Transform, w.Plan, null, cancel).Values;
             var other = runner.Compare(scan, pose, w.Plan, null, cancel).Values;
             double[] differ = [.. other.Zip(taken, (o, t) => o - t)];
-            var figure = FigurePlan.Overview(runner.Nominal, w.Plan.Compare.Lower, w.Plan.Compare.Upper);
-            return Drawn(figure, scan.Mesh, pose, differ, runner.Nominal);
+            return Drawn(FigurePlan.Overview(runner.Nominal, lower, upper), ramp, scan.Mesh, pose, differ, runner.Nominal);
         }, cancel), cancel);
     }
 
     private static byte[] Drawn(
-        FigurePlan figure, TriangleMesh mesh, RigidTransform pose, double[]? deviations, NominalModel nominal) =>
+        FigurePlan figure, RampPlan ramp, TriangleMesh mesh, RigidTransform pose, double[]? deviations, NominalModel nominal) =>
         PngWriter.Encode(
-            FigureRenderer.Render(figure, mesh, pose, deviations, nominal, PictureWidth, PictureHeight), PictureWidth, PictureHeight);
+            FigureRenderer.Render(
+                figure, mesh, pose, deviations, new(figure.Lower, figure.Upper, ramp), nominal, PictureWidth, PictureHeight),
+            PictureWidth, PictureHeight);
 
     private async Task<Dictionary<Guid, PlanRevision>> HeadsAsync(CancellationToken cancel) =>
         (await context.PlanRevisions.AsNoTracking()

@@ -1,5 +1,4 @@
 using System.Buffers;
-using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
@@ -10,22 +9,15 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace Bostel.Server.Services;
 
 /// <summary>
-/// Geometry for the stage: "BGEO", version 2, counts of vertices, triangles, measured triangles, edge segments and coarse triangles, flags,
-/// a double-precision origin, then float32 positions about the origin, uint32 indices, and (flag 1) a uint32 label a triangle, (flag 2)
-/// float32 edge segments with two end points each, (flag 4) a float32 value a vertex, (flag 8) uint32 indices of a coarse level over the
-/// same vertices. Single precision about the part's own middle is off by less than 10⁻⁵ mm on a part of 200 mm.
+/// Geometry for the stage: "BGEO", version 3, counts of vertices, triangles, measured triangles and edge segments, flags, four bytes of
+/// nothing, a double-precision origin, then float32 positions about the origin, uint32 indices, and (flag 1) a uint32 label a triangle,
+/// (flag 2) float32 edge segments with two end points each, (flag 4) a float32 value a vertex. Single precision about the part's own
+/// middle is off by less than 10⁻⁵ mm on a part of 200 mm.
 /// </summary>
 public static class GeometryCodec
 {
-    /// <summary>Above this a scan is sent with a coarse level, which is drawn while the camera moves.</summary>
-    private const int CoarseAbove = 200_000;
-    private const int CoarseTriangles = 80_000;
-
     /// <summary>Numbers written at a time.</summary>
     private const int Piece = 1 << 16;
-
-    /// <summary>A mesh never changes: its coarse level is made once and kept as long as it is.</summary>
-    private static readonly ConditionalWeakTable<TriangleMesh, int[]> Coarse = [];
 
     /// <summary>The answer to a request: written piece by piece, so that a large scan does not lie in memory once more.</summary>
     /// <exception cref="Core.BadInputException">More than a browser takes in one piece.</exception>
@@ -33,9 +25,8 @@ public static class GeometryCodec
         TriangleMesh mesh, int[]? labels = null, IReadOnlyList<NominalEdge>? edges = null, float[]? values = null)
     {
         var segments = edges is null ? null : Segments(edges, mesh.Bounds.Center);
-        var coarse = mesh.TriangleCount > CoarseAbove ? Coarse.GetValue(mesh, m => CoarseLevel.Of(m, CoarseTriangles)) : null;
         var numbers = mesh.Coordinates.LongLength
-            + mesh.Indices.LongLength + (labels?.Length ?? 0) + (segments?.Length ?? 0) + (values?.Length ?? 0) + (coarse?.Length ?? 0);
+            + mesh.Indices.LongLength + (labels?.Length ?? 0) + (segments?.Length ?? 0) + (values?.Length ?? 0);
         if (4 * numbers > Array.MaxLength)
         {
             throw new Core.BadInputException("The scan is too large to be shown; reduce it first.");
@@ -44,24 +35,23 @@ public static class GeometryCodec
         return TypedResults.Stream(
             async body =>
             {
-                await body.WriteAsync(Head(mesh, labels, segments, values, coarse));
+                await body.WriteAsync(Head(mesh, labels, segments, values));
                 await PutAsync(body, mesh.Coordinates.Length, Positions(mesh));
                 await PutAsync(body, mesh.Indices);
                 await PutAsync(body, labels);
                 await PutAsync(body, segments);
                 await PutAsync(body, values);
-                await PutAsync(body, coarse);
             },
             "application/octet-stream");
     }
 
-    private static byte[] Head(TriangleMesh mesh, int[]? labels, float[]? segments, float[]? values, int[]? coarse)
+    private static byte[] Head(TriangleMesh mesh, int[]? labels, float[]? segments, float[]? values)
     {
         var bytes = new byte[56];
         "BGEO"u8.CopyTo(bytes);
-        var flags = (labels is null ? 0 : 1) | (segments is null ? 0 : 2) | (values is null ? 0 : 4) | (coarse is null ? 0 : 8);
-        ((int[])[2, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, (segments?.Length ?? 0) / 6,
-            (coarse?.Length ?? 0) / 3, flags]).CopyTo(MemoryMarshal.Cast<byte, int>(bytes.AsSpan(4, 28)));
+        var flags = (labels is null ? 0 : 1) | (segments is null ? 0 : 2) | (values is null ? 0 : 4);
+        ((int[])[3, mesh.VertexCount, mesh.TriangleCount, mesh.MeasuredTriangleCount, (segments?.Length ?? 0) / 6, flags])
+            .CopyTo(MemoryMarshal.Cast<byte, int>(bytes.AsSpan(4, 24)));
         mesh.Bounds.Center.ToArray().CopyTo(MemoryMarshal.Cast<byte, double>(bytes.AsSpan(32, 24)));
         return bytes;
     }

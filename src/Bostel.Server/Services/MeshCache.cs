@@ -84,6 +84,17 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
             return DeviationCodec.Decode(stored);
         }, m => 12L * m.Values.Length, cancel);
 
+    /// <summary>A map of a scan; another name or other limits of it cost no more than counting.</summary>
+    /// <param name="scanKey">Of the deviations and the plan that it rests on.</param>
+    public async Task<PieceMap> MapAsync(string scanKey, MapPlan map, Func<MapPlan, PieceMap> make, CancellationToken cancel = default)
+    {
+        var bare = map with { Name = "map", Lower = null, Upper = null };
+        var key = JsonSerializer.Serialize(bare, InspectionPlan.Json);
+        var made = await GetAsync(
+            $"map/{scanKey}/{key}", () => Task.Run(() => make(bare), cancel), m => 8L * m.Values.Length, cancel);
+        return made.With(map);
+    }
+
     /// <summary>A picture by the key of what it shows.</summary>
     public Task<byte[]> PictureAsync(string key, Func<Task<byte[]>> draw, CancellationToken cancel = default) =>
         GetAsync($"picture/{key}", () => Task.Run(draw, cancel), png => png.Length, cancel);
@@ -112,9 +123,9 @@ public sealed class MeshCache(BlobStore blobs) : IDisposable
     /// </summary>
     private static long SizeOf(TriangleMesh mesh) => (76L * mesh.VertexCount) + (50L * mesh.TriangleCount) + 1024;
 
-    /// <summary>Bytes of a nominal with its index, pseudonormals, samples and grid.</summary>
+    /// <summary>Bytes of a nominal with its index, pseudonormals, samples, grid, and its surface for maps.</summary>
     private static long SizeOf(InspectionRunner runner) =>
-        SizeOf(runner.Nominal.Mesh) + (160L * runner.Nominal.Mesh.TriangleCount) + (16L << 20);
+        SizeOf(runner.Nominal.Mesh) + (160L * runner.Nominal.Mesh.TriangleCount) + (48L << 20);
 
     private async Task<T> GetAsync<T>(string key, Func<Task<T>> make, Func<T, long> size, CancellationToken cancel)
         where T : class

@@ -3,6 +3,7 @@ using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Features;
+using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
@@ -175,6 +176,57 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         return (alignment is null ? shown.OwnStage : shown.Named.FirstOrDefault(n => n.Name == alignment)?.Stage)?.DeviationsKey
             ?? throw NotCompared(w, alignment);
     }
+
+    /// <summary>A compared piece cut in one plane, in the alignment of its map.</summary>
+    /// <param name="parts">Whether lines and arcs are sought, too.</param>
+    /// <exception cref="BadInputException">It was never compared, or the plane does not cut the nominal.</exception>
+    public async Task<SectionSheet> SectionAsync(Workpiece w, SectionPlan section, bool parts, CancellationToken cancel)
+    {
+        var (scan, _, runner) = await AlignedAsync(await MapKeyAsync(w, cancel), cancel);
+        return await Task.Run(() => runner.Section(section, scan, w.Plan, parts), cancel);
+    }
+
+    /// <summary>A map of a compared piece, in the alignment of the plan's comparison.</summary>
+    /// <exception cref="BadInputException">The piece was never compared, or does not have the map.</exception>
+    public async Task<PieceMap> MapAsync(Workpiece w, MapPlan map, IProgress<RunProgress>? progress, CancellationToken cancel)
+    {
+        var key = await MapKeyAsync(w, cancel);
+        var (scan, _, runner) = await AlignedAsync(key, cancel);
+        var beside = await BesideAsync(w, [map], cancel);
+        return await meshes.MapAsync(
+            $"{key}/{w.Piece.PartId}/{w.PlanNumber}/{await OtherKeyAsync(w, map, cancel)}", map,
+            m => runner.Map(m, scan, beside, w.Plan, progress, cancel), cancel);
+    }
+
+    /// <summary>What maps of a piece rest on beside its scan.</summary>
+    public async Task<BesideScan> BesideAsync(Workpiece w, IReadOnlyList<MapPlan> maps, CancellationToken cancel)
+    {
+        var others = new Dictionary<string, AlignedScan>();
+        foreach (var serial in maps.OfType<OtherPieceMap>().Select(m => m.Piece).Distinct())
+        {
+            if (await OtherAsync(w, serial, cancel) is { } other)
+            {
+                others[serial] = (await AlignedAsync(await MapKeyAsync(other, cancel), cancel)).Scan;
+            }
+        }
+
+        return new(() => meshes.ScanAsync(w.Scan, cancel).GetAwaiter().GetResult(), serial => others.GetValueOrDefault(serial)
+            ?? throw new BadInputException($"Part {w.Piece.Part!.Number} has no compared piece {serial}."));
+    }
+
+    /// <summary>A compared piece of the same part; null: there is none of this serial number.</summary>
+    private async Task<Workpiece?> OtherAsync(Workpiece w, string serial, CancellationToken cancel)
+    {
+        var id = await context.Pieces.Where(p => p.PartId == w.Piece.PartId && p.Serial == serial).Select(p => (Guid?)p.Id)
+            .SingleOrDefaultAsync(cancel);
+        var other = id is { } there ? await OpenAsync(there, cancel) : null;
+        return other is not null && (await ShownRecord.LoadAsync(context, other.Piece, other.Keys, cancel)).CompareStage is not null
+            ? other : null;
+    }
+
+    private async Task<string> OtherKeyAsync(Workpiece w, MapPlan map, CancellationToken cancel) =>
+        map is OtherPieceMap { Piece: var serial } && await OtherAsync(w, serial, cancel) is { } other
+            ? await MapKeyAsync(other, cancel) : "";
 
     private static BadInputException NotCompared(Workpiece w, string? alignment) => new(alignment is null
         ? $"Piece {w.Piece.Serial} is not compared yet: align and compare it first."

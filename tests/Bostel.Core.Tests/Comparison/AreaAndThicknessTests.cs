@@ -31,15 +31,20 @@ public class AreaAndThicknessTests
         Set(10, 5, 4, -0.4);
         values[(7 * 41) + 7] = 0.45;
         values[(39 * 41) + 39] = double.NaN;
-        var areas = OutOfTolerance.Areas(plate, values, -0.1, 0.1);
+        var areas = OutOfTolerance.Areas(new(plate), values, -0.1, 0.1);
         Assert.Equal([true, false, true], areas.Select(a => a.High));
         Assert.Equal([25, 16, 9], areas.Select(a => a.Vertices.Length));
 
         // A vertex inside stands for one cell.
         Assert.Equal([25.0, 16.0, 9.0], areas.Select(a => Math.Round(a.Area, 9)));
-        Assert.Equal((0.45, new Vector3D(7, 7, 0)), (areas[0].Extreme, areas[0].At));
-        Assert.Equal([25.0, 16.0], OutOfTolerance.Areas(plate, values, -0.1, 0.1, smallest: 10).Select(a => Math.Round(a.Area, 9)));
-        Assert.Empty(OutOfTolerance.Areas(plate, values, -1, 1));
+        Assert.Equal((0.45, new Vector3D(7, 7, 0)), (areas[0].Extreme, plate.Vertex(areas[0].At)));
+        Assert.Equal([25.0, 16.0], OutOfTolerance.Areas(new(plate), values, -0.1, 0.1, smallest: 10).Select(a => Math.Round(a.Area, 9)));
+        Assert.Empty(OutOfTolerance.Areas(new(plate), values, -1, 1));
+
+        // The points alone tell the same areas.
+        var cloud = OutOfTolerance.Areas(new(new TriangleMesh(plate.Coordinates, [])), values, -0.1, 0.1);
+        Assert.Equal(areas.Select(a => (a.High, a.Extreme, a.At)), cloud.Select(a => (a.High, a.Extreme, a.At)));
+        Assert.Equal([25.0, 16.0, 9.0], cloud.Select(a => Math.Round(a.Area, 9)));
     }
 
     [Fact]
@@ -95,6 +100,21 @@ public class AreaAndThicknessTests
                 Assert.Equal(Math.Min(10, 2 * from[1]), sphere[v], 1e-6);
             }
         }
+    }
+
+    /// <summary>The side of a plate is as thick as the plate by the sphere, however far it is straight through.</summary>
+    [Fact]
+    public void TheSideOfAPlateIsAsThickAsThePlate()
+    {
+        var cube = Shapes.Cube(10, 10);
+        var plate = cube.WithCoordinates([.. cube.Coordinates.Select((c, i) => i % 3 == 2 ? 0.3 * c : c)]);
+        var tree = new TriangleTree(plate);
+        var (ray, sphere) = (WallThickness.ByRay(plate, tree, 8), WallThickness.BySphere(plate, tree, 8));
+        var middle = Enumerable.Range(0, plate.VertexCount)
+            .Where(v => plate.Vertex(v) is { X: 0, Z: > 1.4 and < 1.6, Y: > 3 and < 7 }).ToList();
+        Assert.NotEmpty(middle);
+        Assert.All(middle, v => Assert.True(double.IsNaN(ray[v])));
+        Assert.All(middle, v => Assert.Equal(3, sphere[v], 1e-6));
     }
 
     [Theory]

@@ -44,7 +44,7 @@ public class ConstructionTests
         ["mid plane"] = (new MidPlanePlan("c", "c"), [_floor, new Plane3D(new(2, 2, 8), -Vector3D.UnitZ)],
             new Plane3D(new(0, 0, 4), Vector3D.UnitZ)),
         ["bisecting plane"] = (new MidPlanePlan("c", "c"), [_floor, _wall],
-            new Plane3D(default, new Vector3D(1, 0, 1).Normalized())),
+            new Plane3D(default, new Vector3D(-1, 0, 1).Normalized())),
         ["offset"] = (new OffsetPlanePlan("c", "c") { Distance = 2.5 }, [_floor], new Plane3D(new(0, 0, 2.5), Vector3D.UnitZ)),
         ["plane of an axis"] = (new PlaneOfAxisPlan("c", "c"), [_bore, Point(0, 10, 4)], new Plane3D(new(20, 10, 0), -Vector3D.UnitY)),
         ["across"] = (new PlaneAcrossPlan("c", "c"), [_bore, Point(1, 1, 7)], new Plane3D(new(0, 0, 7), Vector3D.UnitZ)),
@@ -91,6 +91,19 @@ public class ConstructionTests
             // A few roundings of 3000 mm.
             AssertSame(expected.Transformed(pose), made, 1e-10);
         }
+    }
+
+    /// <summary>Faces square to each other lean a little to either side: the plane that bisects them stays where it is.</summary>
+    [Theory]
+    [InlineData(1e-3)]
+    [InlineData(0)]
+    [InlineData(-1e-3)]
+    public void ACornerIsBisectedTheSameHoweverItsFacesLean(double lean)
+    {
+        var wall = new Plane3D(default, new Vector3D(Math.Cos(lean), 0, Math.Sin(lean)));
+        var made = (Plane3D)new MidPlanePlan("c", "c").Make([At("floor", _floor), At("wall", wall)]).OrThrow();
+        Assert.Equal((Math.PI / 4) + (lean / 2), made.Normal.AngleTo(Vector3D.UnitZ), 1e-12);
+        Assert.True(made.Normal.X < 0);
     }
 
     [Fact]

@@ -7,12 +7,14 @@ namespace Bostel.Core.Tests.Figures;
 
 public class FigureTests
 {
+    private static readonly ColourScale Scale = new(-0.1, 0.1, new());
+
     private static readonly FigurePlan FromAbove = new(new FigureCamera([0.5, 0.5, 1], [0, 0, 1], [0, 1, 0], 2));
 
     [Fact]
     public void ACubeFromAboveIsASquareInTheMiddle()
     {
-        var rgb = FigureRenderer.Render(FromAbove, ClosestPointTests.Cube(), RigidTransform.Identity, null, null, 100, 100);
+        var rgb = FigureRenderer.Render(FromAbove, ClosestPointTests.Cube(), RigidTransform.Identity, null, Scale, null, 100, 100);
         bool Paper(int x, int y) => rgb[3 * ((y * 100) + x)] == 0xF7;
         Assert.False(Paper(50, 50));
         Assert.False(Paper(27, 27));
@@ -44,8 +46,8 @@ public class FigureTests
             }
         }
 
-        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, new([.. coordinates], []), RigidTransform.Identity,
-            [.. deviations], null, 100, 100);
+        var rgb = FigureRenderer.Render(FromAbove, new([.. coordinates], []), RigidTransform.Identity,
+            [.. deviations], Scale, null, 100, 100);
         for (var at = 30; at <= 70; at += 8)
         {
             var pixel = 3 * ((at * 100) + at);
@@ -73,8 +75,8 @@ public class FigureTests
 
     private static (double R, double G, double B) Pixel(double deviation)
     {
-        var rgb = FigureRenderer.Render(FromAbove with { Lower = -0.1, Upper = 0.1 }, ClosestPointTests.Cube(), RigidTransform.Identity,
-            [.. Enumerable.Repeat(deviation, 8)], null, 60, 60);
+        var rgb = FigureRenderer.Render(FromAbove, ClosestPointTests.Cube(), RigidTransform.Identity,
+            [.. Enumerable.Repeat(deviation, 8)], Scale, null, 60, 60);
         var at = 3 * ((30 * 60) + 30);
         return (rgb[at], rgb[at + 1], rgb[at + 2]);
     }

@@ -42,9 +42,29 @@ public class ConstructionPlanTests
             ConstructionOffers.For(DemoParts.Model("RC-077"), _clamp, ids);
     }
 
+    /// <summary>A moved plane was measured nowhere: no place lies opposite to another. That is said, and all else is measured.</summary>
+    [Fact]
+    public void AWidthIsThatOfSurfaces()
+    {
+        var plan = _clamp with
+        {
+            Constructions = [new OffsetPlanePlan("moved", "Moved side") { From = ["left"], Distance = 5 }],
+            Characteristics =
+            [
+                new WidthPlan(1, "Width") { Features = ["moved", "right"], Nominal = 37, Lower = -1, Upper = 1 },
+                new DistancePlan(2, "Distance") { Features = ["moved", "right"], Nominal = 37, Lower = -1, Upper = 1 },
+            ],
+        };
+        Assert.DoesNotContain(Proposals.For(_runner.Value.Nominal, plan, [], ["moved", "right"]), p => p.Characteristic is WidthPlan);
+        var rows = _runner.Value.Run(_scan.Value.Mesh, plan).Characteristics;
+        Assert.Equal(Verdict.NotMeasured, rows[0].Verdict);
+        Assert.Contains("Moved side has no surface", rows[0].Remark, StringComparison.Ordinal);
+        Assert.Equal(37, rows[1].Measured!.Value, rows[1].Uncertainty!.Value);
+    }
+
     /// <summary>
-    /// The flange of the housing is a ring about its bore: the place that is offered lies on the ring. Its six holes stand at steps of 60°,
-    /// five of them as well; two holes are no pattern.
+    /// The flange of the housing is a ring about its bore: the place that is offered lies on the ring. Its six holes stand at steps of
+    /// 60°, five of them as well; two holes are no pattern.
     /// </summary>
     [Fact]
     public void PlacesAndStepsThatAreOfferedAreTheNominals()

@@ -38,6 +38,35 @@ public class SheetPartTests
         Assert.Throws<BadInputException>(() => EdgeOffers.For(nominal, _empty, [400]));
     }
 
+    /// <summary>What its drawing shows on each side of the sheet: holes and slots whole, straight cuts one by one.</summary>
+    [Theory]
+    [InlineData(Upper, 2, 0, 11)]
+    [InlineData(Under, 2, 0, 11)]
+    [InlineData(Flange, 0, 2, 5)]
+    [InlineData(20, 3, 0, 2)]
+    public void ASideOffersAllItsEdges(int side, int holes, int slots, int cuts)
+    {
+        var nominal = DemoParts.Model("LB-045");
+        var offers = EdgeOffers.For(nominal, _empty, [side]);
+        Assert.All(offers, o => Assert.Equal(side, o.EdgeOf));
+        int Of(string kind) => offers.Count(o => o.Name.StartsWith(kind, StringComparison.Ordinal));
+        Assert.Equal((holes, slots, cuts), (Of("Hole"), Of("Slot"), Of("Trim line")));
+        Assert.Equal(offers.Count, offers.Select(o => o.Name).Distinct().Count());
+
+        // Those that the plan has already are not offered again.
+        Assert.Equal(offers.Count - 2, EdgeOffers.For(nominal, new() { Features = [.. offers.Take(2)] }, [side]).Count);
+    }
+
+    /// <summary>A block is no sheet: its faces offer the edges that they make on wider ones, and none of their own.</summary>
+    [Fact]
+    public void OnlySidesOfSheetsDo()
+    {
+        var nominal = DemoParts.Model("VH-310");
+        var planes = nominal.Faces.Where(f => f.Shape is Plane3D).ToList();
+        Assert.NotEmpty(planes);
+        Assert.All(planes, f => Assert.DoesNotContain(EdgeOffers.For(nominal, _empty, [f.Id]), o => o.EdgeOf == f.Id));
+    }
+
     [Fact]
     public void EdgesAlikeLieOnTheSameSide()
     {

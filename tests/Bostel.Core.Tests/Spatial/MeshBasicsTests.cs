@@ -92,27 +92,4 @@ public class MeshBasicsTests
             Assert.Equal(Enumerable.Range(0, mesh.Indices.Length).Where(h => mesh.Indices[h] == v), mesh.Rings.Of(v).ToArray());
         }
     }
-
-    [Theory]
-    [InlineData(2000)]
-    [InlineData(8000)]
-    public void TheCoarseLevelStandsInWithinItsCell(int wanted)
-    {
-        var sphere = Shapes.Sphere(10, 6);
-        var coarse = CoarseLevel.Of(sphere, wanted);
-        Assert.InRange(coarse.Length / 3, wanted / 4, 1.4 * wanted);
-        Assert.All(coarse, v => Assert.InRange(v, 0, sphere.VertexCount - 1));
-        for (var i = 0; i < coarse.Length; i += 3)
-        {
-            Assert.Equal(3, new[] { coarse[i], coarse[i + 1], coarse[i + 2] }.Distinct().Count());
-        }
-
-        // Every vertex is within the diagonal of a cell of one that is used.
-        var cell = Math.Sqrt(2 * sphere.Area() / wanted) * 2;
-        var used = coarse.Distinct().Select(sphere.Vertex).ToList();
-        foreach (var v in Enumerable.Range(0, sphere.VertexCount).Where(v => v % 97 == 0))
-        {
-            Assert.InRange(used.Min(p => Vector3D.Distance(p, sphere.Vertex(v))), 0, Math.Sqrt(3) * cell);
-        }
-    }
 }

@@ -27,6 +27,7 @@ export type PrepareStep = Schemas["PrepareStep"];
 export type SelectionTerm = Schemas["SelectionTerm"];
 export type FigurePlan = Schemas["FigurePlan"];
 export type LabelPlan = Schemas["LabelPlan"];
+export type MapPlan = Schemas["MapPlan"];
 export type JobKind = Schemas["JobKind"];
 export type Role = NonNullable<Schemas["SessionView"]["role"]>;
 

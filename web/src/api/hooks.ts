@@ -1,4 +1,11 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useMutation,
+  useQueries,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { useEffect } from "react";
 import { say } from "../ui/notices";
 import {
@@ -10,7 +17,6 @@ import {
   type InspectionPlan,
   type JobKind,
   type JobView,
-  type LabelPlan,
   type PieceView,
   type PrepareStep,
   type Role,
@@ -79,16 +85,14 @@ export const useEvidence = (piece: PieceView, no: number | null, planNumber: num
     enabled: no !== null && piece.run?.compareStage != null,
     retry: false,
     staleTime: Infinity,
-    queryFn: () =>
-      take(api.GET("/api/pieces/{id}/evidence/{no}", { params: { path: { id: piece.id, no: no! } } })),
+    queryFn: () => take(api.GET("/api/pieces/{id}/evidence/{no}", { params: { path: { id: piece.id, no: no! } } })),
   });
 
 /** A plan in words; which revision is in force tells when to look anew. */
 export const usePlanWords = (partId: string, number: number) =>
   useQuery({
     queryKey: ["plan-words", partId, number],
-    queryFn: () =>
-      take(api.GET("/api/parts/{id}/plan/words", { params: { path: { id: partId }, query: { number } } })),
+    queryFn: () => take(api.GET("/api/parts/{id}/plan/words", { params: { path: { id: partId }, query: { number } } })),
     staleTime: Infinity,
   });
 
@@ -164,9 +168,7 @@ export const useEdges = (partId: string, planNumber: number, faces: readonly num
     retry: false,
     staleTime: Infinity,
     queryFn: () =>
-      take(
-        api.POST("/api/parts/{id}/plan/edges", { params: { path: { id: partId } }, body: { faces: [...faces] } }),
-      ),
+      take(api.POST("/api/parts/{id}/plan/edges", { params: { path: { id: partId } }, body: { faces: [...faces] } })),
   });
 
 /** The same feature by each criterion that its kind has, for comparison. */
@@ -251,20 +253,6 @@ export const usePreview = (piece: PieceView, steps: PrepareStep[] | null) =>
     staleTime: Infinity,
     retry: false,
   });
-
-/** What labels read on a piece, as the server finds it; null while it looks. */
-export function useReadings(piece: PieceView, labels: LabelPlan[]) {
-  const key = piece.run?.compareStage?.deviationsKey;
-  const readings = useQuery({
-    queryKey: ["readings", piece.id, key, JSON.stringify(labels)],
-    enabled: key != null && labels.length > 0,
-    queryFn: () =>
-      take(api.POST("/api/pieces/{id}/readings", { params: { path: { id: piece.id } }, body: { labels } })),
-    staleTime: Infinity,
-    retry: false,
-  });
-  return labels.length > 0 ? (readings.data?.readings ?? null) : [];
-}
 
 export const useReports = () => useQuery({ queryKey: ["reports"], queryFn: () => take(api.GET("/api/reports")) });
 

@@ -148,6 +148,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nominals/{id}/surface": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["nominalSurface"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures": {
         parameters: {
             query?: never;
@@ -398,6 +414,102 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/map/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mapValues"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["facesOfVertices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["areas"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["cutSection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{id}/sections/{index}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sectionFile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1183,6 +1295,47 @@ export interface components {
             step: components["schemas"]["PrepareStep"];
             caution: null | string;
         };
+        /** @description An area of a piece whose deviation lies beyond the band. */
+        AreaBeyond: {
+            /** @description Above the upper limit; below the lower otherwise. */
+            high: boolean;
+            /**
+             * Format: double
+             * @description mm².
+             */
+            area: number;
+            /**
+             * Format: double
+             * @description The deviation farthest beyond, mm.
+             */
+            extreme: number;
+            /** @description Where that is, nominal coordinates, mm. */
+            at: number[];
+            /**
+             * Format: int32
+             * @description Of the nominal, there.
+             */
+            face: number;
+            /**
+             * Format: int32
+             * @description How many points it has.
+             */
+            points: number;
+        };
+        AreasRequest: {
+            /** Format: double */
+            lower: number;
+            /** Format: double */
+            upper: number;
+            /**
+             * Format: double
+             * @description Smaller areas are left out, mm²; null: those of a few points.
+             */
+            smallest: null | number;
+        };
+        AreasView: {
+            areas: components["schemas"]["AreaBeyond"][];
+        };
         /** @description What a characteristic asks, as ledger and report write it. */
         AskedView: {
             /** Format: int32 */
@@ -1620,6 +1773,14 @@ export interface components {
             alignment?: null | string;
             /** @description Places of the nominal whose deviation is read on every piece. */
             labels?: components["schemas"]["LabelPlan"][];
+            /** @description What labels say, on the screen and in the report; never nothing. */
+            labelsSay?: components["schemas"]["LabelContent"][];
+            /** @description Planes in which every piece is cut, in the same alignment. */
+            sections?: components["schemas"]["SectionPlan"][];
+            /** @description Maps beside that of the deviation, in the same alignment. */
+            maps?: components["schemas"]["MapPlan"][];
+            /** @description The colours of all maps, on the screen and in the report. */
+            ramp?: components["schemas"]["RampPlan"];
         };
         /** @description A comparison: the band it was summed up in, and how counterparts were sought, in words. */
         ComparisonView: {
@@ -1965,6 +2126,11 @@ export interface components {
          * @enum {unknown}
          */
         Criterion: "least-squares" | "minimum-zone" | "minimum-circumscribed" | "maximum-inscribed" | "outer-tangent";
+        /**
+         * @description What of the curvature of a surface is told.
+         * @enum {unknown}
+         */
+        CurvatureKind: "mean" | "greatest" | "radius";
         /** @description A datum letter and the features that make it. */
         DatumPlan: {
             label: string;
@@ -2003,6 +2169,37 @@ export interface components {
             factor: number;
             /** @description The rule as screen and report say it. */
             words: string;
+        };
+        /**
+         * @description Statistics of a deviation map, each vertex weighted by the area around it so that dense spots do not bias. Percentiles are keyed by
+         *     their percentage. double DeviationStatistics.NoData is the share of the area without counterpart.
+         */
+        DeviationStatistics: {
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            noDataCount: number;
+            /** Format: double */
+            noData: number;
+            /** Format: double */
+            min: number;
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            std: number;
+            /** Format: double */
+            rms: number;
+            /** Format: double */
+            withinTolerance: number;
+            percentiles: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            plainMean: number;
+            /** Format: double */
+            plainRms: number;
         };
         /**
          * @description What is stated of the device (ISO 10360-13): errors of length up to E = A + L·B, and by how much it shows a perfect surface wider than
@@ -2112,7 +2309,12 @@ export interface components {
             showDeviation?: boolean;
             hideWithin?: boolean;
             showEdges?: boolean;
-            /** Format: double */
+            /** @description Name of the plan's map that it shows; null: the deviation. */
+            map?: null | string;
+            /**
+             * Format: double
+             * @description Limits of the deviation; a further map has its own.
+             */
             lower?: number;
             /** Format: double */
             upper?: number;
@@ -2191,21 +2393,40 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
         };
+        /**
+         * @description What a label says.
+         * @enum {unknown}
+         */
+        LabelContent: "name" | "value" | "limits" | "beyond";
         /** @description A label pinned at a place of the nominal, mm. What it reads is found on every piece anew. */
         LabelPlan: {
             point: number[];
+            name?: string;
+            /**
+             * Format: double
+             * @description It reads the mean within this distance of its place, mm; null: the nearest point.
+             */
+            radius?: null | number;
         };
-        /** @description What a label reads on one piece: the deviation of the measured scan vertex nearest to its place. Null: none lies near enough. */
+        /**
+         * @description What a label reads on one piece: the value of the map at the measured vertex nearest to its place, or the mean around it. Null: none
+         *     lies near enough.
+         */
         LabelReading: {
             /** @description The label's place, nominal coordinates, mm. */
             point: number[];
             /**
              * Format: double
-             * @description Deviation, mm.
+             * @description Deviation, mm; of another map in its unit.
              */
             value: null | number;
-            /** @description The vertex it was read at, nominal coordinates, mm. */
+            /** @description The vertex nearest to the place, nominal coordinates, mm. */
             at: null | number[];
+            /**
+             * Format: int32
+             * @description How many vertices it is the mean of.
+             */
+            points: number;
         };
         /**
          * @description What was left out of a feature: how many points, how much surface they stand for (mm²), and how far the farthest lies from the nominal
@@ -2227,6 +2448,248 @@ export interface components {
             lower: null | number;
             /** Format: double */
             upper: null | number;
+        };
+        /**
+         * @description A map beside that of the deviation, made of every piece in the alignment of the plan's comparison. The kinds are a closed set; those
+         *     that tell one sort of thing share a file beside this one. Lengths in mm, nominal coordinates.
+         */
+        MapPlan: components["schemas"]["MapPlanFromNominalMap"] | components["schemas"]["MapPlanAlongDirectionMap"] | components["schemas"]["MapPlanRadialMap"] | components["schemas"]["MapPlanOtherPieceMap"] | components["schemas"]["MapPlanThicknessMap"] | components["schemas"]["MapPlanDraftMap"] | components["schemas"]["MapPlanCurvatureMap"] | components["schemas"]["MapPlanSpacingMap"] | components["schemas"]["MapPlanMovedMap"] | components["schemas"]["MapPlanFeatureResidualsMap"];
+        /** @description Deviation along one direction. */
+        MapPlanAlongDirectionMap: {
+            /** @enum {string} */
+            kind: "along-direction";
+            direction?: number[];
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description How the scan is curved. */
+        MapPlanCurvatureMap: {
+            /** @enum {string} */
+            kind: "curvature";
+            of?: components["schemas"]["CurvatureKind"];
+            /**
+             * Format: double
+             * @description The surface is fitted within it; null: within three spacings of the points.
+             */
+            radius?: null | number;
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description How far surfaces lean back from a pull direction. */
+        MapPlanDraftMap: {
+            /** @enum {string} */
+            kind: "draft";
+            /** @description The way the mould half is pulled off. */
+            pull?: number[];
+            /**
+             * Format: double
+             * @description Normals are averaged within it; null: within three spacings of the points.
+             */
+            radius?: null | number;
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description Residuals of a measured feature at the points it was fitted to. */
+        MapPlanFeatureResidualsMap: {
+            /** @enum {string} */
+            kind: "residuals";
+            /** @description Id of a feature that the plan measures. */
+            feature?: string;
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description From the nominal to the scan: what is missing, or was not measured, shows only this way. */
+        MapPlanFromNominalMap: {
+            /** @enum {string} */
+            kind: "from-nominal";
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description How far preparing moved the surface. */
+        MapPlanMovedMap: {
+            /** @enum {string} */
+            kind: "moved";
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description Deviation from another piece of the part, as that lies on the nominal. */
+        MapPlanOtherPieceMap: {
+            /** @enum {string} */
+            kind: "other-piece";
+            /** @description Its serial number. */
+            piece?: string;
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description Deviation along the way out from an axis. */
+        MapPlanRadialMap: {
+            /** @enum {string} */
+            kind: "radial";
+            /** @description A point of the axis. */
+            point?: number[];
+            axis?: number[];
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description How far apart the points of the scan lie. */
+        MapPlanSpacingMap: {
+            /** @enum {string} */
+            kind: "spacing";
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description Wall thickness of the scan. */
+        MapPlanThicknessMap: {
+            /** @enum {string} */
+            kind: "thickness";
+            by?: components["schemas"]["ThicknessBy"];
+            /**
+             * Format: double
+             * @description Thicker walls are not looked for, mm.
+             */
+            limit?: number;
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description A map of a piece, without its values. */
+        MapView: {
+            words: string;
+            unit: string;
+            onNominal: boolean;
+            statistics: components["schemas"]["DeviationStatistics"];
+            /**
+             * Format: double
+             * @description Where its colours begin, and whether that is a limit.
+             */
+            lower: number;
+            lowerBinds: boolean;
+            /**
+             * Format: double
+             * @description Where they end, and whether that is a limit.
+             */
+            upper: number;
+            upperBinds: boolean;
+            remarks: string[];
         };
         /** @description Measures a feature as its plan says, whether it is in the plan of the part or not; or makes a construction of those in it. */
         MeasureRequest: {
@@ -2398,6 +2861,11 @@ export interface components {
             sha: string;
             fileName: string;
             unit: string;
+        };
+        /** @description An outline of the nominal: 2·N coordinates on the sheet, mm. */
+        NominalOutline: {
+            points: number[];
+            closed: boolean;
         };
         NominalView: {
             /** Format: uuid */
@@ -2869,8 +3337,24 @@ export interface components {
             /** @description Features it needs that the plan does not have yet. */
             newFeatures: components["schemas"]["FeaturePlan"][];
         };
+        /**
+         * @description Which colours values go through, from what lies below to what lies above.
+         * @default blue-rust
+         * @enum {unknown}
+         */
+        RampKind: "blue-rust" | "green-plum" | "grey";
+        /** @description The colours of all maps of a plan. */
+        RampPlan: {
+            kind?: components["schemas"]["RampKind"];
+            /**
+             * Format: int32
+             * @description Steps of one colour each on either side of the middle; null: smooth.
+             */
+            steps?: null | number;
+        };
         ReadingsRequest: {
             labels: components["schemas"]["LabelPlan"][];
+            map?: null | components["schemas"]["MapPlan"];
         };
         ReadingsView: {
             readings: components["schemas"]["LabelReading"][];
@@ -3003,6 +3487,17 @@ export interface components {
             named: components["schemas"]["NamedAlignmentView"][];
         };
         /**
+         * @description An outline of the scan, or the points of a cloud near the plane (bool ScanOutline.Joined false): 2·N coordinates on the sheet, the
+         *     deviation of each (null: no counterpart), and 2·N coordinates of where each belongs on the nominal's outline.
+         */
+        ScanOutline: {
+            points: number[];
+            closed: boolean;
+            joined: boolean;
+            values: (null | number)[];
+            feet: number[];
+        };
+        /**
          * @description A surface that was picked on a scan, where the nominal has no face for it. It is kept in nominal coordinates and found again on the next
          *     piece: grown from the scan about the same place over what lies on such a surface.
          */
@@ -3024,6 +3519,70 @@ export interface components {
             extent: number[];
             /** @description Whether the material lies outside, as of a bore. */
             internal: boolean;
+        };
+        /**
+         * @description What a section is saved as.
+         * @enum {unknown}
+         */
+        SectionFormat: "svg" | "dxf" | "csv";
+        /**
+         * @description A line or an arc of a section: found on the nominal's outline, fitted by least squares to the scan's points that belong to it. Places
+         *     are those of the sheet, mm; U is the expanded uncertainty (95 %) from scatter and number of points.
+         */
+        SectionPart: {
+            arc: boolean;
+            /** @description A place in its middle on the nominal, two numbers. */
+            at: number[];
+            /** @description An arc whose centre lies out of the material. */
+            hollow: boolean;
+            /**
+             * Format: double
+             * @description Radius of an arc, length of a line.
+             */
+            nominal: number;
+            /**
+             * Format: double
+             * @description Radius of an arc; null: too few points, or a line.
+             */
+            measured: null | number;
+            /** Format: double */
+            u: null | number;
+            /**
+             * Format: double
+             * @description Greatest less least residual; null: too few points.
+             */
+            form: null | number;
+            /** Format: int32 */
+            points: number;
+        };
+        /** @description A plane in which every piece is cut and held against its nominal; nominal coordinates, mm. */
+        SectionPlan: {
+            /** @description One of its own among the sections of the plan. */
+            name: string;
+            /** @description Any point of the plane. */
+            point: number[];
+            /** @description From where the cut is seen; need not be of length 1. */
+            normal: number[];
+            /**
+             * Format: double
+             * @description Strokes of deviation are drawn so many times as long as they are; null: so that the longest is well seen.
+             */
+            exaggeration?: null | number;
+        };
+        /** @description The cut of one piece and its nominal, seen square on. */
+        SectionSheet: {
+            frame: components["schemas"]["SheetFrame"];
+            nominal: components["schemas"]["NominalOutline"][];
+            scan: components["schemas"]["ScanOutline"][];
+            statistics: null | components["schemas"]["DeviationStatistics"];
+            parts: components["schemas"]["SectionPart"][];
+            /** @description What a reader must know: what the plane does not cut squarely, where nothing was measured. */
+            remarks: string[];
+            /**
+             * Format: double
+             * @description How many times as long strokes of deviation are well seen: 1, 2 or 5 times a power of ten; 1 without any.
+             */
+            strokes?: number;
         };
         /**
          * @description Whether what a term names is added to the selection or taken away from it.
@@ -3175,6 +3734,13 @@ export interface components {
             role: null | components["schemas"]["Role"];
             mustChangePassword: boolean;
         };
+        /** @description How a cut is seen square on: a point of its plane, what lies to the right, what is up, the side it is seen from. */
+        SheetFrame: {
+            origin: number[];
+            right: number[];
+            up: number[];
+            normal: number[];
+        };
         /** @description A file's data sheet, what to mind about it, and for a text of points how its columns were taken. */
         SheetView: {
             sheet: components["schemas"]["MeshSheet"];
@@ -3312,6 +3878,11 @@ export interface components {
              */
             uncertainty: number;
         };
+        /**
+         * @description How the thickness of a wall is taken.
+         * @enum {unknown}
+         */
+        ThicknessBy: "sphere" | "ray";
         TrialView: {
             alignment: components["schemas"]["AlignmentView"];
             change: null | components["schemas"]["PoseChange"];
@@ -3617,6 +4188,26 @@ export interface operations {
         };
     };
     nominalGeometry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    nominalSurface: {
         parameters: {
             query?: never;
             header?: never;
@@ -4028,6 +4619,155 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReadingsView"];
                 };
+            };
+        };
+    };
+    map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapView"];
+                };
+            };
+        };
+    };
+    mapValues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    facesOfVertices: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    areas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AreasRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreasView"];
+                };
+            };
+        };
+    };
+    cutSection: {
+        parameters: {
+            query: {
+                parts: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SectionPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionSheet"];
+                };
+            };
+        };
+    };
+    sectionFile: {
+        parameters: {
+            query: {
+                format: components["schemas"]["SectionFormat"];
+            };
+            header?: never;
+            path: {
+                id: string;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

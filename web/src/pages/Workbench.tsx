@@ -7,6 +7,7 @@ import { Ledger } from "../ledger/Ledger";
 import type { Table } from "../ledger/LedgerFrame";
 import type { Row } from "../ledger/rows";
 import { facesOf } from "../plan/characteristics";
+import { shownMap } from "../plan/maps";
 import { facesOfFeatures, nextPicked, planFeatures } from "../plan/features";
 import { useCommands } from "../shell/commands";
 import { Path } from "../shell/Path";
@@ -50,6 +51,7 @@ const [spans, least] = [2.5, 30];
 
 const none: PrepareStep[] = [];
 const noLabels: LabelPlan[] = [];
+const valueAlone = ["value"] as const;
 
 /** One piece: path above, stage and worksheet side by side, ledger and readout below. */
 export function Workbench() {
@@ -60,8 +62,9 @@ export function Workbench() {
   const plan = usePlan(piece.data?.partId);
   const startJob = useStartJob(id);
   const show = useOpened((s) => s.show);
-  const { set, alignment, characteristic, features, pickOn } = useBenchOf(
+  const { set, map, alignment, characteristic, features, pickOn } = useBenchOf(
     "set",
+    "map",
     "alignment",
     "characteristic",
     "features",
@@ -85,15 +88,26 @@ export function Workbench() {
   }, [data, stored, show]);
 
   // The band of the plan is the start; from then on it is the viewer's own.
-  const { lower, upper } = stored?.plan.compare ?? {};
+  const { lower, upper, ramp } = stored?.plan.compare ?? {};
+  const [colours, steps] = [ramp?.kind ?? "blue-rust", ramp?.steps ?? null];
   useEffect(() => {
     if (lower !== undefined && upper !== undefined) {
       set({ limits: { lower, upper } });
     }
   }, [lower, upper, id, set]);
+  useEffect(() => set({ ramp: { kind: colours, steps } }), [colours, steps, id, set]);
+
+  // Another map than that of the deviation is looked at where parts are compared, and put into figures.
+  const onMaps = station === "compare" || station === "issue";
+  useEffect(() => {
+    if (!onMaps) {
+      set({ map: null, mapLimits: {}, onlyFaces: [], picking: false });
+    }
+  }, [onMaps, set]);
 
   useEffect(() => {
     set({ faces: [], features: [], measured: null, characteristic: null, pinning: false, alignment: null });
+    set({ map: null, mapLimits: {}, onlyFaces: [], picking: false });
     usePreparing.getState().clear();
   }, [id, set]);
 
@@ -156,7 +170,7 @@ export function Workbench() {
   const pick = useCallback(
     (hit: Hit | null, extend: boolean) => {
       const bench = useBench.getState();
-      if (bench.pinning && hit && hit.deviation !== null && !Number.isNaN(hit.deviation)) {
+      if (bench.pinning && hit && hit.deviation !== null && Number.isFinite(hit.deviation)) {
         labelled((labels) => [...labels, { point: [...hit.point] }]);
       } else {
         bench.picks.at(-1)?.(hit, extend);
@@ -250,6 +264,7 @@ export function Workbench() {
     // A place of the scan is told in the plan's own alignment.
     features: !feature && pickOn === "scan" ? null : feature?.alignment,
   };
+  const shown = shownMap(stored.plan, map);
   const Sheet = sheets[station];
   return (
     <div className="flex h-full min-h-0 flex-col" data-faces={faceCount?.length}>
@@ -262,7 +277,9 @@ export function Workbench() {
             station={station}
             alignment={standings[station]}
             steps={stored.plan.prepare?.steps ?? none}
+            map={shown}
             labels={stored.plan.compare?.labels ?? noLabels}
+            labelsSay={stored.plan.compare?.labelsSay ?? valueAlone}
             onRemoveLabel={mayWork ? (index) => labelled((all) => all.filter((_, i) => i !== index)) : null}
             onPick={pick}
           />
@@ -287,7 +304,7 @@ export function Workbench() {
           </aside>
         }
       />
-      <Readout piece={data} nominal={nominal.data ?? null} />
+      <Readout piece={data} nominal={nominal.data ?? null} map={shown} />
     </div>
   );
 }

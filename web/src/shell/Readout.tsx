@@ -1,9 +1,10 @@
-import type { MeasuredFeature, PieceView, Schemas } from "../api/client";
+import type { MapPlan, MeasuredFeature, PieceView, Schemas } from "../api/client";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { activeJob, useCancelJob } from "../api/hooks";
 import { useTasks, type Task } from "../api/tasks";
 import { onHover, useBench } from "../stage/bench";
 import type { Hit } from "../stage/Picker";
+import { useShown, type Shown } from "../stage/shown";
 import { describeFace, mainNumber } from "../stations/features/describe";
 import { fixed, signed } from "../ui/format";
 import { Bar } from "../ui/parts";
@@ -30,13 +31,24 @@ function measuredOn(face: number, features: readonly MeasuredFeature[]): string 
 }
 
 /** The bottom line: what lies under the cursor, what is picked, what is being worked on. */
-export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas["NominalView"] | null }) {
+export function Readout({
+  piece,
+  nominal,
+  map,
+}: {
+  piece: PieceView;
+  nominal: Schemas["NominalView"] | null;
+  /** What is looked at instead of the deviation. */
+  map: MapPlan | null;
+}) {
+  const shown = useShown(piece, map);
   const faces = useBench((s) => s.faces);
   const cancel = useCancelJob();
   const job = activeJob(piece.jobs);
   const last = piece.jobs[0];
   const task = useLongTask();
   const features = (piece.run?.features ?? none) as readonly MeasuredFeature[];
+  const value = (hover: Hit | null) => valueIn(shown, hover);
   const faceUnder = useCallback(
     (hover: Hit | null) => {
       const face = hover?.face != null ? nominal?.faces[hover.face] : undefined;
@@ -50,7 +62,7 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
       aria-label="Readout"
     >
       <Hovered className="num w-64" text={place} />
-      <Hovered className="num w-44" testId="hover-deviation" text={deviation} />
+      <Hovered className="num w-44" testId="hover-deviation" text={value} />
       <Hovered testId="hover-face" text={faceUnder} />
       {faces.length > 0 && <span>{faces.length === 1 ? "1 face" : `${faces.length} faces`} picked</span>}
       <span
@@ -96,12 +108,15 @@ export function Readout({ piece, nominal }: { piece: PieceView; nominal: Schemas
 const place = (hover: Hit | null) =>
   hover ? `x ${fixed(hover.point[0], 2)}  y ${fixed(hover.point[1], 2)}  z ${fixed(hover.point[2], 2)} mm` : "";
 
-const deviation = (hover: Hit | null) =>
-  hover?.on !== "scan" || hover.deviation === null
-    ? ""
-    : Number.isNaN(hover.deviation)
-      ? "no data"
-      : `deviation ${signed(hover.deviation)} mm`;
+/** The value of what colours the stage. */
+function valueIn({ scale, name, unit }: Shown, hover: Hit | null): string {
+  if (hover?.on !== "scan" || hover.deviation === null || hover.deviation === Infinity) {
+    return "";
+  }
+
+  const value = (scale.lower < 0 ? signed : fixed)(hover.deviation);
+  return Number.isNaN(hover.deviation) ? "no data" : `${name} ${value} ${unit}`;
+}
 
 /** Text that follows the cursor; written past React, as it changes with every movement. */
 function Hovered({

@@ -19,7 +19,7 @@ export function Handles() {
 
   const grip = (e: React.PointerEvent<SVGGElement>, motion: Motion) => {
     e.preventDefault();
-    const [element, sight] = [e.currentTarget, view.sight()];
+    const [element, sight] = [e.currentTarget, view.sighting.sight()];
     const box = element.ownerSVGElement!.getBoundingClientRect();
     const at = (m: { clientX: number; clientY: number }) => [m.clientX - box.left, m.clientY - box.top];
     let last = at(e);
@@ -46,7 +46,7 @@ export function Handles() {
   };
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden data-testid="handles">
-      {(held?.shown ?? handles(view.sight(), asked.centre)).map(({ motion, path }) => {
+      {(held?.shown ?? handles(view.sighting.sight(), asked.centre)).map(({ motion, path }) => {
         const points = path.map((p) => p.join(",")).join(" ");
         const [end, start] = [path[path.length - 1], path[0]];
         return (

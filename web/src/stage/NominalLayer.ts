@@ -9,6 +9,7 @@ import {
 } from "three";
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import type { Geometry } from "./geometry";
+import { Detail } from "./levels";
 import { nominalMaterial } from "./materials";
 import type { PreparedMesh } from "./prepared";
 
@@ -20,13 +21,27 @@ export class NominalLayer {
   readonly material: ShaderMaterial;
   private readonly states: Float32Array;
   private readonly table: DataTexture;
+  private readonly detail: Detail;
 
-  constructor({ geometry: g }: PreparedMesh, faces: number) {
+  constructor({ geometry: g, levels }: PreparedMesh, faces: number) {
     const geometry = new BufferGeometry();
-    const { positions, face, indices } = byFace(g);
+    const { positions, face, indices, first } = byFace(g);
     geometry.setAttribute("position", new BufferAttribute(positions, 3));
     geometry.setAttribute("face", new BufferAttribute(face, 1));
-    geometry.setIndex(new BufferAttribute(indices, 1));
+    const full = new BufferAttribute(indices, 1);
+    geometry.setIndex(full);
+    this.detail = new Detail(
+      geometry,
+      full,
+      indices.length / 3,
+      levels.map(
+        (l) =>
+          new BufferAttribute(
+            Uint32Array.from(l, (v) => first[v]),
+            1,
+          ),
+      ),
+    );
     geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
     ({ material: this.material, states: this.states, table: this.table } = nominalMaterial(faces));
     this.mesh = new Mesh(geometry, this.material);
@@ -45,6 +60,11 @@ export class NominalLayer {
     this.edges.geometry.dispose();
     this.material.dispose();
     this.table.dispose();
+  }
+
+  /** A coarse level keeps a large nominal fluid while something moves; null: all of it. */
+  useLevel(most: number | null) {
+    this.detail.use(most);
   }
 
   /** Whether any face is chosen, and must show even where the nominal itself does not. */
@@ -73,13 +93,22 @@ export class NominalLayer {
   }
 }
 
+interface ByFace {
+  positions: Float32Array;
+  face: Float32Array;
+  indices: Uint32Array;
+  /** One of the copies of each vertex. */
+  first: Uint32Array;
+}
+
 /** The triangles with vertices of each face's own, so that a vertex knows its face; far fewer than three a triangle. */
-function byFace(g: Geometry): { positions: Float32Array; face: Float32Array; indices: Uint32Array } {
+function byFace(g: Geometry): ByFace {
   const positions: number[] = [];
   const face: number[] = [];
   const indices = new Uint32Array(g.indices.length);
   const copies = new Map<number, number>();
   const vertices = g.positions.length / 3;
+  const first = new Uint32Array(vertices);
   for (let i = 0; i < g.indices.length; i++) {
     const [vertex, label] = [g.indices[i], g.labels ? g.labels[Math.floor(i / 3)] : 0];
     const key = label * vertices + vertex;
@@ -87,6 +116,7 @@ function byFace(g: Geometry): { positions: Float32Array; face: Float32Array; ind
     if (copy === undefined) {
       copy = face.length;
       copies.set(key, copy);
+      first[vertex] = copy;
       positions.push(...g.positions.subarray(3 * vertex, 3 * vertex + 3));
       face.push(label);
     }
@@ -94,5 +124,5 @@ function byFace(g: Geometry): { positions: Float32Array; face: Float32Array; ind
     indices[i] = copy;
   }
 
-  return { positions: new Float32Array(positions), face: new Float32Array(face), indices };
+  return { positions: new Float32Array(positions), face: new Float32Array(face), indices, first };
 }

@@ -25,7 +25,6 @@ interface Shown {
   scan: ScanLayer | null;
   nominal: NominalLayer | null;
   display: Display;
-  moving: boolean;
 }
 
 /** A point of a cloud is met within so many pixels. */
@@ -52,7 +51,7 @@ export class Picker {
       return this.onNominal(nominal);
     }
 
-    if (!scan || !display.scan || shown.moving) {
+    if (!scan || !display.scan) {
       return null;
     }
 

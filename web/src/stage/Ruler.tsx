@@ -1,73 +1,79 @@
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { fixed, percent, signed } from "../ui/format";
 import { useBenchOf } from "./bench";
-import { histogram, within } from "./histogram";
-import { color } from "./ramp";
+import { histogram, spanOf, within } from "./histogram";
+import { color, type Scale } from "./ramp";
+import type { Shown } from "./shown";
 
 const HEIGHT = 300;
 const BINS = 100;
 
-/** Legend, statistics and control in one: the histogram of deviations along the ramp, with the limits as handles. */
-export function Ruler() {
-  const { deviations, areas, limits, set } = useBenchOf("deviations", "areas", "limits", "set");
+/** Height of the number of a limit. */
+const TALL = 16;
+
+/** Legend, statistics and control in one: the histogram of a map along its ramp, with the limits as handles. */
+export function Ruler({ shown: { scale, unit, name, move: moveTo } }: { shown: Shown }) {
+  const { values, areas } = useBenchOf("values", "areas");
   const track = useRef<SVGSVGElement>(null);
-  // Both limits are always on it, however narrow the data; it does not shrink under the hand that drags them inward.
-  const data = useMemo(() => reach(deviations), [deviations]);
-  const [held, setHeld] = useState(0);
-  const needed = round(1.1 * Math.max(Math.abs(limits.lower), Math.abs(limits.upper)));
-  const range = Math.max(data, needed, held);
-  const bars = useMemo(
-    () => (deviations ? histogram(deviations, areas, -range, range, BINS) : null),
-    [deviations, areas, range],
-  );
-  const share = useMemo(
-    () => (deviations ? within(deviations, areas, limits.lower, limits.upper) : 0),
-    [deviations, areas, limits],
-  );
+  const data = useMemo(() => values && spanOf(values), [values]);
+  // It does not shrink under the hand that drags the limits inward.
+  const [held, setHeld] = useState<Range | null>(null);
+  const { low, high } = rangeOf(data, scale, held);
+  const bars = useMemo(() => (values ? histogram(values, areas, low, high, BINS) : null), [values, areas, low, high]);
+  const [least, greatest] = [scale.lowerBinds ? scale.lower : -Infinity, scale.upperBinds ? scale.upper : Infinity];
+  const share = useMemo(() => (values ? within(values, areas, least, greatest) : 0), [values, areas, least, greatest]);
   if (!bars) {
     return null;
   }
 
-  const y = (v: number) => ((range - v) / (2 * range)) * HEIGHT;
+  const range = high - low;
+  const decimals = Math.max(0, Math.min(5, 2 - Math.floor(Math.log10(range))));
+  const sign = (v: number) => (low < 0 ? signed(v, decimals) : fixed(v, decimals));
+  const y = (v: number) => ((high - v) / range) * HEIGHT;
+  // The numbers of limits that lie close together give way to each other.
+  const give = Math.max(0, (TALL + 1 - (y(scale.lower) - y(scale.upper))) / 2);
+  const number = { upper: y(scale.upper) - give, lower: y(scale.lower) + give };
   const most = Math.max(...bars.bins);
   const move = (which: "lower" | "upper", value: number) => {
-    const smallest = range / 500;
-    const next =
+    const smallest = range / 1000;
+    // Around 0 each limit stays on its side.
+    const split = scale.lower < 0 && scale.upper > 0;
+    moveTo(
       which === "lower"
-        ? { ...limits, lower: Math.max(-range, Math.min(value, limits.upper - smallest, -smallest)) }
-        : { ...limits, upper: Math.min(range, Math.max(value, limits.lower + smallest, smallest)) };
-    set({ limits: next });
+        ? { lower: Math.max(low, Math.min(value, split ? -smallest : scale.upper - smallest)) }
+        : { upper: Math.min(high, Math.max(value, split ? smallest : scale.lower + smallest)) },
+    );
   };
   const drag = (which: "lower" | "upper") => (e: PointerEvent<SVGGElement>) => {
     const element = e.currentTarget;
     element.setPointerCapture(e.pointerId);
-    setHeld(range);
+    setHeld({ low, high });
     const follow = (m: globalThis.PointerEvent) => {
       const box = track.current!.getBoundingClientRect();
-      move(which, range - ((m.clientY - box.top) / box.height) * 2 * range);
+      move(which, high - ((m.clientY - box.top) / box.height) * range);
     };
     const done = () => {
       element.removeEventListener("pointermove", follow);
       element.removeEventListener("pointerup", done);
-      setHeld(0);
+      setHeld(null);
     };
     element.addEventListener("pointermove", follow);
     element.addEventListener("pointerup", done);
   };
   const keys = (which: "lower" | "upper") => (e: KeyboardEvent) => {
-    const step = (e.shiftKey ? 10 : 1) * (range / 200);
+    const step = (e.shiftKey ? 10 : 1) * (range / 400);
     if (e.key === "ArrowUp" || e.key === "ArrowDown") {
       e.preventDefault();
-      move(which, limits[which] + (e.key === "ArrowUp" ? step : -step));
+      move(which, scale[which] + (e.key === "ArrowUp" ? step : -step));
     }
   };
 
   return (
     <div className="absolute top-3 right-3 w-[132px] rounded border border-line bg-panel/95 p-2" data-testid="ruler">
       <div className="mb-2.5 flex justify-between text-xs">
-        <span className="text-soft">within</span>
+        <span className="text-soft">{scale.lowerBinds || scale.upperBinds ? "within" : "no limits"}</span>
         <span className="num font-semibold" data-testid="ruler-within">
-          {percent(share)}
+          {(scale.lowerBinds || scale.upperBinds) && percent(share)}
         </span>
       </div>
       <svg ref={track} width="116" height={HEIGHT} className="block touch-none overflow-visible select-none">
@@ -80,10 +86,10 @@ export function Ruler() {
           </pattern>
         </defs>
         {bars.bins.map((w, i) => {
-          const v = -range + ((i + 0.5) / BINS) * 2 * range;
+          const v = low + ((i + 0.5) / BINS) * range;
           return (
             <g key={i}>
-              <rect x="0" y={y(v) - 1.6} width="16" height="3.2" fill={color(v, limits.lower, limits.upper)} />
+              <rect x="0" y={y(v) - 1.6} width="16" height="3.2" fill={color(v, scale)} />
               <rect
                 x="18"
                 y={y(v) - 1.4}
@@ -95,61 +101,95 @@ export function Ruler() {
             </g>
           );
         })}
-        <rect x="0" y="0" width="16" height={y(limits.upper)} fill="url(#beyond)" />
-        <rect x="0" y={y(limits.lower)} width="16" height={HEIGHT - y(limits.lower)} fill="url(#short)" />
-        <line x1="0" x2="70" y1={y(0)} y2={y(0)} stroke="var(--ink)" strokeDasharray="2 2" />
-        <text x="74" y={y(0) + 4} className="num" fontSize="11" fill="var(--soft)">
-          0
-        </text>
+        {scale.upperBinds && <rect x="0" y="0" width="16" height={y(scale.upper)} fill="url(#beyond)" />}
+        {scale.lowerBinds && (
+          <rect x="0" y={y(scale.lower)} width="16" height={HEIGHT - y(scale.lower)} fill="url(#short)" />
+        )}
+        {low < 0 && high > 0 && (
+          <>
+            <line x1="0" x2="70" y1={y(0)} y2={y(0)} stroke="var(--ink)" strokeDasharray="2 2" />
+            <text x="74" y={y(0) + 4} className="num" fontSize="11" fill="var(--soft)">
+              0
+            </text>
+          </>
+        )}
         {(["upper", "lower"] as const).map((which) => (
           <g
             key={which}
             role="slider"
             tabIndex={0}
-            aria-label={`${which} limit of the deviation band`}
+            aria-label={`${which} limit of the ${name} band`}
             aria-orientation="vertical"
-            aria-valuenow={Number(limits[which].toFixed(4))}
-            aria-valuemin={-range}
-            aria-valuemax={range}
+            aria-valuenow={Number(scale[which].toPrecision(6))}
+            aria-valuemin={low}
+            aria-valuemax={high}
             className="cursor-ns-resize"
             onPointerDown={drag(which)}
             onKeyDown={keys(which)}
           >
-            <rect x="0" y={y(limits[which]) - 9} width="116" height="18" fill="transparent" />
-            <line x1="0" x2="64" y1={y(limits[which])} y2={y(limits[which])} stroke="var(--indigo)" strokeWidth="2" />
-            <rect x="62" y={y(limits[which]) - 8} width="53" height="16" rx="2" fill="var(--indigo)" />
-            <text x="112" y={y(limits[which]) + 4} textAnchor="end" className="num" fontSize="11" fill="var(--panel)">
-              {signed(limits[which])}
+            <rect x="0" y={y(scale[which]) - 9} width="116" height="18" fill="transparent" />
+            <line
+              x1="0"
+              x2="64"
+              y1={y(scale[which])}
+              y2={y(scale[which])}
+              stroke="var(--indigo)"
+              strokeWidth="2"
+              strokeDasharray={binds[which](scale) ? undefined : "3 3"}
+            />
+            <rect
+              x="62"
+              y={number[which] - TALL / 2}
+              width="53"
+              height={TALL}
+              rx="2"
+              fill={binds[which](scale) ? "var(--indigo)" : "var(--panel)"}
+              stroke="var(--indigo)"
+            />
+            <text
+              x="112"
+              y={number[which] + 4}
+              textAnchor="end"
+              className="num"
+              fontSize={sign(scale[which]).length > 6 ? 10 : 11}
+              fill={binds[which](scale) ? "var(--panel)" : "var(--indigo)"}
+            >
+              {sign(scale[which])}
             </text>
           </g>
         ))}
       </svg>
-      <div className="num mt-2.5 text-xs text-soft">mm, ±{fixed(range, 2)}</div>
+      <div className="num mt-2.5 text-xs text-soft">
+        {unit}, {low === -high ? `±${fixed(high, Math.max(2, decimals - 1))}` : `${sign(low)} to ${sign(high)}`}
+      </div>
     </div>
   );
 }
 
-/** The ruler reaches a little beyond nearly all values, and does not change while the limits are dragged. */
-function reach(values: Float32Array | null): number {
-  if (!values) {
-    return 1;
-  }
+const binds = { lower: (s: Scale) => s.lowerBinds, upper: (s: Scale) => s.upperBinds };
 
-  const sizes: number[] = [];
-  const step = Math.max(1, Math.floor(values.length / 20000));
-  for (let i = 0; i < values.length; i += step) {
-    if (!Number.isNaN(values[i])) {
-      sizes.push(Math.abs(values[i]));
-    }
-  }
-
-  sizes.sort((a, b) => a - b);
-  const high = sizes[Math.floor(0.999 * (sizes.length - 1))] ?? 0.1;
-  return round(1.25 * high);
+interface Range {
+  low: number;
+  high: number;
 }
 
-/** The next round number, at least a hundredth of a mm. */
+/** The ruler reaches a little beyond nearly all values and both limits; where they lie about 0, as far either way. */
+function rangeOf(data: [number, number] | null, { lower, upper }: Scale, held: Range | null): Range {
+  const [from, to] = [Math.min(data?.[0] ?? lower, lower), Math.max(data?.[1] ?? upper, upper)];
+  const reached =
+    from < 0 && to > 0
+      ? about(Math.max(1.1 * Math.max(...(data ?? [0]).map(Math.abs)), 1.1 * Math.max(-lower, upper)))
+      : { low: beside(from, -0.08 * (to - from)), high: beside(to, 0.08 * (to - from)) };
+  return held ? { low: Math.min(held.low, reached.low), high: Math.max(held.high, reached.high) } : reached;
+}
+
+/** A little beyond an end, though not past 0. */
+const beside = (end: number, by: number) => ((end + by) * end < 0 ? 0 : end + by);
+
+const about = (far: number): Range => ({ low: -round(far), high: round(far) });
+
+/** The next round number, at least a thousandth. */
 function round(value: number): number {
-  const power = 10 ** Math.floor(Math.log10(Math.max(0.01, value)));
-  return power * ([1, 1.5, 2, 3, 4, 5, 8, 10].find((n) => n * power >= value) ?? 10);
+  const power = 10 ** Math.floor(Math.log10(Math.max(0.001, value)) + 1e-9);
+  return Number((power * ([1, 1.5, 2, 3, 4, 5, 8, 10].find((n) => n * power >= value) ?? 10)).toPrecision(6));
 }

@@ -1,10 +1,15 @@
 import { BufferAttribute, BufferGeometry, Matrix4, Mesh, Points, type ShaderMaterial, type Vector3 } from "three";
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
+import { Detail } from "./levels";
 import { patchMaterial, scanMaterial } from "./materials";
 import type { PreparedMesh } from "./prepared";
 
-/** NaN cannot be told apart in every shader compiler: no data is sent as a huge number. */
+/**
+ * NaN cannot be told apart in every shader compiler: no data, and where nothing was asked, are sent as huge numbers.
+ * Between two of a kind each the larger one wins.
+ */
 const NO_DATA = 1e9;
+const NOT_ASKED = 1e18;
 
 /** The scan on the stage: one set of vertices with deviation and mark, full and coarse triangles over it. */
 export class ScanLayer {
@@ -13,8 +18,7 @@ export class ScanLayer {
   readonly patches: Mesh | null = null;
   readonly material: ShaderMaterial = scanMaterial();
   deviation: Float32Array | null = null;
-  private readonly full: BufferAttribute | null = null;
-  private readonly coarse: BufferAttribute | null = null;
+  private readonly detail: Detail;
 
   constructor(readonly data: PreparedMesh) {
     const geometry = new BufferGeometry();
@@ -23,12 +27,14 @@ export class ScanLayer {
     geometry.setAttribute("normal", new BufferAttribute(data.normals, 3));
     geometry.setAttribute("deviation", new BufferAttribute(new Float32Array(vertices), 1));
     geometry.setAttribute("marked", new BufferAttribute(new Float32Array(vertices), 1));
+    const levels = data.levels.map((l) => new BufferAttribute(l, 1));
     if (data.geometry.indices.length === 0) {
       this.object = new Points(geometry, this.material);
+      this.detail = new Detail(geometry, null, vertices / 3, levels);
     } else {
-      const { indices, measured, coarse } = data.geometry;
-      this.full = new BufferAttribute(indices.subarray(0, 3 * measured), 1);
-      this.coarse = coarse && new BufferAttribute(coarse, 1);
+      const { indices, measured } = data.geometry;
+      const full = new BufferAttribute(indices.subarray(0, 3 * measured), 1);
+      this.detail = new Detail(geometry, full, measured, levels);
       if (3 * measured < indices.length) {
         const filled = new BufferGeometry();
         filled.setAttribute("position", geometry.getAttribute("position"));
@@ -38,7 +44,7 @@ export class ScanLayer {
         this.patches.matrixAutoUpdate = false;
       }
 
-      geometry.setIndex(this.full);
+      geometry.setIndex(full);
       geometry.boundsTree = data.bvh ? MeshBVH.deserialize(data.bvh, geometry, { setIndex: false }) : undefined;
       this.object = new Mesh(geometry, this.material);
       this.object.raycast = acceleratedRaycast;
@@ -85,7 +91,7 @@ export class ScanLayer {
     if (values && values.length === attribute.count) {
       const sent = attribute.array as Float32Array;
       for (let i = 0; i < values.length; i++) {
-        sent[i] = Number.isNaN(values[i]) ? NO_DATA : values[i];
+        sent[i] = Number.isNaN(values[i]) ? NO_DATA : values[i] === Infinity ? NOT_ASKED : values[i];
       }
 
       attribute.needsUpdate = true;
@@ -101,12 +107,9 @@ export class ScanLayer {
     attribute.needsUpdate = true;
   }
 
-  /** A coarse level keeps a large scan fluid while the camera moves. */
-  useLevel(moving: boolean) {
-    const index = moving && this.coarse ? this.coarse : this.full;
-    if (index && this.object.geometry.index !== index) {
-      this.object.geometry.setIndex(index);
-    }
+  /** A coarse level keeps a large scan fluid while something moves; null: all of it. */
+  useLevel(most: number | null) {
+    this.detail.use(most);
   }
 
   /** The corner of a triangle nearest to a point in world coordinates. */

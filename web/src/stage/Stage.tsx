@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { bytes, type LabelPlan, type PieceView, type PrepareStep, type Schemas } from "../api/client";
-import { useReadings } from "../api/hooks";
+import { bytes, type LabelPlan, type MapPlan, type PieceView, type PrepareStep, type Schemas } from "../api/client";
+import { useReadings } from "../api/comparison";
 import { runTask } from "../api/tasks";
+import { roundBelow } from "../ui/format";
 import { useBench, onHover, useBenchOf, type Station } from "./bench";
 import { Handles } from "./Handles";
 import { LabelLayer } from "./LabelLayer";
@@ -10,9 +11,13 @@ import { prepare, type PreparedMesh } from "./prepared";
 import { bit, stepsShown, usePreparing } from "./preparing";
 import { Rosette } from "./Rosette";
 import { Ruler } from "./Ruler";
+import { SectionLayer } from "./SectionLayer";
 import { SelectOverlay } from "./SelectOverlay";
 import type { Hit } from "./Picker";
+import { ShownSheet } from "./Sheet";
+import { useShown } from "./shown";
 import { StageView } from "./StageView";
+import { useShownMap } from "./useShownMap";
 
 interface Props {
   piece: PieceView;
@@ -22,7 +27,10 @@ interface Props {
   alignment?: string | null;
   /** Preparing steps of the plan. */
   steps: PrepareStep[];
+  /** What is looked at instead of the deviation. */
+  map: MapPlan | null;
   labels: LabelPlan[];
+  labelsSay: readonly NonNullable<Schemas["LabelContent"]>[];
   onRemoveLabel: ((index: number) => void) | null;
   onPick: (hit: Hit | null, extend: boolean) => void;
 }
@@ -32,12 +40,22 @@ const stageIn = (run: PieceView["run"], alignment: string | null) =>
   (alignment !== null && run?.named.find((n) => n.name === alignment)?.stage) || null;
 
 /** The 3D view of a piece; what it shows follows from the station. */
-export function Stage({ piece, nominal, station, alignment, steps, labels, onRemoveLabel, onPick }: Props) {
+export function Stage({
+  piece,
+  nominal,
+  station,
+  alignment,
+  steps,
+  map,
+  labels,
+  labelsSay,
+  onRemoveLabel,
+  onPick,
+}: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { view, set, limits, hideWithin, showEdges, before, faces, pickOn, measured, evidence, trialPose } = useBenchOf(
+  const { view, set, hideWithin, showEdges, before, faces, pickOn, measured, evidence, trialPose } = useBenchOf(
     "view",
     "set",
-    "limits",
     "hideWithin",
     "showEdges",
     "before",
@@ -69,7 +87,9 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
   const deviationsKey = source?.deviationsKey ?? null;
   const compared = deviationsKey !== null;
   const transform = (station === "align" && trialPose) || (source?.transform ?? null);
-  const readings = useReadings(piece, labels);
+  const readings = useReadings(piece, labels, map);
+  const shownAs = useShown(piece, map);
+  const { scale } = shownAs;
 
   useEffect(() => {
     let made: StageView;
@@ -84,7 +104,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     set({ view: made });
     return () => {
       made.dispose();
-      set({ view: null, hover: null, deviations: null, areas: null });
+      set({ view: null, hover: null, values: null, areas: null });
     };
   }, [set]);
 
@@ -137,10 +157,12 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     view?.setNominal(nominalMesh.data ?? null, nominal?.faces.length);
   }, [view, nominalMesh.data, nominal]);
 
+  const coloured = useShownMap(piece, nominal, map, compared ? (deviation.data ?? null) : null, deviationsKey);
+  const mesh = (compared && coloured.surface) || scanMesh.data;
   useEffect(() => {
-    view?.setScan(scanMesh.data ?? null);
-    set({ areas: scanMesh.data?.areas ?? null });
-  }, [view, scanMesh.data, set]);
+    view?.setScan(mesh ?? null);
+    set({ areas: mesh?.areas ?? null });
+  }, [view, mesh, set]);
 
   // Features, and the axes of a reference, can be chosen before anything is aligned: then the nominal stands alone.
   const alone =
@@ -152,7 +174,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
   const frame = `${piece.id} ${piece.unit} ${transform || alone ? `nominal ${nominal?.id}` : "scan"}`;
   const fitted = useRef("");
   useEffect(() => {
-    view?.setTransform(transform);
+    view?.setTransform(mesh === scanMesh.data ? transform : null);
     // Look anew whenever the data moves to another frame; trying a step does not move the eye.
     // What lies on the nominal is looked at as the nominal: whichever of the two comes first waits for the other.
     const waits = transform !== null && nominal !== null && !nominalMesh.data && !nominalMesh.error;
@@ -161,18 +183,19 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
       view.open(transform || alone ? "nominal" : "scan");
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the numbers, not the array, decide
-  }, [view, frame, pose, scanMesh.data, nominalMesh.data]);
+  }, [view, frame, pose, mesh, nominalMesh.data]);
 
   useEffect(() => {
-    const values = compared && deviation.data ? deviation.data : null;
+    const values = compared ? coloured.values : null;
     view?.setDeviation(values ?? moved);
-    set({ deviations: values });
-  }, [view, compared, deviation.data, moved, scanMesh.data, set]);
+    set({ values });
+  }, [view, compared, coloured.values, moved, mesh, set]);
 
   useEffect(() => {
     const reach = moved ? Math.max(1e-6, largest(moved)) : null;
-    view?.setLimits(reach ? -reach : limits.lower, reach ?? limits.upper);
-  }, [view, limits, moved, scanMesh.data]);
+    view?.setScale(reach ? { ...scale, lower: -reach, upper: reach } : scale);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the numbers, not the object, decide
+  }, [view, JSON.stringify(scale), moved, mesh]);
 
   const colours = station === "compare" || station === "evaluate" || station === "issue";
   useEffect(() => {
@@ -181,7 +204,7 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
       scan: !(picksNominal && measured === null),
       nominalAlpha: picksNominal ? (measured ? 0.12 : 1) : station === "align" && transform ? 0.3 : 0,
       edges: showEdges && (transform !== null || alone),
-      deviation: (colours && compared) || moved !== null,
+      deviation: (colours && compared && coloured.values !== null) || moved !== null,
       hideWithin,
       pick: picksNominal ? "nominal" : "scan",
       faces: station !== "receive" && station !== "prepare" && transform !== null,
@@ -198,7 +221,8 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     showEdges,
     measured,
     moved,
-    scanMesh.data,
+    coloured.values,
+    mesh,
     nominalMesh.data,
   ]);
 
@@ -230,8 +254,10 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
     }
   }, [view, onPick]);
 
-  const busy = scanMesh.isFetching || nominalMesh.isFetching || (compared && deviation.isFetching);
+  const busy =
+    scanMesh.isFetching || nominalMesh.isFetching || (compared && (deviation.isFetching || coloured.fetching));
   const error = failed ?? piece.problem ?? (scanMesh.error ?? nominalMesh.error ?? deviation.error)?.message;
+  const unmade = coloured.error?.message;
   return (
     <div
       className="relative h-full min-h-0 overflow-hidden bg-page"
@@ -239,19 +265,30 @@ export function Stage({ piece, nominal, station, alignment, steps, labels, onRem
       data-ready={!busy && scanMesh.data !== undefined}
     >
       <canvas ref={canvas} className="block touch-none" aria-label="Stage: the part in three dimensions" />
-      {colours && compared && <Ruler />}
-      {colours && compared && <LabelLayer labels={labels} readings={readings} onRemove={onRemoveLabel} />}
+      {station === "compare" && <SectionLayer />}
+      {colours && compared && (
+        <LabelLayer labels={labels} say={labelsSay} scale={scale} readings={readings} onRemove={onRemoveLabel} />
+      )}
       {trying && !before && (
         <SelectOverlay pieceId={piece.id} steps={stepsShown(steps, { ...preparing, trying: false })} />
       )}
       {station === "align" && <Handles />}
       <Rosette />
       <ScaleBar />
+      {station === "compare" && <ShownSheet />}
+      {colours && compared && <Ruler shown={shownAs} />}
       {busy && !error && (
         <p className="absolute top-3 left-3 rounded border border-line bg-panel px-2 py-1" role="status">
           {loaded > 0 && loaded < 1
             ? `Loading the geometry: ${Math.round(100 * loaded)} %`
-            : "Getting the geometry ready …"}
+            : coloured.fetching
+              ? "Making the map …"
+              : "Getting the geometry ready …"}
+        </p>
+      )}
+      {unmade && !error && (
+        <p className="absolute inset-x-8 top-8 rounded border border-brass bg-panel p-3" role="alert">
+          {unmade}
         </p>
       )}
       {error && (
@@ -297,8 +334,7 @@ function ScaleBar() {
       const scale = view?.controls.scale() ?? 0;
       if (scale > 0 && scale !== last && bar.current && text.current) {
         last = scale;
-        const power = 10 ** Math.floor(Math.log10(120 * scale));
-        const length = [5, 2, 1].map((n) => n * power).find((l) => l <= 120 * scale) ?? power;
+        const length = roundBelow(120 * scale);
         bar.current.style.width = `${length / scale}px`;
         text.current.textContent = `${length} mm`;
       }

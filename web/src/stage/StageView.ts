@@ -2,12 +2,16 @@ import { Box3, type Object3D, OrthographicCamera, Scene, type ShaderMaterial, Ve
 import type { FigurePlan } from "../api/client";
 import { StageControls } from "./controls";
 import { type Evidence, EvidenceLayer } from "./EvidenceLayer";
+import { fly } from "./flight";
 import { firstDirection, meanNormal, mostOf } from "./firstView";
-import type { Sight } from "./gripping";
+import { Pace } from "./levels";
+import { setScale } from "./materials";
 import { NominalLayer } from "./NominalLayer";
 import { type Hit, Picker } from "./Picker";
 import type { PreparedMesh } from "./prepared";
+import type { Scale } from "./ramp";
 import { ScanLayer } from "./ScanLayer";
+import { Sighting, upFor } from "./Sighting";
 
 export type FigureCamera = FigurePlan["camera"];
 
@@ -29,6 +33,7 @@ export class StageView {
   onHover: (hit: Hit | null) => void = () => undefined;
   onClick: (hit: Hit | null, event: PointerEvent) => void = () => undefined;
   readonly controls: StageControls;
+  readonly sighting: Sighting;
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly camera = new OrthographicCamera();
@@ -48,7 +53,9 @@ export class StageView {
   private readonly followers = new Set<() => void>();
   private pending = false;
   private moving = false;
+  private pace = new Pace();
   private hovering: PointerEvent | null = null;
+  private outlined: { of: Object3D; box: Box3 } | null = null;
   private readonly watch: ResizeObserver;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
@@ -59,6 +66,7 @@ export class StageView {
       this.draw();
       this.followed();
     });
+    this.sighting = new Sighting(this.camera, this.controls, canvas);
     this.picker = new Picker(this.camera, this.controls, canvas);
     this.watch = new ResizeObserver(() => this.resize());
     this.watch.observe(canvas.parentElement!);
@@ -151,10 +159,9 @@ export class StageView {
     this.draw();
   }
 
-  setLimits(lower: number, upper: number) {
+  setScale(scale: Scale) {
     if (this.scan) {
-      this.scan.material.uniforms.lower.value = lower;
-      this.scan.material.uniforms.upper.value = upper;
+      setScale(this.scan.material, scale);
       this.draw();
     }
   }
@@ -205,36 +212,11 @@ export class StageView {
 
   /** Moves smoothly to a point seen from a direction. */
   fly(target: readonly number[], direction: readonly number[], span: number) {
-    const from = { t: this.controls.target.clone(), d: this.controls.direction.clone(), s: this.controls.span };
-    const to = { t: new Vector3(...target), d: new Vector3(...direction).normalize(), s: span };
-    if (matchMedia("(prefers-reduced-motion: reduce)").matches) {
-      this.look({ target: [...target], direction: [...direction], up: this.upFor(to.d).toArray(), span });
-      return;
-    }
-
-    const up = this.upFor(to.d);
-    const upFrom = this.controls.up.clone();
-    const start = performance.now();
-    const step = () => {
-      const f = Math.min(1, (performance.now() - start) / 350);
-      const e = f * f * (3 - 2 * f);
-      this.controls.target.lerpVectors(from.t, to.t, e);
-      this.controls.direction.lerpVectors(from.d, to.d, e);
-      if (this.controls.direction.lengthSq() < 1e-6) {
-        this.controls.direction.copy(to.d);
-      }
-
-      this.controls.up.lerpVectors(upFrom, up, e);
-      this.controls.span = from.s + e * (to.s - from.s);
-      this.controls.apply();
-      this.moving = f < 1;
+    fly(this.controls, { target, direction, span }, (moving) => {
+      this.moving = moving;
       this.draw();
       this.followed();
-      if (f < 1) {
-        requestAnimationFrame(step);
-      }
-    };
-    step();
+    });
   }
 
   /** Shows everything from a direction (the present one by default): the nominal where it is shown, else the scan. */
@@ -274,41 +256,25 @@ export class StageView {
   private show(box: Box3, direction: readonly number[]) {
     this.controls.reach = 4 * Math.max(box.getSize(new Vector3()).length(), 1);
     const d = new Vector3(...direction);
-    const up = this.upFor(d);
+    const up = upFor(d);
     const target = box.getCenter(new Vector3()).toArray();
-    this.look({ target, direction: [...direction], up: up.toArray(), span: this.spanOf(box, d, up) });
+    this.look({ target, direction: [...direction], up: up.toArray(), span: this.sighting.spanOf(box, d, up) });
   }
 
-  /** Height of the view that shows a box whole, seen from a direction, between the panels at the sides. */
-  private spanOf(box: Box3, direction: Vector3, up: Vector3): number {
-    const sides = 300;
-    const right = up.clone().cross(direction).normalize();
-    const above = direction.clone().cross(right).normalize();
-    const size = box.getSize(new Vector3());
-    const along = (axis: Vector3) => Math.abs(axis.x) * size.x + Math.abs(axis.y) * size.y + Math.abs(axis.z) * size.z;
-    const aspect = Math.max(1, this.canvas.clientWidth - sides) / Math.max(1, this.canvas.clientHeight);
-    return 1.12 * Math.max(along(above), along(right) / aspect, 1e-3);
-  }
+  /** From where to where the part reaches across the picture, in CSS pixels. */
+  silhouette(): { left: number; right: number } {
+    const object = this.nominal?.mesh ?? this.scan?.object;
+    if (!object) {
+      return { left: 0, right: 0 };
+    }
 
-  /** Where a point appears in the picture, in CSS pixels. */
-  project(point: readonly number[]): { x: number; y: number } {
-    const v = new Vector3(...point).project(this.camera);
-    return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
-  }
-
-  /** All that dragging needs to know of how the part is seen. */
-  sight(): Sight {
-    const { right, up, back } = this.controls.axes();
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    return {
-      target: this.controls.target.toArray(),
-      right: right.toArray(),
-      up: up.toArray(),
-      back: back.toArray(),
-      scale: this.controls.scale(),
-      width,
-      height,
-    };
+    this.outlined =
+      this.outlined?.of === object ? this.outlined : { of: object, box: new Box3().setFromObject(object, true) };
+    const { min, max } = this.outlined.box;
+    const xs = [0, 1, 2, 3, 4, 5, 6, 7].map(
+      (k) => this.sighting.project([k & 1 ? min.x : max.x, k & 2 ? min.y : max.y, k & 4 ? min.z : max.z]).x,
+    );
+    return { left: Math.min(...xs), right: Math.max(...xs) };
   }
 
   /** Middle of the box round the scan as it stands, or round the nominal; null without one. */
@@ -330,21 +296,6 @@ export class StageView {
     return mean && new Vector3(...mean).transformDirection(place).toArray();
   }
 
-  /** The plane through the target that faces the eye, and where points of the picture lie in it, mm. */
-  viewPlane() {
-    const { right, back } = this.controls.axes();
-    const scale = this.controls.scale();
-    return {
-      point: this.controls.target.toArray(),
-      normal: back.toArray(),
-      right: right.toArray(),
-      at: (x: number, y: number): [number, number] => [
-        (x - this.canvas.clientWidth / 2) * scale,
-        (this.canvas.clientHeight / 2 - y) * scale,
-      ],
-    };
-  }
-
   draw() {
     if (!this.pending) {
       this.pending = true;
@@ -355,14 +306,8 @@ export class StageView {
     }
   }
 
-  private upFor(direction: Vector3): Vector3 {
-    const z = new Vector3(0, 0, 1);
-    return Math.abs(direction.clone().normalize().dot(z)) > 0.95 ? new Vector3(0, 1, 0) : z;
-  }
-
   private resize() {
     const parent = this.canvas.parentElement!;
-    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
     this.renderer.setSize(parent.clientWidth, parent.clientHeight);
     this.controls.apply();
     this.draw();
@@ -382,7 +327,6 @@ export class StageView {
       material.uniforms.eye.value.copy(back);
       material.uniforms.showDeviation.value = d.deviation && this.scan.deviation !== null;
       material.uniforms.hideWithin.value = d.hideWithin;
-      this.scan.useLevel(this.moving);
     }
 
     if (this.nominal) {
@@ -395,16 +339,46 @@ export class StageView {
       this.nominal.edges.visible = d.edges;
     }
 
+    this.useLevels();
+    this.useRatio(Math.min(2, devicePixelRatio) * (this.moving && this.pace.slow ? 0.5 : 1));
+    if (!this.moving || !this.pace.begin()) {
+      this.renderer.render(this.scene, this.camera);
+      return;
+    }
+
+    const from = performance.now();
     this.renderer.render(this.scene, this.camera);
+    // Drawing ends somewhere else, later: reading a point of the picture waits for it.
+    this.renderer.getContext().readPixels(0, 0, 1, 1, 0x1908, 0x1401, new Uint8Array(4));
+    const { triangles, points } = this.renderer.info.render;
+    this.pace.told(performance.now() - from, triangles + points / 3);
+  }
+
+  private useRatio(ratio: number) {
+    if (this.renderer.getPixelRatio() !== ratio) {
+      this.renderer.setPixelRatio(ratio);
+    }
+  }
+
+  /** While something moves, what is shown shares the triangles that the machine draws in time. */
+  private useLevels() {
+    const shown = Number(this.display.scan && this.scan !== null) + Number(this.nominal?.mesh.visible ?? false);
+    const most = this.moving ? this.pace.most / Math.max(1, shown) : null;
+    this.scan?.useLevel(most);
+    this.nominal?.useLevel(most);
   }
 
   /** What lies under a point of the picture, in CSS pixels. */
   pick(x: number, y: number): Hit | null {
+    if (this.moving) {
+      return null;
+    }
+
+    this.useLevels();
     return this.picker.under(x, y, {
       scan: this.scan,
       nominal: this.nominal,
       display: this.display,
-      moving: this.moving,
     });
   }
 

@@ -1,9 +1,11 @@
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import type { Motion, Schemas } from "../api/client";
+import type { SectionPlan, SectionSheet } from "../plan/sections";
 import type { Evidence } from "./EvidenceLayer";
 import type { PickHandler } from "./picking";
 import type { Hit } from "./Picker";
+import type { Ramp } from "./ramp";
 import type { StageView } from "./StageView";
 
 export type Station = "receive" | "prepare" | "align" | "features" | "compare" | "evaluate" | "issue";
@@ -30,14 +32,34 @@ interface Handled {
   onDrag: (motion: Motion, by: number, done: boolean) => void;
 }
 
+/** The section at work. */
+interface Cut {
+  plan: SectionPlan;
+  /** Null until it is cut. */
+  sheet: SectionSheet | null;
+  asSheet: boolean;
+  /** The plane was moved by hand; done once it is let go. Null where nobody may move it. */
+  onMove: ((to: SectionPlan, done: boolean) => void) | null;
+}
+
 /** What the stage shows and what is picked: shared by stage, worksheet and ledger, never stored. */
 interface Bench {
   view: StageView | null;
   hover: Hit | null;
-  /** Deviations and vertex areas of the scan on the stage. */
-  deviations: Float32Array | null;
+  /** Values of the map on the stage, and the areas of the vertices it lies on. */
+  values: Float32Array | null;
   areas: Float32Array | null;
+  /** Of the deviation. */
   limits: Limits;
+  /** Name of the plan's map that is looked at; null: the deviation. */
+  map: string | null;
+  /** Limits that a viewer gave that map. */
+  mapLimits: Partial<Limits>;
+  ramp: Ramp;
+  /** Faces of the nominal to which a map is held; none: it shows the whole part. */
+  onlyFaces: readonly number[];
+  /** Clicks choose such faces. */
+  picking: boolean;
   hideWithin: boolean;
   showEdges: boolean;
   /** Hold to see the scan as it was received. */
@@ -58,6 +80,7 @@ interface Bench {
   trialPose: readonly number[] | null;
   /** How a hand may move the scan on the stage; null while it may not. */
   handles: Handled | null;
+  section: Cut | null;
   /** What a click on the stage means: the last one has it. */
   picks: readonly PickHandler[];
   set: (change: Partial<Bench>) => void;
@@ -66,9 +89,14 @@ interface Bench {
 export const useBench = create<Bench>((set) => ({
   view: null,
   hover: null,
-  deviations: null,
+  values: null,
   areas: null,
   limits: { lower: -0.2, upper: 0.2 },
+  map: null,
+  mapLimits: {},
+  ramp: { kind: "blue-rust", steps: null },
+  onlyFaces: [],
+  picking: false,
   hideWithin: false,
   showEdges: true,
   before: false,
@@ -82,6 +110,7 @@ export const useBench = create<Bench>((set) => ({
   alignment: null,
   trialPose: null,
   handles: null,
+  section: null,
   picks: [],
   set: (change) => set(change),
 }));

@@ -105,9 +105,19 @@ describe("the camera of the stage", () => {
   it("tells when it moves and when it has come to rest", () => {
     drag([0, 0], [5, 5]);
     expect(moved).toHaveBeenLastCalledWith(true);
-    vi.advanceTimersByTime(400);
+    vi.advanceTimersByTime(250);
     expect(moved).not.toHaveBeenCalledWith(false);
     vi.advanceTimersByTime(100);
+    expect(moved).toHaveBeenLastCalledWith(false);
+  });
+
+  it("does not come to rest in the hand", () => {
+    canvas.send("pointerdown", { button: 0, clientX: 0, clientY: 0 });
+    canvas.send("pointermove", { clientX: 5, clientY: 5 });
+    vi.advanceTimersByTime(5000);
+    expect(moved).not.toHaveBeenCalledWith(false);
+    canvas.send("pointerup", {});
+    vi.advanceTimersByTime(350);
     expect(moved).toHaveBeenLastCalledWith(false);
   });
 

@@ -7,6 +7,9 @@ export interface Drawing {
   end(): void;
 }
 
+/** ms without movement after which the stage is drawn in full detail. */
+const SETTLED = 300;
+
 /**
  * Turns, moves and zooms an orthographic camera about a target. Drag turns, right drag or Shift drag moves, the wheel
  * zooms at the cursor. While something is drawn, the right button turns and with Shift moves.
@@ -20,6 +23,7 @@ export class StageControls {
   reach = 1000;
   drawing: Drawing | null = null;
   private settle: ReturnType<typeof setTimeout> | undefined;
+  private held = false;
 
   constructor(
     private readonly camera: OrthographicCamera,
@@ -67,8 +71,15 @@ export class StageControls {
   private changed() {
     this.apply();
     this.moved(true);
+    this.settled();
+  }
+
+  /** Full detail comes back when the hand has let go: drawn between two movements it would only hold up the next. */
+  private settled() {
     clearTimeout(this.settle);
-    this.settle = setTimeout(() => this.moved(false), 450);
+    if (!this.held) {
+      this.settle = setTimeout(() => this.moved(false), SETTLED);
+    }
   }
 
   private down = (e: PointerEvent) => {
@@ -94,12 +105,17 @@ export class StageControls {
         this.turn(dx * 0.007, dy * 0.007);
       }
 
+      this.held = true;
       this.changed();
     };
     const done = () => {
       this.element.removeEventListener("pointermove", move);
       this.element.removeEventListener("pointerup", done);
       this.element.removeEventListener("pointercancel", done);
+      if (this.held) {
+        this.held = false;
+        this.settled();
+      }
     };
     this.element.addEventListener("pointermove", move);
     this.element.addEventListener("pointerup", done);

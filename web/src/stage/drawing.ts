@@ -34,7 +34,7 @@ export function drawingFor(tool: Tool, view: StageView, options: () => Options, 
   let from = 0;
   const base = () => ({ frame: "scan" as const, op: options().op });
   const outlined = (): SelectionTerm => {
-    const plane = view.viewPlane();
+    const plane = view.sighting.viewPlane();
     return {
       ...base(),
       kind: "lasso",

@@ -11,21 +11,17 @@ export interface Geometry {
   edges: Float32Array | null;
   /** A number a vertex: how far it was moved. */
   values: Float32Array | null;
-  /** Indices of a coarse level over the same vertices. */
-  coarse: Uint32Array | null;
 }
 
 /** Reads the "BGEO" block; see GeometryCodec in the server. */
 export function decode(buffer: ArrayBuffer): Geometry {
   const view = new DataView(buffer);
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "BGEO" || view.getInt32(4, true) !== 2) {
+  if (magic !== "BGEO" || view.getInt32(4, true) !== 3) {
     throw new Error("The geometry is of a version this page does not know; reload it.");
   }
 
-  const [vertices, triangles, measured, segments, coarse, flags] = [8, 12, 16, 20, 24, 28].map((at) =>
-    view.getInt32(at, true),
-  );
+  const [vertices, triangles, measured, segments, flags] = [8, 12, 16, 20, 24].map((at) => view.getInt32(at, true));
   const origin: [number, number, number] = [
     view.getFloat64(32, true),
     view.getFloat64(40, true),
@@ -47,7 +43,6 @@ export function decode(buffer: ArrayBuffer): Geometry {
     labels: flags & 1 ? take(ints, triangles) : null,
     edges: flags & 2 ? take(floats, 6 * segments) : null,
     values: flags & 4 ? take(floats, vertices) : null,
-    coarse: flags & 8 ? take(ints, 3 * coarse) : null,
   };
 }
 

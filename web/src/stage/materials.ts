@@ -9,19 +9,10 @@ import {
   ShaderMaterial,
   Vector3,
 } from "three";
-import { stops } from "./ramp";
+import { centre, ramps, type Scale } from "./ramp";
 
 // Colours are the design\'s own screen values; nothing here is lit physically.
 ColorManagement.enabled = false;
-
-const rampGlsl = stops
-  .slice(1)
-  .map(([at, to], i) => {
-    const [a, from] = stops[i];
-    const v = (c: number[]) => `vec3(${c.map((x) => (x / 255).toFixed(6)).join(",")})`;
-    return `if (t <= ${at.toFixed(1)}) return mix(${v(from)}, ${v(to)}, (t - (${a.toFixed(1)})) / ${(at - a).toFixed(1)});`;
-  })
-  .join("\n  ");
 
 /** Scan: grey, or the deviation ramp with a hatch beyond tolerance and dots where there is no data. Lit from the eye. */
 export function scanMaterial(): ShaderMaterial {
@@ -29,7 +20,11 @@ export function scanMaterial(): ShaderMaterial {
     side: DoubleSide,
     uniforms: {
       lower: { value: -0.2 },
+      centre: { value: 0 },
       upper: { value: 0.2 },
+      binds: { value: [true, true] },
+      steps: { value: 0 },
+      stops: { value: colours("blue-rust") },
       showDeviation: { value: false },
       hideWithin: { value: false },
       alpha: { value: 1 },
@@ -52,28 +47,36 @@ void main() {
   gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
 }`,
     fragmentShader: `
-uniform float lower, upper, alpha;
+uniform float lower, centre, upper, steps, alpha;
 uniform bool showDeviation, hideWithin;
+uniform bool binds[2];
+uniform vec3 stops[5];
 uniform vec3 eye, base, mark;
 varying float vDeviation;
 varying float vMarked;
 varying vec3 vNormal;
 vec3 ramp(float d) {
-  float t = d < 0.0 ? max(-1.0, -d / min(lower, -1e-9)) : min(1.0, d / max(upper, 1e-9));
-  ${rampGlsl}
-  return vec3(0.56, 0.18, 0.08);
+  float t = clamp((d - centre) / (d < centre ? centre - lower : upper - centre), -1.0, 1.0);
+  if (steps > 0.0) t = (t < 0.0 ? -1.0 : 1.0) * (min(steps - 1.0, floor(abs(t) * steps)) + 0.5) / steps;
+  if (t < -0.5) return mix(stops[0], stops[1], 2.0 * (t + 1.0));
+  if (t < 0.0) return mix(stops[1], stops[2], 2.0 * (t + 0.5));
+  if (t < 0.5) return mix(stops[2], stops[3], 2.0 * t);
+  return mix(stops[3], stops[4], 2.0 * (t - 0.5));
 }
 void main() {
   float shade = length(vNormal) < 0.5 ? 0.7 : 0.42 + 0.58 * abs(dot(normalize(vNormal), eye));
   vec3 color = base;
   if (showDeviation) {
     ivec2 p = ivec2(gl_FragCoord.xy);
-    if (vDeviation > 1e8) {
+    bool above = binds[1] && vDeviation > upper;
+    if (vDeviation > 1e10) {
+      // Nothing was asked here.
+    } else if (vDeviation > 1e8) {
       color = (p.x % 5 == 0 && p.y % 5 == 0) ? vec3(0.12, 0.16, 0.2) : base;
-    } else if (vDeviation < lower || vDeviation > upper) {
+    } else if (above || (binds[0] && vDeviation < lower)) {
       color = ramp(vDeviation);
-      // The hatch leans with the sign, so that the ends can be told apart without colour.
-      if ((p.x + (vDeviation > 0.0 ? 9000 - p.y : p.y)) % 9 < 3) color *= 0.55;
+      // The hatch leans with the side, so that the ends can be told apart without colour.
+      if ((p.x + (above ? 9000 - p.y : p.y)) % 9 < 3) color *= 0.55;
     } else {
       color = hideWithin ? vec3(0.894, 0.886, 0.863) : ramp(vDeviation);
     }
@@ -83,6 +86,18 @@ void main() {
 }`,
   });
 }
+
+/** Colours a scan material by a scale. */
+export function setScale({ uniforms }: ShaderMaterial, scale: Scale) {
+  uniforms.lower.value = scale.lower;
+  uniforms.centre.value = centre(scale);
+  uniforms.upper.value = scale.upper;
+  uniforms.binds.value = [scale.lowerBinds, scale.upperBinds];
+  uniforms.steps.value = scale.ramp.steps ?? 0;
+  uniforms.stops.value = colours(scale.ramp.kind);
+}
+
+const colours = (kind: Scale["ramp"]["kind"]) => ramps[kind].stops.map((c) => new Vector3(...c).divideScalar(255));
 
 /** Patches: grey with dots, as everything that was not measured. */
 export function patchMaterial(): ShaderMaterial {
@@ -130,7 +145,7 @@ export function nominalMaterial(faces: number): { material: ShaderMaterial; stat
     },
     vertexShader: `
 attribute float face;
-varying float vFace;
+flat varying float vFace;
 varying vec3 vWorld;
 void main() {
   vFace = face;
@@ -142,7 +157,7 @@ void main() {
 uniform sampler2D table;
 uniform float faces, alpha, veil;
 uniform vec3 eye, tint;
-varying float vFace;
+flat varying float vFace;
 varying vec3 vWorld;
 void main() {
   vec3 n = normalize(cross(dFdx(vWorld), dFdy(vWorld)));

@@ -7,6 +7,8 @@ export interface PreparedMesh {
   normals: Float32Array;
   areas: Float32Array;
   bvh: SerializedBVH | null;
+  /** Indices of coarser levels over the same vertices, each coarser than the one before. */
+  levels: Uint32Array[];
 }
 
 let worker: Worker | null = null;

@@ -32,12 +32,14 @@ describe("drawing", () => {
   // A view looking down on the plane z = 2 at half a millimetre a pixel.
   const view = {
     pick: (x: number, y: number) => (x < 0 ? null : { point: [x / 2, -y / 2, 2], normal: [0, 0, 1] }),
-    viewPlane: () => ({
-      point: [0, 0, 2],
-      normal: [0, 0, 1],
-      right: [1, 0, 0],
-      at: (x: number, y: number) => [x / 2, -y / 2],
-    }),
+    sighting: {
+      viewPlane: () => ({
+        point: [0, 0, 2],
+        normal: [0, 0, 1],
+        right: [1, 0, 0],
+        at: (x: number, y: number) => [x / 2, -y / 2],
+      }),
+    },
   } as unknown as StageView;
   const options = { op: "add" as const, through: false, radius: 4, angle: 8 };
   const draw = (tool: Parameters<typeof drawingFor>[0], path: [number, number][]) => {

@@ -62,22 +62,25 @@ export function NumberField({ label, value, onChange, empty, min, max, disabled,
   );
 }
 
-/** A short text, kept likewise; it must not be empty. */
+/** A short text, kept likewise. */
 export function TextField({
   label,
   value,
   onChange,
   disabled,
+  optional = false,
 }: {
   label: string;
   value: string;
   onChange: (value: string) => void;
   disabled?: boolean;
+  /** It may be empty. */
+  optional?: boolean;
 }) {
   const [draft, setDraft] = useState<{ of: string; text: string } | null>(null);
   const text = draft?.of === value ? draft.text : value;
   const keep = () => {
-    if (text.trim() !== "" && text !== value) {
+    if ((optional || text.trim() !== "") && text !== value) {
       onChange(text.trim());
     }
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { fixed, percent, signed, size } from "./format";
+import { fixed, percent, roundBelow, signed, size } from "./format";
 
 describe("numbers as written", () => {
   it("has no minus before zero and a true minus elsewhere", () => {
@@ -11,6 +11,10 @@ describe("numbers as written", () => {
 
   it("shows a dash for what is not there", () => {
     expect([fixed(null), signed(undefined), percent(Number.NaN)]).toEqual(["–", "–", "–"]);
+  });
+
+  it("has round lengths for scale bars", () => {
+    expect([1, 1.99, 49, 50, 999, 0.034].map(roundBelow)).toEqual([1, 1, 20, 50, 500, 0.02]);
   });
 
   it("gives sizes in both units", () => {

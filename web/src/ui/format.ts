@@ -31,3 +31,9 @@ export const plural = (n: number, noun: string): string => `${count(n)} ${noun}$
 
 /** The first letter large, as a sentence begins. */
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** The largest of 1, 2 and 5 times a power of ten that is no more than a number above 0: what a scale bar shows. */
+export const roundBelow = (n: number): number => {
+  const power = 10 ** Math.floor(Math.log10(n));
+  return Number((([5, 2].find((k) => k * power <= n) ?? 1) * power).toPrecision(6));
+};

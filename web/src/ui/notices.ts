@@ -6,7 +6,7 @@ export interface Notice {
   tone: "plain" | "bad";
 }
 
-/** Short messages at the bottom of the screen. Bad ones stay until they are closed. */
+/** Short messages. Bad ones stay until they are closed. */
 export const useNotices = create<{ notices: Notice[]; drop: (id: number) => void }>((set) => ({
   notices: [],
   drop: (id) => set((s) => ({ notices: s.notices.filter((n) => n.id !== id) })),

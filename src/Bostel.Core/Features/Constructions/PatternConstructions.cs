@@ -150,8 +150,8 @@ public sealed record PolarPatternPlan(string Id, string Name) : PatternPlan(Id, 
         }
 
         /// <summary>
-        /// The regular ring nearest to the places, in its plane as complex numbers: p ≈ c + z·exp(i·k·step) is linear in centre c and in
-        /// z, whose size is the radius and whose angle is the phase.
+        /// The regular ring nearest to the places, in its plane as complex numbers: p ≈ c + z·exp(i·k·step) is linear in centre c and
+        /// in z, whose size is the radius and whose angle is the phase.
         /// </summary>
         public (Circle3D Circle, double Phase) Fitted(int[] steps, double step)
         {

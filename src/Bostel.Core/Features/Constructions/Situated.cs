@@ -9,6 +9,9 @@ internal sealed record Situated(string Name, Shape Shape, Vector3D At)
     /// <summary>Directions nearer than this count as parallel, rad: what follows from them would be more error than place.</summary>
     public const double Parallel = 0.02;
 
+    /// <summary>Cosine of 84°: less is taken for square, however the measured faces lean.</summary>
+    private const double NearlySquare = 0.1;
+
     public Plane3D? Plane => Shape as Plane3D;
 
     public Line3D? Axis => NominalFaceBuilder.AxisOf(Shape);
@@ -49,7 +52,10 @@ internal sealed record Situated(string Name, Shape Shape, Vector3D At)
         return places.All(p => p is not null) ? [.. places.Select(p => p!.Value)] : null;
     }
 
-    /// <summary>Directions turned to the side of the first one.</summary>
+    /// <summary>
+    /// Directions turned to the side of the first one. One square to it is turned away, so that two faces of a corner are bisected into
+    /// the material: at 90° itself, where most faces stand, the least noise would decide.
+    /// </summary>
     public static IEnumerable<Vector3D> Alike(IReadOnlyList<Vector3D> directions) =>
-        directions.Select(d => d.Dot(directions[0]) < 0 ? -d : d);
+        directions.Select(d => d.Dot(directions[0]) < NearlySquare * d.Length * directions[0].Length ? -d : d);
 }

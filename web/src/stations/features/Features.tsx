@@ -70,9 +70,13 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
   // What was picked on the scan and is no feature of the plan yet.
   const [grown, setGrown] = useState<FeaturePlan | null>(null);
   const region = known || faces.length > 0 || chosen.length > 0 ? null : grown;
-  const edge = (!known && edges.data?.find((e) => e.id === edgeId)) || null;
+  // The edges that picked walls make; or, of a picked side of a sheet, all that it has.
+  const [sides, ofWalls] = [true, false].map((side) =>
+    (edges.data ?? []).filter((e) => (faces.length === 1 && e.edgeOf === faces[0]) === side),
+  );
+  const edge = (!known && ofWalls.find((e) => e.id === edgeId)) || null;
   // Those that the plan has not, beside a feature that it has.
-  const moreEdges = (edges.data ?? []).filter(
+  const moreEdges = ofWalls.filter(
     (e) => known && !all.some((f) => f.measured?.edgeOf === e.edgeOf && sameFaces(f.faces, e.faces)),
   );
   const formed: FeaturePlan = (region && { ...region, criterion, edgeMargin: margin }) ??
@@ -169,9 +173,9 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
     faces.length > 0 && chosen.length < 2 && first ? faces[0] : null,
     known?.measured?.edgeOf ?? edge?.edgeOf,
   );
-  const addAlike = () =>
-    change((p) => ({ ...p, features: [...(p.features ?? []), ...(alike.data ?? [])] }), {
-      onSuccess: () => say(`${alike.data!.length} features are in the plan.`),
+  const addAll = (made: readonly FeaturePlan[]) =>
+    change((p) => ({ ...p, features: [...(p.features ?? []), ...made] }), {
+      onSuccess: () => say(`${made.length} features are in the plan.`),
     });
   const sources = chosen.length > 0 ? chosen : known ? [known] : [];
   return (
@@ -252,7 +256,7 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
           ) : (
             <PickedForm
               kind={kind!}
-              edges={edges.data ?? []}
+              edges={ofWalls}
               edge={edge}
               onEdge={(e) => {
                 setEdge(e?.id ?? null);
@@ -265,8 +269,13 @@ export function Features({ piece, plan, nominal, busy, start }: StationProps) {
             />
           )}
           {(alike.data?.length ?? 0) > 1 && (
-            <Button className="mb-2" disabled={busy || saving} onClick={addAlike}>
+            <Button className="mb-2" disabled={busy || saving} onClick={() => addAll(alike.data!)}>
               Add all {alike.data!.length} alike to the plan
+            </Button>
+          )}
+          {sides.length > 0 && (
+            <Button className="mb-2" disabled={busy || saving} onClick={() => addAll(sides)}>
+              Add its {sides.length} edges to the plan
             </Button>
           )}
           {measured && (

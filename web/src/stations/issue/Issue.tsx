@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { FigurePlan } from "../../api/client";
 import { useMay, usePlanEdit, useReports } from "../../api/hooks";
+import { shownMap } from "../../plan/maps";
 import { useBenchOf } from "../../stage/bench";
 import { moment } from "../../ui/format";
 import { Button, Field, Input } from "../../ui/parts";
@@ -10,7 +11,14 @@ import type { StationProps } from "../types";
 
 /** Figures are kept from the stage in the plan; issuing freezes them, the table and the files' hashes. */
 export function Issue({ piece, plan, busy, start }: StationProps) {
-  const { view, limits, hideWithin, showEdges, set } = useBenchOf("view", "limits", "hideWithin", "showEdges", "set");
+  const { view, limits, hideWithin, showEdges, map, set } = useBenchOf(
+    "view",
+    "limits",
+    "hideWithin",
+    "showEdges",
+    "map",
+    "set",
+  );
   const [caption, setCaption] = useState("");
   const reports = useReports();
   const edit = usePlanEdit(piece.partId);
@@ -31,8 +39,9 @@ export function Issue({ piece, plan, busy, start }: StationProps) {
           showEdges,
           lower: limits.lower,
           upper: limits.upper,
+          map,
           labels: plan.plan.compare?.labels ?? [],
-          caption: caption.trim() || "Deviation of the scan from the nominal.",
+          caption: caption.trim() || (map ? `Map ${map}.` : "Deviation of the scan from the nominal."),
         },
       ]);
     }
@@ -98,7 +107,12 @@ export function Issue({ piece, plan, busy, start }: StationProps) {
                     tone="quiet"
                     onClick={() => {
                       view?.look(f.camera);
-                      set({ limits: { lower: f.lower ?? -0.2, upper: f.upper ?? 0.2 } });
+                      set({
+                        limits: { lower: f.lower ?? -0.2, upper: f.upper ?? 0.2 },
+                        map: f.map ?? null,
+                        mapLimits: {},
+                        onlyFaces: shownMap(plan.plan, f.map ?? null)?.faces ?? [],
+                      });
                     }}
                   >
                     Show

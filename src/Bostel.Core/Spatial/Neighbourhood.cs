@@ -1,8 +1,6 @@
 using Bostel.Core.Meshes;
-using Bostel.Core.Preparation;
-using Bostel.Core.Spatial;
 
-namespace Bostel.Core.Features;
+namespace Bostel.Core.Spatial;
 
 /// <summary>
 /// Which points of a scan lie beside each other on its surface: along the edges of a mesh; in a cloud, those within two and a half times

@@ -4,10 +4,11 @@ using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Comparison;
 
-/// <summary>Wall thickness at the vertices of a closed, outward-oriented mesh.</summary>
+/// <summary>
+/// Wall thickness at the vertices of an outward-oriented mesh. NaN where it is open, on patches and against them: nobody measured those.
+/// </summary>
 public static class WallThickness
 {
-    private const int Chunk = 2048;
     private const int MaxShrinks = 60;
 
     /// <summary>
@@ -19,19 +20,22 @@ public static class WallThickness
     /// By ray: the distance along the inward normal to the first opposite wall, which must face the ray (within 60°). NaN where no wall is
     /// met within the limit.
     /// </summary>
-    public static double[] ByRay(TriangleMesh mesh, TriangleTree tree, double limit, CancellationToken cancel = default) =>
-        Each(mesh, limit, cancel, (p, n) => Ray(tree, p, n, limit));
+    public static double[] ByRay(TriangleMesh mesh, TriangleTree tree, double limit, IProgress<double>? progress = null,
+        CancellationToken cancel = default) =>
+        Each(mesh, limit, progress, cancel, (p, n) => Ray(tree, p, n, limit));
 
     /// <summary>
     /// By inscribed sphere: the diameter of the largest sphere that touches the surface at the point from inside and holds no other part of
     /// it, by shrinking (Ma, Bae and Choi 2012): from the ray's half length down, each time to the sphere through the point and the
-    /// surface's nearest point. It is never more than the ray's value, and does not leap where the opposite wall ends. NaN where the ray
-    /// meets no wall.
+    /// surface's nearest point. It is never more than the ray's value, and does not leap where the opposite wall ends. So the side of a
+    /// plate is as thick as the plate, however far it is to the other side. NaN where a sphere of the limit meets nothing.
     /// </summary>
-    public static double[] BySphere(TriangleMesh mesh, TriangleTree tree, double limit, CancellationToken cancel = default) =>
-        Each(mesh, limit, cancel, (p, n) => Sphere(tree, p, n, limit));
+    public static double[] BySphere(TriangleMesh mesh, TriangleTree tree, double limit, IProgress<double>? progress = null,
+        CancellationToken cancel = default) =>
+        Each(mesh, limit, progress, cancel, (p, n) => Sphere(tree, p, n, limit));
 
-    private static double[] Each(TriangleMesh mesh, double limit, CancellationToken cancel, Func<Vector3D, Vector3D, double> measure)
+    private static double[] Each(
+        TriangleMesh mesh, double limit, IProgress<double>? progress, CancellationToken cancel, Func<Vector3D, Vector3D, double> measure)
     {
         if (mesh.TriangleCount == 0)
         {
@@ -43,35 +47,25 @@ public static class WallThickness
             throw new BadInputException("limit: must be above 0 mm.");
         }
 
-        var thickness = new double[mesh.VertexCount];
         _ = mesh.VertexNormals;
-        Parallel.For(0, (thickness.Length + Chunk - 1) / Chunk, new ParallelOptions { CancellationToken = cancel }, chunk =>
+        return VertexValues.Of(mesh.VertexCount, mesh.MeasuredVertexCount, v =>
         {
-            for (var v = chunk * Chunk; v < Math.Min(thickness.Length, (chunk + 1) * Chunk); v++)
-            {
-                var n = mesh.Normal(v);
-                thickness[v] = n.LengthSquared < 0.25 ? double.NaN : measure(mesh.Vertex(v), n.Normalized());
-            }
-        });
-        return thickness;
+            var n = mesh.Normal(v);
+            return n.LengthSquared < 0.25 ? double.NaN : measure(mesh.Vertex(v), n.Normalized());
+        }, progress, cancel);
     }
 
     private static double Ray(TriangleTree tree, Vector3D p, Vector3D n, double limit)
     {
         var from = 1e-6 * tree.Mesh.Bounds.Diagonal;
         var hit = tree.FirstHit(p, -n, from, limit, out var distance);
-        return hit >= 0 && tree.FaceNormal(hit).Dot(-n) > 0.5 ? distance : double.NaN;
+        return hit >= 0 && hit < tree.Mesh.MeasuredTriangleCount && tree.FaceNormal(hit).Dot(-n) > 0.5 ? distance : double.NaN;
     }
 
     private static double Sphere(TriangleTree tree, Vector3D p, Vector3D n, double limit)
     {
         var ray = Ray(tree, p, n, limit);
-        if (double.IsNaN(ray))
-        {
-            return double.NaN;
-        }
-
-        var radius = ray / 2;
+        var (start, radius) = double.IsNaN(ray) ? (limit / 2, limit / 2) : (0, ray / 2);
         for (var i = 0; i < MaxShrinks; i++)
         {
             var hit = tree.Closest(p - (radius * n), radius * (1 - 1e-9));
@@ -93,6 +87,6 @@ public static class WallThickness
             radius = d.LengthSquared / (2 * along);
         }
 
-        return 2 * radius;
+        return radius == start ? double.NaN : 2 * radius;
     }
 }

@@ -1,0 +1,46 @@
+import { describe, expect, it } from "vitest";
+import { across, axisOf, inSpace, movedTo, newName, offsetOf, reach, throughThree, type SectionPlan } from "./sections";
+
+const section: SectionPlan = { name: "A", point: [1, 2, 3], normal: [0, 0, -2] };
+
+describe("a section's plane", () => {
+  it("tells the axis it stands across and where it lies along its normal", () => {
+    expect(axisOf(section)).toBe("z");
+    expect(offsetOf(section)).toBe(-3);
+    expect(axisOf({ ...section, normal: [0, 1, 1] })).toBeNull();
+  });
+
+  it("is moved along its normal and nowhere else", () => {
+    const moved = movedTo({ ...section, normal: [0, 3, 4] }, 10);
+    expect(offsetOf(moved)).toBeCloseTo(10, 12);
+    expect(moved.point[0]).toBe(1);
+    expect(moved.normal).toEqual([0, 3, 4]);
+  });
+
+  it("goes through three points, unless they lie on a line", () => {
+    const points = [[5, 0, 0], [0, 5, 0], [0, 0, 5]]; // prettier-ignore
+    const plane = throughThree(section, points)!;
+    points.forEach((p) => {
+      expect(plane.normal.reduce((sum, x, i) => sum + x * (p[i] - plane.point[i]), 0)).toBeCloseTo(0, 12);
+    });
+    expect(throughThree(section, [[0, 0, 0], [1, 1, 1], [2, 2, 2]])).toBeNull(); // prettier-ignore
+  });
+
+  it("cuts a box between its farthest corners along the normal", () => {
+    expect(reach(across(section, "y", [0, 0, 0]), [10, 20, 30], [2, 4, 6])).toEqual([18.02, 21.98]);
+    const [from, to] = reach({ ...section, normal: [1, 1, 0] }, [0, 0, 0], [2, 4, 6]);
+    expect([from, to]).toEqual([expect.closeTo(0.02 - 3 / Math.SQRT2), expect.closeTo(3 / Math.SQRT2 - 0.02)]);
+  });
+});
+
+describe("sections of a plan", () => {
+  it("get names of their own", () => {
+    expect(newName([])).toBe("Section 1");
+    expect(newName([{ ...section, name: "Section 1" }])).toBe("Section 2");
+  });
+
+  it("are laid into space by their sheet's axes", () => {
+    const frame = { origin: [1, 1, 1], right: [0, 1, 0], up: [0, 0, 1], normal: [1, 0, 0] };
+    expect(inSpace(frame, [2, 3, 0, -1])).toEqual([1, 3, 4, 1, 1, 0]);
+  });
+});

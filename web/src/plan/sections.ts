@@ -1,0 +1,92 @@
+import type { InspectionPlan, Schemas } from "../api/client";
+
+export type SectionPlan = Schemas["SectionPlan"];
+export type SectionSheet = Schemas["SectionSheet"];
+type Vector = readonly number[];
+
+export const axes = ["x", "y", "z"] as const;
+export type Axis = (typeof axes)[number];
+
+const dot = (a: Vector, b: Vector) => a.reduce((sum, x, i) => sum + x * b[i], 0);
+const unit = (v: Vector) => v.map((x) => x / Math.hypot(...v));
+const cross = (a: Vector, b: Vector) =>
+  [0, 1, 2].map((i) => {
+    const [j, k] = [(i + 1) % 3, (i + 2) % 3];
+    return a[j] * b[k] - a[k] * b[j];
+  });
+
+/** The axis a plane stands across; null for one that leans. */
+export const axisOf = (s: SectionPlan): Axis | null =>
+  axes.find((_, i) => Math.abs(Math.abs(unit(s.normal)[i]) - 1) < 1e-9) ?? null;
+
+/** How far a plane lies along its normal, mm. */
+export const offsetOf = (s: SectionPlan): number => dot(unit(s.normal), s.point);
+
+/** The same plane elsewhere along its normal. */
+export const movedTo = (s: SectionPlan, offset: number): SectionPlan => {
+  const n = unit(s.normal);
+  const by = offset - dot(n, s.point);
+  return { ...s, point: s.point.map((x, i) => x + by * n[i]) };
+};
+
+/** A plane across an axis, through a point. */
+export const across = (s: SectionPlan, axis: Axis, through: Vector): SectionPlan => ({
+  ...s,
+  point: [...through],
+  normal: axes.map((a) => (a === axis ? 1 : 0)),
+});
+
+/** The plane through three points; null when they lie on a line. */
+export function throughThree(s: SectionPlan, [a, b, c]: readonly Vector[]): SectionPlan | null {
+  const [u, v] = [b, c].map((p) => p.map((x, i) => x - a[i]));
+  const normal = cross(u, v);
+  // Less than a thousandth of a right angle apart is a line for a hand that clicks.
+  return Math.hypot(...normal) < 1e-3 * Math.hypot(...u) * Math.hypot(...v)
+    ? null
+    : { ...s, point: [...a], normal: unit(normal) };
+}
+
+/** mm that a plane stays inside the part: at its very end there is nothing to cut. */
+const INSIDE = 0.02;
+
+/** From where to where a plane cuts a box, along its normal. */
+export function reach(s: SectionPlan, middle: Vector, size: Vector): [number, number] {
+  const n = unit(s.normal);
+  const half = n.reduce((sum, x, i) => sum + (Math.abs(x) * size[i]) / 2, 0) - INSIDE;
+  return [dot(n, middle) - half, dot(n, middle) + half];
+}
+
+/** The direction of a face's axis, or of its normal; null for a ball or a free form. */
+export const axisOfFace = ({ kind, numbers }: Schemas["FaceView"]): number[] | null =>
+  ["plane", "cylinder", "cone", "torus"].includes(kind) ? numbers.slice(3, 6) : null;
+
+/** The plan with other sections. */
+export const withSections = (plan: InspectionPlan, to: (now: SectionPlan[]) => SectionPlan[]): InspectionPlan => ({
+  ...plan,
+  compare: { ...plan.compare!, sections: to(plan.compare?.sections ?? []) },
+});
+
+/** A name that no other section has. */
+export const newName = (taken: readonly SectionPlan[]): string => {
+  for (let n = 1; ; n++) {
+    if (!taken.some((s) => s.name === `Section ${n}`)) {
+      return `Section ${n}`;
+    }
+  }
+};
+
+/** Places of a sheet in space: 3·N coordinates of 2·N. */
+export function inSpace(frame: Schemas["SheetFrame"], flat: Vector): number[] {
+  const places: number[] = [];
+  for (let i = 0; i < flat.length; i += 2) {
+    for (let k = 0; k < 3; k++) {
+      places.push(frame.origin[k] + flat[i] * frame.right[k] + flat[i + 1] * frame.up[k]);
+    }
+  }
+
+  return places;
+}
+
+/** The arcs to which enough points of the scan belong, in the order of their numbers. */
+export const measuredArcs = (parts: readonly Schemas["SectionPart"][]) =>
+  parts.filter((p) => p.arc && p.measured !== null);

@@ -1,0 +1,322 @@
+import { useCallback, useEffect, useMemo, useState } from "react";
+import type { PieceView, PlanView, Schemas } from "../../api/client";
+import { useSection } from "../../api/comparison";
+import {
+  across,
+  axes,
+  axisOf,
+  axisOfFace,
+  measuredArcs,
+  movedTo,
+  newName,
+  offsetOf,
+  reach,
+  throughThree,
+  withSections,
+  type SectionPlan,
+} from "../../plan/sections";
+import { useBenchOf } from "../../stage/bench";
+import { usePick, type PickHandler } from "../../stage/picking";
+import { fixed, percent, signed } from "../../ui/format";
+import { NumberField, TextField } from "../../ui/NumberField";
+import { OneOf } from "../../ui/OneOf";
+import { Button, Facts } from "../../ui/parts";
+import { Attention, Block } from "../../ui/Worksheet";
+import type { ChangePlan } from "./types";
+
+interface Props {
+  piece: PieceView;
+  plan: PlanView;
+  nominal: Schemas["NominalView"];
+  disabled: boolean;
+  onChange: ChangePlan;
+}
+
+type Way = "x" | "y" | "z" | "points" | "face";
+const none: SectionPlan[] = [];
+
+/** The planes in which the part is cut: kept in the plan, cut on every piece, moved by hand. */
+export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
+  const { view, set } = useBenchOf("view", "set");
+  const kept = plan.plan.compare?.sections ?? none;
+  const [chosen, choose] = useState<string | null>(kept[0]?.name ?? null);
+  const [seen, setSeen] = useState<"part" | "sheet">("part");
+  // Where a hand has the plane just now.
+  const [held, hold] = useState<SectionPlan | null>(null);
+  const section = kept.find((s) => s.name === chosen) ?? null;
+  const shown = section && held?.name === section.name ? held : section;
+  // One cut after the other, always of where the plane is by then: a hand goes faster than cuts are made.
+  const [asked, ask] = useState(shown);
+  const cut = useSection(piece, asked, plan.plan.compare, held === null);
+  useEffect(() => {
+    if (!cut.isFetching) {
+      ask(shown);
+    }
+  }, [cut.isFetching, shown]);
+  const sheet = (shown && cut.data) ?? null;
+  const middle = useMemo(() => view?.middleOf("nominal") ?? [0, 0, 0], [view]);
+  const move = useCallback(
+    (to: SectionPlan, done: boolean) => {
+      const [low, high] = reach(to, middle, nominal.sizeMm);
+      const inside = movedTo(to, Math.min(high, Math.max(low, offsetOf(to))));
+      hold(inside);
+      if (done) {
+        const was = kept.find((s) => s.name === to.name);
+        const letGo = () => hold((now) => (now === inside ? null : now));
+        if (JSON.stringify(was) === JSON.stringify(inside)) {
+          letGo();
+        } else {
+          onChange((p) => withSections(p, (all) => all.map((s) => (s.name === to.name ? inside : s))), {
+            onSettled: letGo,
+          });
+        }
+      }
+    },
+    [kept, middle, nominal.sizeMm, onChange],
+  );
+  useEffect(() => {
+    set({
+      section: shown && { plan: shown, sheet, asSheet: seen === "sheet", onMove: disabled ? null : move },
+    });
+  }, [set, shown, sheet, seen, disabled, move]);
+  useEffect(() => () => set({ section: null }), [set]);
+  const add = () => {
+    const made: SectionPlan = { name: newName(kept), point: [...middle], normal: [0, 0, 1] };
+    onChange((p) => withSections(p, (all) => [...all, made]), { onSuccess: () => choose(made.name) });
+  };
+  const rename = (name: string) =>
+    onChange((p) => withSections(p, (all) => all.map((s) => (s.name === chosen ? { ...s, name } : s))), {
+      onSuccess: () => choose(name),
+    });
+  const remove = () =>
+    onChange((p) => withSections(p, (all) => all.filter((s) => s.name !== chosen)), {
+      onSuccess: () => choose(kept.find((s) => s.name !== chosen)?.name ?? null),
+    });
+  return (
+    <>
+      <div className="flex flex-wrap gap-2">
+        {kept.map((s) => (
+          <Button
+            key={s.name}
+            aria-pressed={s.name === chosen}
+            className={s.name === chosen ? "border-indigo bg-tint" : ""}
+            onClick={() => choose(s.name)}
+          >
+            {s.name}
+          </Button>
+        ))}
+        <Button disabled={disabled} onClick={add}>
+          Cut a section
+        </Button>
+      </div>
+      {kept.length === 0 && (
+        <p className="text-soft">A section is a plane of the nominal in which every piece is cut and compared.</p>
+      )}
+      {section && shown && (
+        <>
+          <OneOf
+            label="Seen"
+            options={[
+              { value: "part", name: "on the part" },
+              { value: "sheet", name: "square on" },
+            ]}
+            value={seen}
+            onChange={setSeen}
+          />
+          <Placed
+            key={section.name}
+            section={shown}
+            nominal={nominal}
+            middle={middle}
+            disabled={disabled}
+            onMove={move}
+            onRename={rename}
+          />
+          {cut.error && <Attention>{cut.error.message}</Attention>}
+          {sheet && !cut.error && (
+            <>
+              {sheet.remarks.map((r) => (
+                <Attention key={r}>{r}</Attention>
+              ))}
+              {sheet.statistics && (
+                <Block title="Along the section">
+                  <Facts
+                    rows={[
+                      ["least", `${signed(sheet.statistics.min)} mm`],
+                      ["greatest", `${signed(sheet.statistics.max)} mm`],
+                      ["mean", `${signed(sheet.statistics.mean, 4)} mm`],
+                      ["RMS", `${fixed(sheet.statistics.rms, 4)} mm`],
+                      ["within the plan's band", percent(sheet.statistics.withinTolerance)],
+                    ]}
+                  />
+                </Block>
+              )}
+              <Arcs parts={sheet.parts} />
+            </>
+          )}
+          <div className="flex flex-wrap items-center gap-x-3">
+            <span>Save as</span>
+            {(["Svg", "Dxf", "Csv"] as const).map((format) => (
+              <a
+                key={format}
+                className="text-indigo underline"
+                href={`/api/pieces/${piece.id}/sections/${kept.indexOf(section)}/file?format=${format}`}
+                download
+              >
+                {format.toUpperCase()}
+              </a>
+            ))}
+            <Button tone="quiet" className="ml-auto text-bad" disabled={disabled} onClick={remove}>
+              Remove
+            </Button>
+          </div>
+        </>
+      )}
+    </>
+  );
+}
+
+/** Where the plane lies and how it is turned. */
+function Placed({
+  section,
+  nominal,
+  middle,
+  disabled,
+  onMove,
+  onRename,
+}: {
+  section: SectionPlan;
+  nominal: Schemas["NominalView"];
+  middle: readonly number[];
+  disabled: boolean;
+  onMove: (to: SectionPlan, done: boolean) => void;
+  onRename: (name: string) => void;
+}) {
+  const [picking, pickFor] = useState<"points" | "face" | null>(null);
+  const [points, setPoints] = useState<number[][]>([]);
+  const [fault, setFault] = useState<string | null>(null);
+  const [low, high] = reach(section, middle, nominal.sizeMm);
+  const offset = offsetOf(section);
+  usePick(
+    useCallback<PickHandler>(
+      (hit) => {
+        setFault(null);
+        if (picking === "points" && hit) {
+          const now = [...points, [...(hit.nominal?.point ?? hit.point)]];
+          const made = now.length === 3 ? throughThree(section, now) : null;
+          setPoints(now.length === 3 ? [] : now);
+          if (made) {
+            pickFor(null);
+            onMove(made, true);
+          } else if (now.length === 3) {
+            setFault("The three places lie on a line: a plane may turn about it. Click three others.");
+          }
+        } else if (picking === "face" && hit?.face != null) {
+          const face = nominal.faces[hit.face];
+          const axis = axisOfFace(face);
+          if (axis) {
+            pickFor(null);
+            onMove({ ...section, point: [...(hit.nominal?.point ?? hit.point)], normal: axis }, true);
+          } else {
+            setFault(`Face ${hit.face} is a ${face.kind}: it has no axis or direction to cut across.`);
+          }
+        }
+      },
+      [picking, points, section, nominal.faces, onMove],
+    ),
+  );
+  const way: Way = picking ?? axisOf(section) ?? "points";
+  const turn = (to: Way) => {
+    setPoints([]);
+    setFault(null);
+    if (to === "points" || to === "face") {
+      pickFor(to);
+    } else {
+      pickFor(null);
+      onMove(across(section, to, middle), true);
+    }
+  };
+  return (
+    <>
+      <TextField label="Name" value={section.name} disabled={disabled} onChange={onRename} />
+      <div>
+        <p className="mb-1">Across</p>
+        <OneOf
+          label="Across"
+          options={[
+            ...axes.map((a) => ({ value: a as Way, name: a.toUpperCase() })),
+            { value: "face", name: "a face" },
+            { value: "points", name: "three places" },
+          ]}
+          value={way}
+          onChange={turn}
+        />
+        {picking === "points" && <p role="status">Click {3 - points.length} more of three places on the part.</p>}
+        {picking === "face" && <p role="status">Click a bore, a shaft, a cone or a plane: it is cut across there.</p>}
+        {fault && <Attention>{fault}</Attention>}
+      </div>
+      <div className="grid grid-cols-[1fr_7rem] items-end gap-2">
+        <label className="block">
+          <span className="mb-1 block">Place along it</span>
+          <input
+            type="range"
+            className="w-full accent-indigo"
+            min={low}
+            max={high}
+            step={(high - low) / 1000}
+            value={offset}
+            disabled={disabled}
+            onChange={(e) => onMove(movedTo(section, Number(Number(e.target.value).toFixed(2))), false)}
+            onPointerUp={() => onMove(section, true)}
+            onKeyUp={() => onMove(section, true)}
+          />
+        </label>
+        <NumberField
+          label="At, mm"
+          value={Number(offset.toFixed(3))}
+          disabled={disabled}
+          onChange={(v) => v !== null && onMove(movedTo(section, v), true)}
+        />
+      </div>
+      <NumberField
+        label="Strokes so many times as long"
+        value={section.exaggeration}
+        empty="as is well seen"
+        min={0.001}
+        disabled={disabled}
+        onChange={(exaggeration) => onMove({ ...section, exaggeration }, true)}
+      />
+    </>
+  );
+}
+
+/** The arcs of the section, numbered as on its sheet. */
+function Arcs({ parts }: { parts: Schemas["SectionPart"][] }) {
+  const arcs = measuredArcs(parts);
+  return arcs.length === 0 ? null : (
+    <Block title="Arcs">
+      <table className="num w-full text-right">
+        <thead className="text-soft">
+          <tr>
+            <th className="text-left font-normal">no.</th>
+            <th className="font-normal">radius</th>
+            <th className="font-normal">measured</th>
+            <th className="font-normal">±U</th>
+            <th className="font-normal">form</th>
+          </tr>
+        </thead>
+        <tbody>
+          {arcs.map((p, i) => (
+            <tr key={i} className="border-t border-line/60" title={p.hollow ? "hollow" : "round"}>
+              <td className="text-left">{i + 1}</td>
+              <td>{fixed(p.nominal)}</td>
+              <td className="font-semibold">{fixed(p.measured)}</td>
+              <td className="text-soft">{fixed(p.u)}</td>
+              <td>{fixed(p.form)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Block>
+  );
+}

@@ -145,6 +145,7 @@ test.describe.serial("from a waiting scan to an issued report", () => {
 
   test("the device's stated error enters every uncertainty, and no more than the judging is done again", async () => {
     await page.getByTestId("row-2").click();
+    await expect(page.getByTestId("worksheet")).toContainText("points used (dots)");
     const uncertainty = page.getByTestId("worksheet").locator("dl > div", { hasText: "expanded uncertainty" }).locator("dd");
     const before = parseFloat(await uncertainty.innerText());
     await page.getByText("Length error up to", { exact: false }).click();

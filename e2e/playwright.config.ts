@@ -12,6 +12,8 @@ export default defineConfig({
     baseURL: process.env.BOSTEL_URL ?? "http://127.0.0.1:5310",
     viewport: { width: 1280, height: 800 },
     reducedMotion: "reduce",
+    // What cannot be clicked or filled is named, before the time of the whole walk is up.
+    actionTimeout: 60_000,
     launchOptions: {
       executablePath: process.env.BOSTEL_CHROMIUM ?? "/usr/bin/chromium",
       args: [

@@ -11,7 +11,10 @@ const client = new QueryClient({
       // What the server refused will be refused again; what did not reach it may get through.
       retry: (tries, error) => tries < 3 && !(error instanceof ApiError && error.status >= 400 && error.status < 500),
       staleTime: 2000,
+      networkMode: "always",
     },
+    // The server may run on this very machine: whether there is any other network says nothing.
+    mutations: { networkMode: "always" },
   },
 });
 

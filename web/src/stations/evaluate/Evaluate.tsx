@@ -22,7 +22,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
   const change = (to: (p: InspectionPlan) => InspectionPlan) => mutate(to);
   const planned = (plan.plan.characteristics ?? []).find((c) => c.no === chosen);
   const row = planned && piece.run?.characteristics.find((c) => c.plan.no === chosen);
-  const evidence = useEvidence(piece, row ? row.plan.no : null, plan.number).data ?? null;
+  const { data: evidence = null, isLoading: looking } = useEvidence(piece, row ? row.plan.no : null, plan.number);
   useEffect(() => {
     set({ evidence });
     return () => set({ evidence: null });
@@ -80,7 +80,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
           . Evaluate again: only what is out of date is done.
         </Attention>
       )}
-      {row && <Result row={row} evidence={evidence} />}
+      {row && <Result row={row} evidence={evidence} looking={looking} />}
       {planned && (
         <CharacteristicEditor
           key={planned.no}
@@ -108,7 +108,14 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
   );
 }
 
-function Result({ row, evidence }: { row: CharacteristicResult; evidence: Evidence | null }) {
+interface ResultProps {
+  row: CharacteristicResult;
+  evidence: Evidence | null;
+  /** The evidence is on its way. */
+  looking: boolean;
+}
+
+function Result({ row, evidence, looking }: ResultProps) {
   const d = row.decimals;
   const unit = row.unit;
   return (
@@ -132,7 +139,12 @@ function Result({ row, evidence }: { row: CharacteristicResult; evidence: Eviden
       />
       {row.budget.length > 0 && <Budget row={row} />}
       <p className="mt-2">{row.method}</p>
-      {evidence && <p className="mt-1 text-xs text-soft">{marks(evidence)}</p>}
+      {/* It has its room before it comes: what stands below must not move away under the hand. */}
+      {(evidence || looking) && (
+        <p className="mt-1 min-h-[2lh] text-xs text-soft">
+          {evidence ? marks(evidence) : "On the stage: what the value rests on is being looked up …"}
+        </p>
+      )}
       {row.remark && <p className="mt-1 text-brass">{row.remark}</p>}
     </Block>
   );

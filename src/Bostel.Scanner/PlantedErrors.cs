@@ -31,7 +31,8 @@ internal static class PlantedErrors
                     * normal,
                 "worn" => -error.Value * (0.5 + (0.5 * Math.Sin(0.35 * p.X) * Math.Sin((0.29 * p.Y) + (0.31 * p.Z)))) * normal,
                 "warp" => Warp(p, box, error.Value),
-                "shrunk" => -error.Value / 100 * (p - box.Center),
+                "twist" => Twist(p, box, error.Value),
+                "shrunk" => Shrunk(p - box.Center, error),
                 "missing" => Vector3D.Zero,
                 _ => throw new BadInputException($"errors: the kind '{error.Kind}' is not known."),
             };
@@ -49,6 +50,21 @@ internal static class PlantedErrors
         var lift = value * t * t;
         return new(across == 0 ? lift : 0, across == 1 ? lift : 0, across == 2 ? lift : 0);
     }
+
+    /// <summary>Turned about the longest side, from nothing in the middle to half the angle (degrees) at either end.</summary>
+    private static Vector3D Twist(Vector3D p, Box3D box, double degrees)
+    {
+        var sizes = box.Size.ToArray();
+        var along = Array.IndexOf(sizes, sizes.Max());
+        var axis = along == 0 ? Vector3D.UnitX : along == 1 ? Vector3D.UnitY : Vector3D.UnitZ;
+        var r = p - box.Center;
+        var angle = degrees * Math.PI / 180 * r[along] / sizes[along];
+        return RigidTransform.FromAxisAngle(axis, angle).Rotate(r) - r;
+    }
+
+    private static Vector3D Shrunk(Vector3D r, PlantedError error) => error.Vector is { Length: 3 } v
+        ? -error.Value / 100 * new Vector3D(v[0] * r.X, v[1] * r.Y, v[2] * r.Z)
+        : -error.Value / 100 * r;
 
     private static Vector3D Needed(PlantedError error) =>
         error.Vector is { Length: 3 } v

@@ -8,8 +8,9 @@ namespace Bostel.Scanner;
 /// A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius"
 /// (round faces grow by the value), "shift" (moved by the vector), "tilt" (turned by the value in degrees about the vector through the
 /// face's centre), "bow" (the middle of the face raised by the value), "worn" (taken away inward, by up to the value, unevenly), "warp"
-/// (the part bent along its longest side, its ends raised by the value), "shrunk" (smaller about its centre by the value in percent),
-/// "missing" (no data).
+/// (the part bent along its longest side, its ends raised by the value), "twist" (its ends turned about its longest side against each other
+/// by the value in degrees), "shrunk" (smaller about its centre by the value in percent; times the vector along the axes where one is
+/// given), "missing" (no data).
 /// </summary>
 public sealed record PlantedError(string Kind, int[] Faces, double Value = 0, double[]? Vector = null);
 

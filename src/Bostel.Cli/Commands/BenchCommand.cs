@@ -40,7 +40,7 @@ internal static class BenchCommand
             DefaultValueFactory = _ => "demo/nominal/VH-310-vent-drive-housing.step"
         };
         var trials = new Option<int>("--trials")
-        { Description = "Trials a part, with --only verdicts or coverage.", DefaultValueFactory = _ => 100 };
+        { Description = "Trials a part, with --only verdicts, coverage or explained.", DefaultValueFactory = _ => 100 };
         var parts = new Option<string>("--parts")
         { Description = "Demo parts of a campaign, as VH-310,LB-045; else all.", DefaultValueFactory = _ => "" };
         var plan = new Option<string>("--plan") { Description = "Its plan.", DefaultValueFactory = _ => "demo/plans/VH-310.json" };

@@ -10,7 +10,7 @@ internal static class Campaigns
 {
     private const double Noise = 0.01;
 
-    public static Action<int, string>? Named(string name) => name switch { "verdicts" => Verdicts, "coverage" => Coverage, _ => null };
+    public static Action<int, string>? Named(string name) => name switch { "verdicts" => Verdicts, "coverage" => Coverage, "explained" => Explained, _ => null };
 
     /// <summary>Planted defects: every wrong acceptance by name, then the sums.</summary>
     private static void Verdicts(int trials, string parts)
@@ -52,6 +52,22 @@ internal static class Campaigns
             {
                 Console.Out.WriteLine($"{part} {line}");
             }
+        }
+    }
+
+    /// <summary>Planted errors of the whole part and of faces: every one that was missed or invented, then the sums.</summary>
+    private static void Explained(int trials, string parts)
+    {
+        foreach (var (part, nominal) in Parts(parts))
+        {
+            var campaign = new ExplainedCampaign(nominal, nominal.Mesh.Bounds.Diagonal / 150, Noise);
+            var all = Enumerable.Range(1, trials).Select(campaign.Run).ToList();
+            foreach (var said in all.SelectMany(t => t.Wrong))
+            {
+                Files.Say($"{part} {said}");
+            }
+
+            Console.Out.WriteLine($"{part}: {ExplainedCampaign.Summary(all)}");
         }
     }
 

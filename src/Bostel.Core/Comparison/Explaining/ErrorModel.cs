@@ -1,0 +1,515 @@
+using Bostel.Core.Geometry;
+using MathNet.Numerics;
+
+namespace Bostel.Core.Comparison;
+
+/// <summary>One error that faces share: of the whole part, or of some faces that moved together.</summary>
+/// <param name="Columns">Its columns, each as coefficients of the terms of the whole part.</param>
+/// <param name="Faces">That have it; null: all.</param>
+/// <param name="Of">The group of the whole part; null for faces that moved together.</param>
+internal sealed record SharedError(double[][] Columns, HashSet<int>? Faces, WholePartGroup? Of)
+{
+    public static SharedError OfWhole(WholePartGroup group, int terms) =>
+        new([.. Enumerable.Range(group.From, group.Count).Select(k => Unit(k, terms))], null, group);
+
+    public static double[] Unit(int k, int terms)
+    {
+        var unit = new double[terms];
+        unit[k] = 1;
+        return unit;
+    }
+}
+
+/// <summary>
+/// A linear mixed model (Searle, Casella and McCulloch, Variance Components, 1992, ch. 7) of a part's deviations: errors that faces share
+/// are fixed effects; the own errors of a face are random with what is usual among the faces, and never less than the device's error, until
+/// they stand out: then they are released, and bend what is shared no more.
+/// </summary>
+internal sealed class ErrorModel
+{
+    /// <summary>Variance of an error that nothing is known of, mm²: farther off a place would have no counterpart.</summary>
+    internal const double Anything = 1;
+
+    /// <summary>Of the device's error, how much may differ from place to place of the smallest face.</summary>
+    private const double LeastShare = 0.3;
+
+    /// <summary>Median of χ² with one degree of freedom.</summary>
+    private const double MedianChi = 0.4549364;
+
+    private const int Rounds = 6;
+
+    private readonly IReadOnlyList<FaceSystem> _faces;
+    private readonly int _terms;
+    private readonly double _device;
+    private readonly double _reach;
+    private readonly bool[][] _released;
+    private static readonly FaceError[] Kinds = Enum.GetValues<FaceError>();
+
+    private readonly double[] _usual = new double[Kinds.Length];
+    private readonly Dictionary<(int, double, double), double> _limits;
+    private SeenOn[] _seen = [];
+
+    /// <param name="device">Standard uncertainty of a length by the device, mm.</param>
+    public ErrorModel(IReadOnlyList<FaceSystem> faces, WholePartTerms whole, double device)
+    {
+        (_faces, _terms, _device, _reach) = (faces, whole.Count, device, whole.Reach);
+        _released = [.. faces.Select(_ => new bool[Kinds.Length])];
+        _limits = [];
+    }
+
+    private ErrorModel(ErrorModel other, IEnumerable<SharedError> shared)
+    {
+        (_faces, _terms, _device, _reach) = (other._faces, other._terms, other._device, other._reach);
+        _released = [.. other._released.Select(r => (bool[])r.Clone())];
+        _limits = other._limits;
+        Shared.AddRange(shared);
+    }
+
+    public List<SharedError> Shared { get; } = [];
+
+    public IReadOnlyList<FaceSystem> Faces => _faces;
+
+    /// <summary>What faces usually differ by in offset, beyond what the model names: a standard deviation, mm.</summary>
+    public double Usual => _usual[0];
+
+    /// <summary>Variance of an offset that is no error: what is usual, and what the device cannot tell, mm².</summary>
+    public double UsualVariance => (_usual[0] * _usual[0]) + (_device * _device);
+
+    /// <summary>
+    /// Effective degrees of freedom (Satterthwaite 1946) of the variance that decides: what is usual was estimated from what the faces
+    /// leave, the device's is known.
+    /// </summary>
+    public double Freedom => Math.Min(1e4, LeftOver * Math.Pow(UsualVariance / Math.Max(1e-12, _usual[0] * _usual[0]), 2));
+
+    private double LeftOver => Math.Max(2, _faces.Count - Shared.Where(s => s.Faces is null).Sum(s => s.Columns.Length));
+
+    public bool IsReleased(int face, FaceError error) => _released[face][(int)error];
+
+    public void Release(int face, FaceError error, bool released = true) => _released[face][(int)error] = released;
+
+    /// <summary>The same with one shared error more, or others.</summary>
+    public ErrorModel With(IEnumerable<SharedError> shared) => new(this, shared);
+
+    /// <summary>Estimates all, and what is usual among the faces from those that are not released.</summary>
+    public Estimate Fit()
+    {
+        var estimate = Solve();
+        for (var round = 0; round < Rounds; round++)
+        {
+            // Whether a face stands high or a bore lies beside its place: both are errors of place, and as large.
+            var place = UsualOf([FaceError.Offset, FaceError.Shift], estimate);
+            (_usual[0], _usual[1]) = (place, place);
+            _usual[2] = UsualOf([FaceError.Turn], estimate);
+            _usual[3] = UsualOf([FaceError.Form], estimate);
+
+            estimate = Solve();
+        }
+
+        return estimate;
+    }
+
+    /// <summary>Estimates all once more, with the variance of the cells as an estimate leaves it.</summary>
+    public Estimate Weighed(Estimate estimate)
+    {
+        FaceSystem.Weigh(_faces, estimate.SharedOn);
+        return Fit();
+    }
+
+    /// <summary>
+    /// How far a face's own error stands out, were it released: its share of the limit that chance keeps to, and how likely the model then
+    /// is.
+    /// </summary>
+    public (double Share, double Likelihood) StandsOut(int face, FaceError error, double chance)
+    {
+        var (from, count) = _faces[face].Own.Groups[(int)error];
+        if (count == 0)
+        {
+            return (0, double.NegativeInfinity);
+        }
+
+        var before = _released[face][(int)error];
+        _released[face][(int)error] = true;
+        var estimate = Solve(Seen(face));
+        var (own, covariance) = estimate.OfFace(face);
+        _released[face][(int)error] = before;
+        return (Share([.. own.Skip(from).Take(count)], Block(covariance, from, count), chance), estimate.Likelihood);
+    }
+
+    /// <summary>How far values stand out of their covariance: the F statistic over its limit, above 1 beyond chance.</summary>
+    public double Share(double[] values, double[,] covariance, double chance)
+    {
+        var solved = new double[values.Length];
+        if (!LinearSolve.Cholesky(covariance, values, solved))
+        {
+            return 0;
+        }
+
+        var f = values.Zip(solved, (a, b) => a * b).Sum() / values.Length;
+        return f / Limit(values.Length, Freedom, chance);
+    }
+
+    /// <summary>
+    /// The value that F exceeds with a chance (Abramowitz and Stegun 26.6.2), found by halving: its tail is exact where 1 less the chance is
+    /// not.
+    /// </summary>
+    private double Limit(int numerator, double denominator, double chance)
+    {
+        denominator = Math.Round(denominator, 1);
+        if (_limits.TryGetValue((numerator, denominator, chance), out var known))
+        {
+            return known;
+        }
+
+        var (low, high) = (0.0, Math.Log(1e9));
+        for (var step = 0; step < 50; step++)
+        {
+            var middle = 0.5 * (low + high);
+            var tail = SpecialFunctions.BetaRegularized(
+                denominator / 2, numerator / 2.0, denominator / (denominator + (numerator * Math.Exp(middle))));
+            (low, high) = tail > chance ? (middle, high) : (low, middle);
+        }
+
+        return _limits[(numerator, denominator, chance)] = Math.Exp(low);
+    }
+
+    public static double[,] Block(double[,] matrix, int from, int count)
+    {
+        var block = new double[count, count];
+        for (var r = 0; r < count; r++)
+        {
+            for (var c = 0; c < count; c++)
+            {
+                block[r, c] = matrix[from + r, from + c];
+            }
+        }
+
+        return block;
+    }
+
+    /// <summary>Variance of a face's own term before it is seen: what is usual, and what the device cannot tell.</summary>
+    private double Prior(FaceSystem face, int index, int column)
+    {
+        foreach (var kind in Kinds)
+        {
+            var error = (int)kind;
+            var (from, count) = face.Own.Groups[error];
+            if (column >= from && column < from + count)
+            {
+                // Over a face the device's error changes by the face's share of the part, and by some of it in any case.
+                var device = kind is FaceError.Offset or FaceError.Shift ? _device : _device * Math.Clamp(face.Own.Reach / _reach, LeastShare, 1);
+                return _released[index][error] ? Anything : Math.Max(1e-12, (_usual[error] * _usual[error]) + (device * device) + (face.Bias * face.Bias));
+            }
+        }
+
+        throw new InvalidOperationException("A column belongs to a group.");
+    }
+
+    private double[,] OwnInverse(int index)
+    {
+        var face = _faces[index];
+        var matrix = (double[,])face.ZZ.Clone();
+        for (var k = 0; k < face.Own.Count; k++)
+        {
+            matrix[k, k] += 1 / Prior(face, index, k);
+        }
+
+        return Inverse(matrix);
+    }
+
+    /// <summary>Of a symmetric matrix whose columns may tell nearly the same: each is scaled to 1, and a little is added to all.</summary>
+    internal static double[,] Inverse(double[,] matrix)
+    {
+        const double Little = 1e-10;
+        var n = matrix.GetLength(0);
+        var scale = Enumerable.Range(0, n).Select(k => 1 / Math.Sqrt(Math.Max(1e-300, matrix[k, k]))).ToArray();
+        var scaled = new double[n, n];
+        for (var r = 0; r < n; r++)
+        {
+            for (var c = 0; c < n; c++)
+            {
+                scaled[r, c] = (scale[r] * matrix[r, c] * scale[c]) + (r == c ? Little : 0);
+            }
+        }
+
+        var inverse = LinearSolve.Inverse(scaled) ?? throw new InvalidOperationException("What is added makes it positive definite.");
+        for (var r = 0; r < n; r++)
+        {
+            for (var c = 0; c < n; c++)
+            {
+                inverse[r, c] *= scale[r] * scale[c];
+            }
+        }
+
+        return inverse;
+    }
+
+    /// <summary>What a face says of the shared errors, as things stand.</summary>
+    private SeenOn Seen(int index)
+    {
+        var face = _faces[index];
+        var inverse = OwnInverse(index);
+        var (xx, xy) = Marginal(face, inverse);
+        var columns = Shared.SelectMany(s => s.Columns.Select(c => s.Faces?.Contains(face.Face) != false ? c : null)).ToList();
+        var (left, right) = (new double[columns.Count, columns.Count], new double[columns.Count]);
+        for (var i = 0; i < columns.Count; i++)
+        {
+            if (columns[i] is not { } column)
+            {
+                continue;
+            }
+
+            var half = Times(xx, column);
+            right[i] = Dot(column, xy);
+            for (var j = 0; j < columns.Count; j++)
+            {
+                left[j, i] = columns[j] is { } other ? Dot(other, half) : 0;
+            }
+        }
+
+        // Of the deviations of the face without what it shares; the shared terms' part comes when all are solved.
+        var priors = Enumerable.Range(0, face.Own.Count).Sum(k => Math.Log(Prior(face, index, k)));
+        var score = -0.5 * (priors - LogDeterminant(inverse) + face.YY - Dot(face.ZY, Times(inverse, face.ZY)));
+        return new(index, inverse, left, right, score);
+    }
+
+    private Estimate Solve()
+    {
+        _seen = [.. Enumerable.Range(0, _faces.Count).Select(Seen)];
+        return Solve(null);
+    }
+
+    /// <param name="instead">Of one face, instead of what it said when all were last asked.</param>
+    private Estimate Solve(SeenOn? instead)
+    {
+        var n = Shared.Sum(s => s.Columns.Length);
+        var (left, right) = (new double[n, n], new double[n]);
+        var seen = instead is null ? _seen : [.. _seen.Select(s => s.Index == instead.Index ? instead : s)];
+        foreach (var face in seen)
+        {
+            for (var i = 0; i < n; i++)
+            {
+                right[i] += face.Right[i];
+                for (var j = 0; j < n; j++)
+                {
+                    left[i, j] += face.Left[i, j];
+                }
+            }
+        }
+
+        for (var k = 0; k < n; k++)
+        {
+            left[k, k] += 1 / Anything;
+        }
+
+        var covariance = Inverse(left);
+        var values = Times(covariance, right);
+        var likelihood = seen.Sum(s => s.Score) + (0.5 * (Dot(values, right) + LogDeterminant(covariance) - (n * Math.Log(Anything))));
+        return new(_faces, [.. Shared.SelectMany(s => s.Columns.Select(c => (c, s.Faces)))], values, covariance,
+            [.. seen.Select(s => s.Inverse)], likelihood);
+    }
+
+    /// <summary>What the whole part's terms are seen by on a face, its own errors allowed for.</summary>
+    private (double[,] XX, double[] XY) Marginal(FaceSystem face, double[,] inverse)
+    {
+        var (l, g) = (face.Own.Count, _terms);
+        var (xx, xy) = ((double[,])face.XX.Clone(), (double[])face.XY.Clone());
+        var half = new double[l, g];
+        for (var r = 0; r < l; r++)
+        {
+            for (var c = 0; c < g; c++)
+            {
+                for (var k = 0; k < l; k++)
+                {
+                    half[r, c] += inverse[r, k] * face.ZX[k, c];
+                }
+            }
+        }
+
+        for (var k = 0; k < l; k++)
+        {
+            for (var r = 0; r < g; r++)
+            {
+                xy[r] -= half[k, r] * face.ZY[k];
+                for (var c = 0; c < g; c++)
+                {
+                    xx[r, c] -= face.ZX[k, r] * half[k, c];
+                }
+            }
+        }
+
+        return (xx, xy);
+    }
+
+    /// <summary>
+    /// The standard deviation of an own error among the faces: the one for which half of them lie within what a normal distribution says,
+    /// their own uncertainties allowed for, so that some that stand out do not count.
+    /// </summary>
+    private double UsualOf(FaceError[] errors, Estimate estimate)
+    {
+        var found = new List<(double Square, double Variance)>();
+        for (var f = 0; f < _faces.Count; f++)
+        {
+            var (own, variances) = estimate.Alone(f);
+            foreach (var error in errors.Where(e => !_released[f][(int)e]))
+            {
+                var (from, count) = _faces[f].Own.Groups[(int)error];
+                for (var k = from; k < from + count; k++)
+                {
+                    found.Add((own[k] * own[k], variances[k]));
+                }
+            }
+        }
+
+        if (found.Count == 0)
+        {
+            return 0;
+        }
+
+        var (low, high) = (0.0, found.Max(p => p.Square) + 1e-12);
+        for (var step = 0; step < 60; step++)
+        {
+            var middle = 0.5 * (low + high);
+            var ratios = found.Select(p => p.Square / (p.Variance + middle)).Order().ToList();
+            (low, high) = ratios[ratios.Count / 2] > MedianChi ? (middle, high) : (low, middle);
+        }
+
+        // The shared terms were fitted to the same faces.
+        return Math.Sqrt(low * (errors.Contains(FaceError.Offset) ? _faces.Count / LeftOver : 1));
+    }
+
+    private static double LogDeterminant(double[,] matrix)
+    {
+        var factor = LinearSolve.CholeskyFactor(matrix) ?? throw new InvalidOperationException("A covariance is positive definite.");
+        double sum = 0;
+        for (var k = 0; k < factor.GetLength(0); k++)
+        {
+            sum += 2 * Math.Log(factor[k, k]);
+        }
+
+        return sum;
+    }
+
+    internal static double[] Times(double[,] matrix, double[] vector)
+    {
+        var product = new double[matrix.GetLength(0)];
+        for (var r = 0; r < product.Length; r++)
+        {
+            for (var c = 0; c < vector.Length; c++)
+            {
+                product[r] += matrix[r, c] * vector[c];
+            }
+        }
+
+        return product;
+    }
+
+    internal static double Dot(double[] a, double[] b)
+    {
+        double sum = 0;
+        for (var k = 0; k < a.Length; k++)
+        {
+            sum += a[k] * b[k];
+        }
+
+        return sum;
+    }
+
+    /// <param name="Inverse">Of the face's own equations.</param>
+    /// <param name="Score">Its part of the logarithm of the likelihood.</param>
+    private sealed record SeenOn(int Index, double[,] Inverse, double[,] Left, double[] Right, double Score);
+
+    /// <summary>What the model was estimated to.</summary>
+    /// <param name="Columns">Of the shared errors, in their order.</param>
+    /// <param name="Values">By column, mm.</param>
+    /// <param name="Inverses">Of the own terms of each face, mm².</param>
+    /// <param name="Likelihood">Logarithm of the marginal likelihood of the model; what is free has one wide prior, so that it is paid for.</param>
+    internal sealed record Estimate(
+        IReadOnlyList<FaceSystem> Faces, IReadOnlyList<(double[] Column, HashSet<int>? Of)> Columns, double[] Values, double[,] Covariance,
+        double[][,] Inverses, double Likelihood)
+    {
+        /// <summary>Of a face: coefficients of the terms of the whole part.</summary>
+        public double[] SharedOn(FaceSystem face)
+        {
+            var sum = new double[face.Cells[0].Whole.Length];
+            for (var k = 0; k < Values.Length; k++)
+            {
+                for (var j = 0; j < sum.Length && Columns[k].Of?.Contains(face.Face) != false; j++)
+                {
+                    sum[j] += Values[k] * Columns[k].Column[j];
+                }
+            }
+
+            return sum;
+        }
+
+        /// <summary>A face's own terms and their covariance, the uncertainty of the shared ones included.</summary>
+        public (double[] Values, double[,] Covariance) OfFace(int index)
+        {
+            var (face, inverse) = (Faces[index], Inverses[index]);
+            var values = Times(inverse, Less(face));
+            var covariance = (double[,])inverse.Clone();
+            var felt = new double[face.Own.Count, Values.Length];
+            for (var k = 0; k < Values.Length; k++)
+            {
+                if (Columns[k].Of?.Contains(face.Face) != false)
+                {
+                    var pull = Times(inverse, Times(face.ZX, Columns[k].Column));
+                    for (var r = 0; r < pull.Length; r++)
+                    {
+                        felt[r, k] = pull[r];
+                    }
+                }
+            }
+
+            for (var r = 0; r < values.Length; r++)
+            {
+                for (var k = 0; k < Values.Length; k++)
+                {
+                    double half = 0;
+                    for (var j = 0; j < Values.Length; j++)
+                    {
+                        half += felt[r, j] * Covariance[j, k];
+                    }
+
+                    for (var c = 0; c < values.Length; c++)
+                    {
+                        covariance[r, c] += half * felt[c, k];
+                    }
+                }
+            }
+
+            return (values, covariance);
+        }
+
+        /// <summary>The same, with all of its own errors released.</summary>
+        public (double[] Values, double[,] Covariance) AloneWithShared(int index) =>
+            (this with { Inverses = [.. Inverses.Select((inverse, k) => k == index ? Faces[k].Alone : inverse)] }).OfFace(index);
+
+        /// <summary>A face's own terms as its own readings tell them alone, and their variances.</summary>
+        public (double[] Values, double[] Variances) Alone(int index)
+        {
+            var face = Faces[index];
+            var inverse = face.Alone;
+            return (Times(inverse, Less(face)), [.. Enumerable.Range(0, face.Own.Count).Select(k => inverse[k, k])]);
+        }
+
+        /// <summary>The right side of a face's own equations, the shared errors taken out.</summary>
+        private double[] Less(FaceSystem face)
+        {
+            var right = (double[])face.ZY.Clone();
+            for (var k = 0; k < Values.Length; k++)
+            {
+                if (Columns[k].Of?.Contains(face.Face) != false)
+                {
+                    var part = Times(face.ZX, Columns[k].Column);
+                    for (var r = 0; r < right.Length; r++)
+                    {
+                        right[r] -= Values[k] * part[r];
+                    }
+                }
+            }
+
+            return right;
+        }
+    }
+}

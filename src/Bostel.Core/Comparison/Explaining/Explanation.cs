@@ -1,0 +1,111 @@
+using System.Text.Json.Serialization;
+using Bostel.Core.Fitting;
+using Bostel.Core.Geometry;
+using Bostel.Core.Meshes;
+using Bostel.Core.Nominals;
+
+namespace Bostel.Core.Comparison;
+
+/// <summary>How much deviation is left once a part of it is taken out too.</summary>
+/// <param name="Left">Root mean square, mm.</param>
+public sealed record ExplainedStep(ExplainedPart Part, double Left);
+
+/// <summary>One face, what holds for the whole part taken out. Lengths in mm.</summary>
+/// <param name="Offset">Mean height.</param>
+/// <param name="Turn">How far it leans, degrees; of round faces the axis.</param>
+/// <param name="Bow">Of its middle over its ends, where it is longest.</param>
+/// <param name="Left">Root mean square of waves and noise.</param>
+/// <param name="Worst">The deviation farthest from 0 that is left.</param>
+/// <param name="At">Where that is.</param>
+public sealed record FaceErrors(int Face, Found Offset, Found Turn, Found Bow, double Left, double Worst, double[] At);
+
+/// <summary>
+/// A part's deviation taken apart: what of it the whole part shares, what single faces add, how sure each is, and what is left. Only what
+/// stands out is stated: an error is one that chance makes in one part of a hundred, all faces looked at together.
+/// </summary>
+/// <param name="Rms">Of the deviation, area-weighted, where it was looked at; mm.</param>
+/// <param name="Steps">What is left of it after each part, in order.</param>
+/// <param name="Findings">The whole part first, then faces, the largest first.</param>
+/// <param name="Usual">Standard deviation of what else faces differ by, mm.</param>
+public sealed record Explanation(
+    double Rms, IReadOnlyList<ExplainedStep> Steps, IReadOnlyList<Finding> Findings, IReadOnlyList<FaceErrors> Faces, double Usual)
+{
+    /// <summary>Cells that the surface is looked at in, about; smaller ones than two spacings level no noise.</summary>
+    private const int Cells = 5000, CellSpacings = 2;
+
+    [JsonIgnore]
+    internal ExplainedField Field { get; private init; } = ExplainedField.None;
+
+    /// <summary>Explains the deviation of a scan.</summary>
+    /// <param name="transform">Scan to nominal.</param>
+    /// <param name="areas">Weights of the scan's vertices.</param>
+    /// <param name="spacing">Of its points, mm.</param>
+    /// <param name="device">Standard uncertainty of a length over the part by the device, mm.</param>
+    /// <exception cref="BadInputException">Too little of the part was measured.</exception>
+    public static Explanation Of(
+        TriangleMesh scan, RigidTransform transform, DeviationMap deviations, double[] areas, double spacing, NominalModel nominal,
+        double device) =>
+        Of(SurfaceReadings.Of(scan, transform, deviations, areas, spacing, nominal), spacing, nominal, device);
+
+    /// <summary>The same of readings.</summary>
+    public static Explanation Of(IReadOnlyList<SurfaceReading> readings, double spacing, NominalModel nominal, double device)
+    {
+        var side = Math.Max(CellSpacings * spacing, Math.Sqrt(nominal.Mesh.Area() / Cells));
+        var whole = new WholePartTerms(nominal.Mesh.Bounds);
+        var faces = FaceSystem.Of(readings, side, whole, nominal);
+        if (faces.Count < 3)
+        {
+            throw new BadInputException("Too little of the part was measured, or has a counterpart, to tell what its deviation is made of.");
+        }
+
+        var (model, estimate) = ErrorSelection.Run(faces, whole, device);
+        var field = ExplainedField.Of(model, estimate, whole);
+        var telling = new FindingsOf(model, estimate, whole, nominal, device, field);
+        var findings = telling.All();
+        field = field.Stating(findings);
+        return new(
+            field.Left([]), [.. Enum.GetValues<ExplainedPart>().Select(p => new ExplainedStep(p, field.Left(UpTo(p))))],
+            findings, [.. FacesOf(model, estimate, field, telling.Left, device)], model.Usual)
+        {
+            Field = field,
+        };
+    }
+
+    /// <summary>What is left of each deviation once parts of it are taken out; where nothing is known of a face, it stays as it is.</summary>
+    internal double[] Remaining(
+        TriangleMesh scan, RigidTransform transform, DeviationMap deviations, NominalModel nominal, IReadOnlyCollection<ExplainedPart> without)
+    {
+        var left = (double[])deviations.Values.Clone();
+        Parallel.For(0, left.Length, v =>
+        {
+            if (deviations.Triangles[v] is var t and >= 0 && double.IsFinite(left[v]))
+            {
+                var p = transform.Apply(scan.Vertex(v));
+                left[v] -= Field.At(p, SurfaceReadings.NormalAt(nominal, t, p), nominal.FaceOfTriangle[t], without);
+            }
+        });
+        return left;
+    }
+
+    private static ExplainedPart[] UpTo(ExplainedPart part) => [.. Enum.GetValues<ExplainedPart>().Where(p => p <= part)];
+
+    private static IEnumerable<FaceErrors> FacesOf(
+        ErrorModel model, ErrorModel.Estimate estimate, ExplainedField field, IReadOnlyList<double> left, double device)
+    {
+        var factor = CoverageFactor.Of(model.Freedom);
+        for (var f = 0; f < model.Faces.Count; f++)
+        {
+            var (face, own) = (model.Faces[f], model.Faces[f].Own);
+            var (values, covariance) = estimate.AloneWithShared(f);
+            Found Of(double value, double variance, double more = 0) => new(value, factor * Math.Sqrt(Math.Max(0, variance) + more));
+            var turn = FindingsOf.Turned(own, values, covariance, factor).Turn;
+            var raw = own.Physical(values, FaceError.Form);
+            var spread = own.Physical(covariance, FaceError.Form);
+            var worst = face.Cells.Select(c => (Cell: c, Value: c.Value - field.At(c, FindingsOf.WholePart)))
+                .MaxBy(c => Math.Abs(c.Value));
+            yield return new(
+                face.Face, Of(values[0], covariance[0, 0], device * device), turn, Of(-raw[8], spread[8, 8]), left[f], worst.Value,
+                worst.Cell.Point.ToArray());
+        }
+    }
+}

@@ -75,6 +75,7 @@ public static class TableWriters
             comparison = report.Compared,
             labels = report.Figures.SelectMany(f => f.Labels),
             areas = report.Areas,
+            explained = Explained(report),
             maps = report.Maps.Select(m => new
             {
                 plan = m.Plan,
@@ -97,6 +98,18 @@ public static class TableWriters
             report.Plan.Temperature,
             report.Rows,
         }, Json);
+
+    /// <summary>What the deviation is made of, for data files; null where the plan does not ask for it.</summary>
+    public static object? Explained(ReportModel report) => report.Explained is not { } explained ? null
+        : explained.Made is not { } made ? new { failure = explained.Failure }
+        : new
+        {
+            made.Rms,
+            made.Usual,
+            made.Steps,
+            findings = made.Findings.Select(f => new { said = f.Words(report.FaceNames), finding = f }),
+            made.Faces,
+        };
 
     private static Dictionary<string, object?> About(string what, object value) =>
         new() { ["what"] = Wording.Neutral(what), ["value"] = value is string s ? Wording.Neutral(s) : value };

@@ -52,6 +52,7 @@ public class AuthorizationTests(ServerFixture server)
         ["POST /api/pieces/{id:guid}/map"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/map/values"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/areas"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/explanation"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/faces"] = Role.Reader,
         ["GET /api/nominals/{id:guid}/surface"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/sections/{index:int}/file"] = Role.Reader,

@@ -265,6 +265,6 @@ public class ReportTests
         return new(
             header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps),
             new(new ByDatumsPlan { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])),
-            [], new(new(5, 60), -0.1, 0.1, statistics), rows, [], [], [], []);
+            [], new(new(5, 60), -0.1, 0.1, statistics), rows, [], [], [], [], null, face => $"Face {face}");
     }
 }

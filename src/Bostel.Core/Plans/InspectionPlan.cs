@@ -35,6 +35,9 @@ public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double
     /// <summary>Maps beside that of the deviation, in the same alignment.</summary>
     public IReadOnlyList<MapPlan> Maps { get; init; } = [];
 
+    /// <summary>Whether the deviation of every piece is taken apart, for the report.</summary>
+    public bool Explain { get; init; }
+
     /// <summary>The colours of all maps, on the screen and in the report.</summary>
     public RampPlan Ramp { get; init; } = new();
 }

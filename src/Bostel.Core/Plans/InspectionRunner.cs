@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Runtime.CompilerServices;
 using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
@@ -59,6 +60,9 @@ public sealed class InspectionRunner
     private readonly Lazy<AlignmentTarget> _target;
     private readonly Lazy<NominalSurface> _surface;
     private readonly ConditionalWeakTable<TriangleMesh, Once<AlignmentResult>> _bestFits = [];
+
+    /// <summary>By scan, and by the standard uncertainty of the device.</summary>
+    private readonly ConditionalWeakTable<AlignedScan, ConcurrentDictionary<double, Lazy<Explanation>>> _explanations = [];
 
     public InspectionRunner(NominalModel nominal)
     {
@@ -221,6 +225,36 @@ public sealed class InspectionRunner
         return map.OnNominal
             ? PieceMap.Of(map, Surface.Mesh, RigidTransform.Identity, values, Surface.Mesh.VertexAreas, v => Surface.FaceOfVertex[v], plan)
             : PieceMap.Of(map, scan.Mesh, scan.Transform, values, WeightsOf(scan.Mesh), v => FaceAt(scan, v), plan);
+    }
+
+    /// <summary>Takes the deviation of a scan apart. What was found once of a scan is kept with it.</summary>
+    /// <exception cref="BadInputException">Too little of the part was measured.</exception>
+    public Explanation Explain(AlignedScan scan, InspectionPlan plan)
+    {
+        // Over the whole part; a length error is uniform within its limits.
+        var device = plan.Device.Contributions(new(1, Nominal.Mesh.Bounds.Diagonal, 0)).Sum(c => c.Sigma);
+        return _explanations.GetOrCreateValue(scan).GetOrAdd(
+            device,
+            d => new(() => Explanation.Of(
+                scan.Mesh, scan.Transform, scan.Deviations, WeightsOf(scan.Mesh), scan.Beside.Spacing, Nominal, d))).Value;
+    }
+
+    /// <summary>The same where the plan asks for it; null: it does not.</summary>
+    public PieceExplanation? Explained(AlignedScan scan, InspectionPlan plan)
+    {
+        if (!plan.Compare.Explain)
+        {
+            return null;
+        }
+
+        try
+        {
+            return new(Explain(scan, plan), null);
+        }
+        catch (BadInputException reason)
+        {
+            return new(null, reason.Message);
+        }
     }
 
     /// <summary>Where the deviation lies beyond a band, the largest areas first.</summary>

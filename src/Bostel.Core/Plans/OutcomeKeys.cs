@@ -145,7 +145,8 @@ public sealed record OutcomeKeys(
 
     /// <summary>The key of a report: everything printed in it.</summary>
     /// <param name="header">Names and numbers printed at its head.</param>
-    public string Report(IReadOnlyList<FigurePlan> figures, ComparePlan compare, object header) =>
+    /// <param name="device">Enters the uncertainty of what the deviation is made of.</param>
+    public string Report(IReadOnlyList<FigurePlan> figures, ComparePlan compare, DevicePlan device, object header) =>
         Hash(ReportVersion, new
         {
             Prepared,
@@ -157,6 +158,7 @@ public sealed record OutcomeKeys(
             sections = compare.Sections.Count > 0 ? compare.Sections : null,
             maps = compare.Maps.Count > 0 ? compare.Maps : null,
             labels = compare.LabelsSay is [LabelContent.Value] ? null : compare.LabelsSay,
+            explained = compare.Explain ? device : null,
             ramp = compare.Ramp == new RampPlan() ? null : compare.Ramp,
             header,
             named = Under.Count > 0 ? Under.Select(a => new { a.Key, a.Value.Aligned }) : null,

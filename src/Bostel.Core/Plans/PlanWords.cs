@@ -39,6 +39,7 @@ public static class PlanWords
         .. plan.Compare.LabelsSay is [LabelContent.Value] ? (PlanLine[])[] : [new("Compare", "labels say", Said(plan.Compare.LabelsSay))],
         .. plan.Compare.Sections.Select(s => new PlanLine("Compare", $"section {s.Name}", Of(s))),
         .. plan.Compare.Maps.Select(m => new PlanLine("Compare", $"map {m.Name}", Of(m, plan))),
+        .. plan.Compare.Explain ? [new("Compare", "explained", "the deviation is taken apart")] : (PlanLine[])[],
         .. plan.Compare.Ramp == new RampPlan() ? (PlanLine[])[] : [new("Compare", "colours", plan.Compare.Ramp.Words)],
         .. plan.Characteristics.Select(c => new PlanLine("Evaluate", $"characteristic {c.No}", Characteristic(c, plan))),
         new("Evaluate", "decision", plan.Decision.Words),

@@ -258,6 +258,24 @@ public sealed record AreasRequest(double Lower, double Upper, double? Smallest);
 
 public sealed record AreasView(IReadOnlyList<AreaBeyond> Areas);
 
+/// <summary>One error that stands out.</summary>
+/// <param name="Rms">Root mean square of the deviation that it makes, mm.</param>
+/// <param name="Faces">It is told of; none: the whole part.</param>
+public sealed record FindingView(ExplainedPart Part, string Words, double Rms, IReadOnlyList<int> Faces);
+
+/// <summary>One face, what holds for the whole part taken out.</summary>
+public sealed record FaceErrorsView(string Name, FaceErrors Errors);
+
+/// <summary>What a piece's deviation is made of.</summary>
+public sealed record ExplanationView(
+    double Rms, IReadOnlyList<ExplainedStep> Steps, IReadOnlyList<FindingView> Findings, IReadOnlyList<FaceErrorsView> Faces, double Usual)
+{
+    public static ExplanationView Of(Explanation explanation, Func<int, string> name) => new(
+        explanation.Rms, explanation.Steps,
+        [.. explanation.Findings.Select(f => new FindingView(f.Part, f.Words(name), f.Rms, f.OnFaces))],
+        [.. explanation.Faces.Select(f => new FaceErrorsView(name(f.Face), f))], explanation.Usual);
+}
+
 /// <param name="Map">That the labels read; null: the deviation.</param>
 public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels, MapPlan? Map = null);
 

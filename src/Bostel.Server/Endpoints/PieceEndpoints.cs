@@ -127,6 +127,13 @@ public static class PieceEndpoints
             var (scan, _, runner) = await stations.AlignedAsync(await stations.MapKeyAsync(w, cancel), cancel);
             return new AreasView(await Task.Run(() => runner.Areas(scan, request.Lower, request.Upper, request.Smallest), cancel));
         }).WithName("areas").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/explanation", async (Guid id, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.MapKeyAsync(w, cancel), cancel);
+            return ExplanationView.Of(
+                await Task.Run(() => runner.Explain(scan, w.Plan), cancel), PieceExplanation.Names(w.Plan, runner.Nominal));
+        }).WithName("explanation").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/section",
             async (Guid id, bool parts, SectionPlan section, StationService stations, CancellationToken cancel) =>
                 await stations.SectionAsync(await stations.OpenAsync(id, cancel), section, parts, cancel))

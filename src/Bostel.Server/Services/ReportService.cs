@@ -27,6 +27,7 @@ public sealed class ReportService(BostelContext context, StationService stations
         var beside = await stations.BesideAsync(w, w.Plan.Compare.Maps, cancel);
         var maps = await Task.Run(() => runner.Maps(scan, beside, w.Plan, cancel), cancel);
         var areas = await Task.Run(() => runner.Areas(scan, w.Plan.Compare.Lower, w.Plan.Compare.Upper), cancel);
+        var explained = await Task.Run(() => runner.Explained(scan, w.Plan), cancel);
         var drawing = new Drawing(progress);
         var figures = await Task.Run(() => ReportFigures.All(w.Plan, scan, runner, maps, drawing, cancel), cancel);
 
@@ -54,7 +55,7 @@ public sealed class ReportService(BostelContext context, StationService stations
                 number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who,
                 DateTimeOffset.UtcNow, w.Nominal.FileName,
                 w.Piece.FileName, w.Piece.Unit, replaces);
-            var key = w.Keys.Report([.. figures.Select(f => f.Figure)], w.Plan.Compare,
+            var key = w.Keys.Report([.. figures.Select(f => f.Figure)], w.Plan.Compare, w.Plan.Device,
                 new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile, header.Replaces });
             if (await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.Key == key).Select(r => r.Number)
                 .SingleOrDefaultAsync(cancel) is { } same)
@@ -63,7 +64,8 @@ public sealed class ReportService(BostelContext context, StationService stations
                     $"{same} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
             }
 
-            var model = new ReportModel(header, w.Plan, prepared.Record, aligned, named, compared, rows, figures, sections, maps, areas);
+            var model = new ReportModel(header, w.Plan, prepared.Record, aligned, named, compared, rows, figures, sections, maps, areas,
+                explained, PieceExplanation.Names(w.Plan, runner.Nominal));
             var report = new Report
             {
                 Id = Guid.NewGuid(),

@@ -84,15 +84,15 @@ public class NamedAlignmentTests
         var named = Keys(_clamp with { Alignments = [.. _clamp.Alignments, new("beside", new AllSurfacesPlan())] });
         Assert.Equal((before.Compared, before.Evaluated, before.Measured), (named.Compared, named.Evaluated, named.Measured));
         Assert.Equal(named.Under[Best].Aligned, named.Under["beside"].Aligned);
-        Assert.NotEqual(before.Report([], new(), ""), named.Report([], new(), ""));
+        Assert.NotEqual(before.Report([], new(), new(), ""), named.Report([], new(), new(), ""));
 
         // What else is printed makes another report: sections, maps, their colours, what labels say.
         ComparePlan[] printed =
         [
             new(), new() { Sections = [new("s", [0, 0, 0], [0, 0, 1])] }, new() { Maps = [new SpacingMap { Name = "m" }] },
-            new() { Ramp = new(RampKind.Grey) }, new() { LabelsSay = [LabelContent.Name] },
+            new() { Ramp = new(RampKind.Grey) }, new() { LabelsSay = [LabelContent.Name] }, new() { Explain = true },
         ];
-        Assert.Equal(printed.Length, printed.Select(c => before.Report([], c, "")).Distinct().Count());
+        Assert.Equal(printed.Length, printed.Select(c => before.Report([], c, new(), "")).Distinct().Count());
 
         static OutcomeKeys Keys(InspectionPlan plan) => OutcomeKeys.Of(new("s", ".ply", null, "mm"), new("n", "mm", "m"), plan);
     }

@@ -53,6 +53,20 @@ export function useMapValues(piece: PieceView, map: MapPlan | null) {
   });
 }
 
+/** What a piece's deviation is made of; the plan names its faces and says what is known of the device. */
+export function useExplanation(piece: PieceView, planNumber: number) {
+  const key = piece.run?.compareStage?.deviationsKey;
+  return useQuery({
+    queryKey: ["explanation", piece.id, key, planNumber],
+    enabled: key != null,
+    queryFn: () => take(api.GET("/api/pieces/{id}/explanation", { params: { path: { id: piece.id } } })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    retry: false,
+  });
+}
+
 /** Where the deviation lies beyond a band. */
 export function useAreas(piece: PieceView, band: { lower: number; upper: number } | null) {
   const key = piece.run?.compareStage?.deviationsKey;

@@ -484,6 +484,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/explanation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["explanation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/section": {
         parameters: {
             query?: never;
@@ -1779,6 +1795,8 @@ export interface components {
             sections?: components["schemas"]["SectionPlan"][];
             /** @description Maps beside that of the deviation, in the same alignment. */
             maps?: components["schemas"]["MapPlan"][];
+            /** @description Whether the deviation of every piece is taken apart, for the report. */
+            explain?: boolean;
             /** @description The colours of all maps, on the screen and in the report. */
             ramp?: components["schemas"]["RampPlan"];
         };
@@ -2232,6 +2250,58 @@ export interface components {
             /** Format: double */
             size: number;
         };
+        /**
+         * @description What of a part's deviation is explained together, and can be taken out of a map.
+         * @enum {unknown}
+         */
+        ExplainedPart: "pose" | "size" | "bend" | "faces";
+        /** @description How much deviation is left once a part of it is taken out too. */
+        ExplainedStep: {
+            part: components["schemas"]["ExplainedPart"];
+            /**
+             * Format: double
+             * @description Root mean square, mm.
+             */
+            left: number;
+        };
+        /** @description What a piece's deviation is made of. */
+        ExplanationView: {
+            /** Format: double */
+            rms: number;
+            steps: components["schemas"]["ExplainedStep"][];
+            findings: components["schemas"]["FindingView"][];
+            faces: components["schemas"]["FaceErrorsView"][];
+            /** Format: double */
+            usual: number;
+        };
+        /** @description One face, what holds for the whole part taken out. Lengths in mm. */
+        FaceErrors: {
+            /** Format: int32 */
+            face: number;
+            /** @description Mean height. */
+            offset: components["schemas"]["Found"];
+            /** @description How far it leans, degrees; of round faces the axis. */
+            turn: components["schemas"]["Found"];
+            /** @description Of its middle over its ends, where it is longest. */
+            bow: components["schemas"]["Found"];
+            /**
+             * Format: double
+             * @description Root mean square of waves and noise.
+             */
+            left: number;
+            /**
+             * Format: double
+             * @description The deviation farthest from 0 that is left.
+             */
+            worst: number;
+            /** @description Where that is. */
+            at: number[];
+        };
+        /** @description One face, what holds for the whole part taken out. */
+        FaceErrorsView: {
+            name: string;
+            errors: components["schemas"]["FaceErrors"];
+        };
         FaceView: {
             /** Format: int32 */
             id: number;
@@ -2321,8 +2391,32 @@ export interface components {
             labels?: components["schemas"]["LabelPlan"][];
             caption?: string;
         };
+        /** @description One error that stands out. */
+        FindingView: {
+            part: components["schemas"]["ExplainedPart"];
+            words: string;
+            /**
+             * Format: double
+             * @description Root mean square of the deviation that it makes, mm.
+             */
+            rms: number;
+            /** @description It is told of; none: the whole part. */
+            faces: number[];
+        };
         FloorView: {
             parts: components["schemas"]["PartSummary"][];
+        };
+        Found: {
+            /**
+             * Format: double
+             * @description As estimated.
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description Expanded uncertainty for 95 %, in the unit of the value.
+             */
+            u: number;
         };
         /** @enum {unknown} */
         FoundShape: "symmetry-plane" | "rotation-axis" | null;
@@ -2453,7 +2547,7 @@ export interface components {
          * @description A map beside that of the deviation, made of every piece in the alignment of the plan's comparison. The kinds are a closed set; those
          *     that tell one sort of thing share a file beside this one. Lengths in mm, nominal coordinates.
          */
-        MapPlan: components["schemas"]["MapPlanFromNominalMap"] | components["schemas"]["MapPlanAlongDirectionMap"] | components["schemas"]["MapPlanRadialMap"] | components["schemas"]["MapPlanOtherPieceMap"] | components["schemas"]["MapPlanThicknessMap"] | components["schemas"]["MapPlanDraftMap"] | components["schemas"]["MapPlanCurvatureMap"] | components["schemas"]["MapPlanSpacingMap"] | components["schemas"]["MapPlanMovedMap"] | components["schemas"]["MapPlanFeatureResidualsMap"];
+        MapPlan: components["schemas"]["MapPlanFromNominalMap"] | components["schemas"]["MapPlanAlongDirectionMap"] | components["schemas"]["MapPlanRadialMap"] | components["schemas"]["MapPlanOtherPieceMap"] | components["schemas"]["MapPlanThicknessMap"] | components["schemas"]["MapPlanDraftMap"] | components["schemas"]["MapPlanCurvatureMap"] | components["schemas"]["MapPlanSpacingMap"] | components["schemas"]["MapPlanMovedMap"] | components["schemas"]["MapPlanFeatureResidualsMap"] | components["schemas"]["MapPlanRemainingMap"];
         /** @description Deviation along one direction. */
         MapPlanAlongDirectionMap: {
             /** @enum {string} */
@@ -2612,6 +2706,27 @@ export interface components {
             /** @description A point of the axis. */
             point?: number[];
             axis?: number[];
+            /** @description One of its own among the maps of the plan. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Values below it are beyond; null: none is.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Values above it are beyond; null: none is.
+             */
+            upper?: null | number;
+            /** @description Faces of the nominal that it is made on; none: the whole part. */
+            faces?: number[];
+        };
+        /** @description What is left of the deviation once parts of what explains it are taken out. */
+        MapPlanRemainingMap: {
+            /** @enum {string} */
+            kind: "remaining";
+            /** @description What is taken out. */
+            without?: components["schemas"]["ExplainedPart"][];
             /** @description One of its own among the maps of the plan. */
             name?: string;
             /**
@@ -3115,8 +3230,9 @@ export interface components {
          * @description A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius"
          *     (round faces grow by the value), "shift" (moved by the vector), "tilt" (turned by the value in degrees about the vector through the
          *     face's centre), "bow" (the middle of the face raised by the value), "worn" (taken away inward, by up to the value, unevenly), "warp"
-         *     (the part bent along its longest side, its ends raised by the value), "shrunk" (smaller about its centre by the value in percent),
-         *     "missing" (no data).
+         *     (the part bent along its longest side, its ends raised by the value), "twist" (its ends turned about its longest side against each other
+         *     by the value in degrees), "shrunk" (smaller about its centre by the value in percent; times the vector along the axes where one is
+         *     given), "missing" (no data).
          */
         PlantedError: {
             kind: string;
@@ -4716,6 +4832,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AreasView"];
+                };
+            };
+        };
+    };
+    explanation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExplanationView"];
                 };
             };
         };

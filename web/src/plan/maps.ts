@@ -10,6 +10,7 @@ export const mapKinds: Record<MapKind, { name: string; group: string }> = {
   radial: { name: "Deviation radially from an axis", group: "Deviation" },
   "other-piece": { name: "Deviation from another piece", group: "Deviation" },
   residuals: { name: "Residuals of a feature", group: "Deviation" },
+  remaining: { name: "What is left once it is explained", group: "Deviation" },
   thickness: { name: "Wall thickness", group: "Form" },
   draft: { name: "Draft against a pull", group: "Form" },
   curvature: { name: "Curvature", group: "Form" },
@@ -23,6 +24,7 @@ const shortNames: Record<MapKind, string> = {
   radial: "Radial",
   "other-piece": "Against a piece",
   residuals: "Residuals",
+  remaining: "Left over",
   thickness: "Wall",
   draft: "Draft",
   curvature: "Curvature",
@@ -45,6 +47,7 @@ export function newMap(kind: MapKind, plan: InspectionPlan, faces: readonly Face
   switch (kind) {
     case "from-nominal":
     case "along-direction":
+    case "remaining":
       return { kind, name, ...band };
     case "radial":
       return { kind, name, ...band, ...(largestRound(faces) ?? {}) };

@@ -113,3 +113,22 @@ public sealed record FeatureResidualsMap : MapPlan
 
     private protected override IEnumerable<string> Faults() => Feature.Length > 0 ? [] : ["feature: is missing."];
 }
+
+/// <summary>What is left of the deviation once parts of what explains it are taken out.</summary>
+public sealed record RemainingMap : MapPlan
+{
+    /// <summary>What is taken out.</summary>
+    public IReadOnlyList<ExplainedPart> Without { get; init; } = [ExplainedPart.Pose, ExplainedPart.Size, ExplainedPart.Bend];
+
+    public override string Words(InspectionPlan plan) =>
+        "deviation that is left without " + string.Join(", ", Without.Order().Select(PieceExplanation.Name));
+
+    internal override double[] Values(MapTask task)
+    {
+        var (scan, runner) = (task.Scan, task.Runner);
+        return runner.Explain(scan, task.Plan).Remaining(scan.Mesh, scan.Transform, scan.Deviations, runner.Nominal, [.. Without]);
+    }
+
+    private protected override IEnumerable<string> Faults() =>
+        Without.Count == 0 || Without.Distinct().Count() < Without.Count ? ["without: names what is taken out, each once."] : [];
+}

@@ -20,6 +20,7 @@ namespace Bostel.Core.Plans;
 [JsonDerivedType(typeof(SpacingMap), "spacing")]
 [JsonDerivedType(typeof(MovedMap), "moved")]
 [JsonDerivedType(typeof(FeatureResidualsMap), "residuals")]
+[JsonDerivedType(typeof(RemainingMap), "remaining")]
 public abstract record MapPlan
 {
     /// <summary>Of one plan.</summary>

@@ -8,6 +8,7 @@ import { OneOf } from "../../ui/OneOf";
 import { Attention, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { Areas } from "./Areas";
+import { Explained } from "./Explained";
 import { Labels } from "./Labels";
 import { Maps } from "./Maps";
 import { round } from "./round";
@@ -15,6 +16,7 @@ import { Sections } from "./Sections";
 
 const tasks = [
   { value: "map", name: "Map" },
+  { value: "explained", name: "Explained" },
   { value: "areas", name: "Areas" },
   { value: "labels", name: "Labels" },
   { value: "sections", name: "Sections" },
@@ -28,7 +30,7 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
   const kept = plan.plan.compare;
   const turnTo = (to: typeof task) => {
     setTask(to);
-    if (to === "areas" || to === "sections") {
+    if (to === "areas" || to === "sections" || to === "explained") {
       // They are of the deviation.
       set({ map: null, mapLimits: {}, onlyFaces: [], picking: false });
     }
@@ -87,6 +89,16 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
       )}
       {compared && nominal && task === "map" && (
         <Maps piece={piece} plan={plan} nominal={nominal} disabled={disabled} onChange={mutate} />
+      )}
+      {compared && nominal && task === "explained" && (
+        <Explained
+          piece={piece}
+          plan={plan}
+          nominal={nominal}
+          disabled={disabled}
+          onChange={mutate}
+          onMap={() => setTask("map")}
+        />
       )}
       {compared && nominal && task === "areas" && (
         <Areas piece={piece} plan={plan} nominal={nominal} disabled={disabled} onChange={mutate} />

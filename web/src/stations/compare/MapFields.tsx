@@ -4,12 +4,14 @@ import { usePieces } from "../../api/hooks";
 import { planFeatures } from "../../plan/features";
 import { axisThrough } from "../../plan/maps";
 import { axisOfFace } from "../../plan/sections";
+import { usualParts } from "../../plan/explained";
 import { usePick } from "../../stage/picking";
 import { Choice } from "../../ui/Choice";
 import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { OneOf } from "../../ui/OneOf";
 import { Button, Field } from "../../ui/parts";
+import { TakenOut } from "./TakenOut";
 
 const ways = [
   { value: "x", name: "X" },
@@ -125,6 +127,16 @@ export function MapFields({
           />
           {radius(map.radius)}
         </>
+      );
+    case "remaining":
+      return (
+        <Field label="Taken out of the deviation">
+          <TakenOut
+            parts={map.without ?? usualParts}
+            disabled={disabled}
+            onChange={(without) => without.length > 0 && onEdit({ without })}
+          />
+        </Field>
       );
     case "other-piece":
       return <OtherPiece part={part} value={map.piece ?? ""} disabled={disabled} onChange={onEdit} />;

@@ -163,6 +163,34 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await stationIs(page, "evaluate", "needsLook");
   });
 
+  test("what the deviation is made of is told as it was planted, and what is left has a map of its own", async () => {
+    await goTo(page, "compare");
+    await page.getByRole("radio", { name: "Explained" }).click();
+    const told = page.getByRole("list", { name: "What the deviation is made of" });
+    await expect(told).toContainText("Flange face stands");
+    const said = await told.innerText();
+    // The simulated scanner planted: the flange face 0.03 high, one bore moved by (0.14, 0.06), one by (0.05, 0.02).
+    for (const [of, truth] of [
+      ["Flange face stands", 0.03],
+      ["Flange hole 1 is moved by", Math.hypot(0.14, 0.06)],
+      ["Mounting hole 1 is moved by", Math.hypot(0.05, 0.02)],
+    ] as const) {
+      const [, value, u] = new RegExp(`${of} ([0-9.]+) ± ([0-9.]+) mm`).exec(said)!.map(Number);
+      expect(Math.abs(value - truth), of).toBeLessThanOrEqual(u);
+    }
+
+    expect(said).not.toContain("The part is");
+    await page.getByLabel("Errors of single faces").click();
+    await page.getByRole("button", { name: "Map of what is left" }).click();
+    await expect(page.getByRole("combobox", { name: "Map", exact: true })).toContainText("Left over");
+    await expect(page.getByTestId("ruler-within")).toContainText("%");
+    await page.getByRole("radio", { name: "Explained" }).click();
+    await page.getByLabel("In the report of every piece").click();
+    await expect(page.getByLabel("In the report of every piece")).toBeChecked();
+    // It is of what is compared: nothing is out of date by it.
+    await stationIs(page, "compare", "done");
+  });
+
   test("the report has the kept figure, and what was issued is listed with its hash", async () => {
     await goTo(page, "issue");
     await stageReady(page);

@@ -211,6 +211,32 @@ public class ReportTests
         Assert.Equal([null, "kept", "by itself"], bare.Select(f => f.Map?.Plan.Name));
     }
 
+    /// <summary>What the deviation is made of: on the page in words, in the file in numbers; why not, where it cannot be told.</summary>
+    [Fact]
+    public async Task TheReportSaysWhatTheDeviationIsMadeOf()
+    {
+        var made = new Explanation(
+            0.05, [new(ExplainedPart.Pose, 0.05), new(ExplainedPart.Size, 0.0102)],
+            [new SizeFinding([new(-0.21, 0.02)]) { Rms = 0.0489 }, new OffsetFinding(7, new(0.12, 0.013), 0) { Rms = 0.01 }], [], 0.002);
+        var model = Model() with { Explained = new(made, null) };
+        var html = System.Net.WebUtility.HtmlDecode(await PdfWriter.HtmlAsync(model));
+        foreach (var said in (string[])["The part is shrunk by 0.210 ± 0.020 %.", "Face 7 stands 0.120 ± 0.013 mm high.", "0.0500 mm",
+            "without shrinkage or growth too, 0.0102 mm", "0.0489"])
+        {
+            Assert.Contains(said, html, StringComparison.Ordinal);
+        }
+
+        var json = JsonDocument.Parse(TableWriters.ToJson(model)).RootElement.GetProperty("explained");
+        var size = json.GetProperty("findings")[0];
+        Assert.Equal("The part is shrunk by 0.210 ± 0.020 %.", size.GetProperty("said").GetString());
+        Assert.Equal("size", size.GetProperty("finding").GetProperty("kind").GetString());
+        Assert.Equal(-0.21, size.GetProperty("finding").GetProperty("percent")[0].GetProperty("value").GetDouble());
+
+        var without = await PdfWriter.HtmlAsync(Model() with { Explained = new(null, "Too little was measured.") });
+        Assert.Contains("Too little was measured.", without, StringComparison.Ordinal);
+        Assert.DoesNotContain("made of", await PdfWriter.HtmlAsync(Model()), StringComparison.Ordinal);
+    }
+
     [Fact]
     public void ALabelSaysWhatIsAskedInItsOrder()
     {

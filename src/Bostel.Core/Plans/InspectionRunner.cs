@@ -61,8 +61,8 @@ public sealed class InspectionRunner
     private readonly Lazy<NominalSurface> _surface;
     private readonly ConditionalWeakTable<TriangleMesh, Once<AlignmentResult>> _bestFits = [];
 
-    /// <summary>By scan, and by the standard uncertainty of the device.</summary>
-    private readonly ConditionalWeakTable<AlignedScan, ConcurrentDictionary<double, Lazy<Explanation>>> _explanations = [];
+    /// <summary>By what was compared, and by the standard uncertainty of the device.</summary>
+    private readonly ConditionalWeakTable<DeviationMap, ConcurrentDictionary<double, Lazy<Explanation>>> _explanations = [];
 
     public InspectionRunner(NominalModel nominal)
     {
@@ -233,7 +233,7 @@ public sealed class InspectionRunner
     {
         // Over the whole part; a length error is uniform within its limits.
         var device = plan.Device.Contributions(new(1, Nominal.Mesh.Bounds.Diagonal, 0)).Sum(c => c.Sigma);
-        return _explanations.GetOrCreateValue(scan).GetOrAdd(
+        return _explanations.GetOrCreateValue(scan.Deviations).GetOrAdd(
             device,
             d => new(() => Explanation.Of(
                 scan.Mesh, scan.Transform, scan.Deviations, WeightsOf(scan.Mesh), scan.Beside.Spacing, Nominal, d))).Value;

@@ -1,8 +1,11 @@
 using Bostel.Benchmarks;
 using Bostel.Core.Comparison;
+using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
+using Bostel.Core.Plans;
 using Bostel.Core.Spatial;
+using Bostel.Scanner;
 
 namespace Bostel.Core.Tests.Comparison;
 
@@ -184,6 +187,41 @@ public class ExplanationTests
     {
         var campaign = new ExplainedCampaign(_clamp, _clamp.Mesh.Bounds.Diagonal / 150, Noise);
         Assert.All(Enumerable.Range(1, 3).Select(campaign.Run), trial => Assert.Empty(trial.Wrong));
+    }
+
+    /// <summary>A clamp 0.3 % too small: what is left without its size is the noise that every vertex has.</summary>
+    [Fact]
+    public void TheMapOfWhatIsLeftIsTheDeviationWithoutWhatIsTakenOut()
+    {
+        var mesh = SimulatedScanner.Scan(_clamp, new()
+        {
+            Seed = 6, Spacing = Spacing, Noise = Noise, RandomPose = false, StrayPieces = 0, TablePatch = false,
+            Errors = [new("shrunk", [], 0.3)],
+        }).Mesh;
+        var (runner, plan) = (new InspectionRunner(_clamp), new InspectionPlan { Compare = new() { Explain = true } });
+        var deviations = Deviation.Compute(mesh, RigidTransform.Identity, _clamp, runner.Tree, runner.SearchLimits(plan));
+        var scan = new AlignedScan(mesh, RigidTransform.Identity, deviations);
+        var left = runner.Map(new RemainingMap { Name = "left" }, scan, BesideScan.Alone(mesh), plan);
+        Assert.Equal("deviation that is left without shift and turn, shrinkage or growth, bend and twist", left.Plan.Words(plan));
+
+        // By the middle of all values: edges, which a scan rounds, are not explained.
+        double Middle(double[] values) => values.Where(double.IsFinite).Select(Math.Abs).Order().ElementAt(values.Count(double.IsFinite) / 2);
+        Assert.InRange(Middle(left.Values), 0.6 * 0.6745 * Noise, 1.2 * 0.6745 * Noise);
+        Assert.True(Middle(deviations.Values) > 3 * Noise);
+
+        // No pose stands out of what was not moved: taking it out changes nothing. A plan that does not ask is told nothing.
+        var unmoved = runner.Map(new RemainingMap { Name = "p", Without = [ExplainedPart.Pose] }, scan, BesideScan.Alone(mesh), plan);
+        Assert.Equal(deviations.Values, unmoved.Values);
+        Assert.Single(runner.Explained(scan, plan)!.Made!.Findings);
+        Assert.Null(runner.Explained(scan, new()));
+    }
+
+    [Fact]
+    public void AFaceIsNamedByTheSmallestFeatureThatItIsOf()
+    {
+        var plan = new InspectionPlan { Features = [new("a", "Both", [3, 4]), new("b", "Foot", [4])] };
+        var name = PieceExplanation.Names(plan, _clamp);
+        Assert.Equal(("Both (face 3)", "Foot", $"Face 5 ({_clamp.Face(5).Kind})"), (name(3), name(4), name(5)));
     }
 
     [Fact]

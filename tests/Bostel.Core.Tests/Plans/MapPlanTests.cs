@@ -28,6 +28,8 @@ public class MapPlanTests
     [InlineData("""{"kind": "residuals", "name": "r"}""", "feature: is missing")]
     [InlineData("""{"kind": "other-piece", "name": "o"}""", "piece: the serial number is missing")]
     [InlineData("""{"kind": "residuals", "name": "r", "feature": "nowhere"}""", "names feature 'nowhere'")]
+    [InlineData("""{"kind": "remaining", "name": "l", "without": []}""", "without: names what is taken out")]
+    [InlineData("""{"kind": "remaining", "name": "l", "without": ["size", "size"]}""", "each once")]
     [InlineData("""{"kind": "temperature", "name": "t"}""", "the kind 'temperature' is not one of")]
     public void WhatIsNoMapIsRefusedInASentence(string map, string said)
     {

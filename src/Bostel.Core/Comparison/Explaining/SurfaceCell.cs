@@ -12,6 +12,9 @@ namespace Bostel.Core.Comparison;
 /// <param name="Own">Raw terms of the face.</param>
 internal sealed record SurfaceCell(int Face, Vector3D Point, double Value, double Weight, double[] Whole, double[] Own)
 {
+    /// <summary>Planes at whole coordinates are no planes of the grid.</summary>
+    private static readonly Vector3D Askew = new(0.37, 0.61, 0.43);
+
     /// <param name="readings">Of one face.</param>
     /// <param name="side">Of a cell, mm.</param>
     public static List<SurfaceCell> Of(IReadOnlyList<SurfaceReading> readings, double side, WholePartTerms whole, FaceTerms own)
@@ -21,7 +24,8 @@ internal sealed record SurfaceCell(int Face, Vector3D Point, double Value, doubl
         Span<double> ownRow = stackalloc double[FaceTerms.Raw];
         foreach (var r in readings)
         {
-            var cell = r.Point / side;
+            // By where it lies on the nominal: by where it was measured, noise would part a plane that lies on the grid into high and low.
+            var cell = ((r.Point - (r.Value * r.Normal)) / side) + Askew;
             var key = ((long)Math.Floor(cell.X), (long)Math.Floor(cell.Y), (long)Math.Floor(cell.Z));
             if (!sums.TryGetValue(key, out var sum))
             {

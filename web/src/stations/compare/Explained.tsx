@@ -13,6 +13,9 @@ import type { ChangePlan } from "./types";
 
 const SHOWN = 12;
 
+/** mm. */
+const LEAST_SAID = 0.0005;
+
 /** Faces are shown with so many times their own size around them, mm at the least. */
 const [span, least] = [3, 25];
 
@@ -68,10 +71,11 @@ export function Explained({ piece, plan, nominal, disabled, onChange, onMap }: P
   };
   const steps = Object.fromEntries(told.steps.map((s) => [s.part, s.left])) as Partial<Record<ExplainedPart, number>>;
   const left = { whole: told.rms, after: steps };
-  const standing = told.faces.filter((f) =>
-    [f.errors.offset, f.errors.turn, f.errors.bow].some((e) => Math.abs(e.value) > e.u),
-  );
-  const worst = [...standing].sort((a, b) => Math.abs(b.errors.worst) - Math.abs(a.errors.worst)).slice(0, SHOWN);
+  const named = new Set(told.findings.flatMap((f) => f.faces));
+  const worst = told.faces
+    .filter((f) => named.has(f.errors.face))
+    .sort((a, b) => Math.abs(b.errors.worst) - Math.abs(a.errors.worst))
+    .slice(0, SHOWN);
   return (
     <>
       <p className="text-soft" role="status">
@@ -141,9 +145,10 @@ export function Explained({ piece, plan, nominal, disabled, onChange, onMap }: P
             </tbody>
           </table>
           <p className="mt-1 text-xs text-soft">
-            {worst.length < told.faces.length &&
-              `${plural(told.faces.length - worst.length, "other face")}: less, or nothing beyond its uncertainty. `}
-            Without a common cause faces differ by {fixed(told.usual, 4)} mm.
+            {worst.length < named.size && `${plural(named.size - worst.length, "face")} with less. `}
+            {told.usual >= LEAST_SAID
+              ? `Beyond all this, faces differ by ${fixed(told.usual, 4)} mm.`
+              : "Beyond all this, faces differ by no more than the device can tell."}
           </p>
         </Block>
       )}

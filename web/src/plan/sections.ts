@@ -90,3 +90,52 @@ export function inSpace(frame: Schemas["SheetFrame"], flat: Vector): number[] {
 /** The arcs to which enough points of the scan belong, in the order of their numbers. */
 export const measuredArcs = (parts: readonly Schemas["SectionPart"][]) =>
   parts.filter((p) => p.arc && p.measured !== null);
+
+/** Turns a direction about an axis by degrees (Rodrigues). */
+const turned = (v: Vector, axis: Vector, degrees: number): number[] => {
+  const [n, a] = [unit(axis), (degrees * Math.PI) / 180];
+  const [along, square] = [dot(n, v), cross(n, v)];
+  return v.map((x, i) => x * Math.cos(a) + square[i] * Math.sin(a) + n[i] * along * (1 - Math.cos(a)));
+};
+
+/** A plane that holds the axis of a round face; null for a face without one. */
+export function throughAxis(s: SectionPlan, face: Schemas["FaceView"]): SectionPlan | null {
+  const axis = face.kind === "plane" ? null : axisOfFace(face);
+  if (!axis) {
+    return null;
+  }
+
+  // Square to the axis, and as near as can be to the direction that the axis leans to least.
+  const least = axis.map(Math.abs).indexOf(Math.min(...axis.map(Math.abs)));
+  const toward = axes.map((_, i) => (i === least ? 1 : 0));
+  const along = dot(axis, toward);
+  return {
+    ...s,
+    point: face.numbers.slice(0, 3),
+    normal: unit(toward.map((x, i) => x - along * axis[i])).map((x) => Number(x.toFixed(12))),
+  };
+}
+
+export type SeriesWay = "along" | Axis;
+
+/**
+ * Further planes in equal steps: along the normal of one (mm), or turned about an axis through its point (degrees). They
+ * are numbered after it.
+ */
+export function series(s: SectionPlan, count: number, way: SeriesWay, step: number, taken: readonly SectionPlan[]) {
+  const axis = axes.map((a) => (a === way ? 1 : 0));
+  const made: SectionPlan[] = [];
+  for (let k = 1, n = 2; k < count; k++, n++) {
+    while (taken.some((t) => t.name === `${s.name} ${n}`)) {
+      n++;
+    }
+
+    const plane =
+      way === "along"
+        ? movedTo(s, offsetOf(s) + k * step)
+        : { ...s, normal: turned(s.normal, axis, k * step).map((x) => Number(x.toFixed(12))) };
+    made.push({ ...plane, name: `${s.name} ${n}` });
+  }
+
+  return made;
+}

@@ -53,18 +53,20 @@ export function Stage({
   onPick,
 }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { view, set, hideWithin, showEdges, before, faces, pickOn, measured, evidence, trialPose } = useBenchOf(
-    "view",
-    "set",
-    "hideWithin",
-    "showEdges",
-    "before",
-    "faces",
-    "pickOn",
-    "measured",
-    "evidence",
-    "trialPose",
-  );
+  const { view, set, hideWithin, seeThrough, showEdges, before, faces, pickOn, measured, evidence, trialPose } =
+    useBenchOf(
+      "view",
+      "set",
+      "hideWithin",
+      "seeThrough",
+      "showEdges",
+      "before",
+      "faces",
+      "pickOn",
+      "measured",
+      "evidence",
+      "trialPose",
+    );
   const [loaded, setLoaded] = useState(0);
   const [failed, setFailed] = useState<string | null>(null);
   const run = piece.run;
@@ -206,6 +208,7 @@ export function Stage({
       edges: showEdges && (transform !== null || alone),
       deviation: (colours && compared && coloured.values !== null) || moved !== null,
       hideWithin,
+      seeThrough: seeThrough && station === "compare",
       pick: picksNominal ? "nominal" : "scan",
       faces: station !== "receive" && station !== "prepare" && transform !== null,
     });
@@ -218,6 +221,7 @@ export function Stage({
     colours,
     compared,
     hideWithin,
+    seeThrough,
     showEdges,
     measured,
     moved,

@@ -21,6 +21,7 @@ export interface Display {
   edges: boolean;
   deviation: boolean;
   hideWithin: boolean;
+  seeThrough: boolean;
   pick: "scan" | "nominal";
   /** Faces of the nominal can be picked through the scan. */
   faces: boolean;
@@ -47,6 +48,7 @@ export class StageView {
     edges: false,
     deviation: false,
     hideWithin: false,
+    seeThrough: false,
     pick: "scan",
     faces: false,
   };
@@ -327,6 +329,7 @@ export class StageView {
       material.uniforms.eye.value.copy(back);
       material.uniforms.showDeviation.value = d.deviation && this.scan.deviation !== null;
       material.uniforms.hideWithin.value = d.hideWithin;
+      material.uniforms.seeThrough.value = d.seeThrough && d.deviation;
     }
 
     if (this.nominal) {

@@ -61,6 +61,8 @@ interface Bench {
   /** Clicks choose such faces. */
   picking: boolean;
   hideWithin: boolean;
+  /** What lies within its limits lets see what is behind it. */
+  seeThrough: boolean;
   showEdges: boolean;
   /** Hold to see the scan as it was received. */
   before: boolean;
@@ -98,6 +100,7 @@ export const useBench = create<Bench>((set) => ({
   onlyFaces: [],
   picking: false,
   hideWithin: false,
+  seeThrough: false,
   showEdges: true,
   before: false,
   faces: [],

@@ -27,6 +27,7 @@ export function scanMaterial(): ShaderMaterial {
       stops: { value: colours("blue-rust") },
       showDeviation: { value: false },
       hideWithin: { value: false },
+      seeThrough: { value: false },
       alpha: { value: 1 },
       eye: { value: new Vector3(0, 0, 1) },
       base: { value: new Color(0xb4bac0) },
@@ -48,7 +49,7 @@ void main() {
 }`,
     fragmentShader: `
 uniform float lower, centre, upper, steps, alpha;
-uniform bool showDeviation, hideWithin;
+uniform bool showDeviation, hideWithin, seeThrough;
 uniform bool binds[2];
 uniform vec3 stops[5];
 uniform vec3 eye, base, mark;
@@ -69,6 +70,9 @@ void main() {
   if (showDeviation) {
     ivec2 p = ivec2(gl_FragCoord.xy);
     bool above = binds[1] && vDeviation > upper;
+    // A fine grid of holes: what is behind shows without any order of drawing, and what lies beyond stays whole.
+    bool beyond = vDeviation < 1e8 && (above || (binds[0] && vDeviation < lower));
+    if (seeThrough && !beyond && (p.x % 2 + p.y % 2) > 0) discard;
     if (vDeviation > 1e10) {
       // Nothing was asked here.
     } else if (vDeviation > 1e8) {

@@ -32,10 +32,11 @@ const STEPS = 4;
 
 /** Which map colours the part, how it is made, and its colours. */
 export function Maps({ piece, plan, nominal, disabled, onChange }: Props) {
-  const { map, onlyFaces, hideWithin, showEdges, ramp, set } = useBenchOf(
+  const { map, onlyFaces, hideWithin, seeThrough, showEdges, ramp, set } = useBenchOf(
     "map",
     "onlyFaces",
     "hideWithin",
+    "seeThrough",
     "showEdges",
     "ramp",
     "set",
@@ -93,6 +94,9 @@ export function Maps({ piece, plan, nominal, disabled, onChange }: Props) {
           </Check>
           <Check checked={hideWithin} onChange={(on) => set({ hideWithin: on })}>
             Hide what lies within
+          </Check>
+          <Check checked={seeThrough} onChange={(on) => set({ seeThrough: on })}>
+            See through what lies within
           </Check>
           <Check checked={showEdges} onChange={(on) => set({ showEdges: on })}>
             Edges of the nominal

@@ -11,6 +11,7 @@ import {
   newName,
   offsetOf,
   reach,
+  throughAxis,
   throughThree,
   withSections,
   type SectionPlan,
@@ -22,6 +23,7 @@ import { NumberField, TextField } from "../../ui/NumberField";
 import { OneOf } from "../../ui/OneOf";
 import { Button, Facts } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
+import { SectionSeries } from "./SectionSeries";
 import type { ChangePlan } from "./types";
 
 interface Props {
@@ -32,7 +34,7 @@ interface Props {
   onChange: ChangePlan;
 }
 
-type Way = "x" | "y" | "z" | "points" | "face";
+type Way = "x" | "y" | "z" | "points" | "face" | "axis";
 const none: SectionPlan[] = [];
 
 /** The planes in which the part is cut: kept in the plan, cut on every piece, moved by hand. */
@@ -154,6 +156,13 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
               <Arcs parts={sheet.parts} />
             </>
           )}
+          <SectionSeries
+            section={section}
+            kept={kept}
+            reach={reach(section, middle, nominal.sizeMm)}
+            disabled={disabled}
+            onAdd={(made) => onChange((p) => withSections(p, (all) => [...all, ...made]))}
+          />
           <div className="flex flex-wrap items-center gap-x-3">
             <span>Save as</span>
             {(["Svg", "Dxf", "Csv"] as const).map((format) => (
@@ -192,7 +201,7 @@ function Placed({
   onMove: (to: SectionPlan, done: boolean) => void;
   onRename: (name: string) => void;
 }) {
-  const [picking, pickFor] = useState<"points" | "face" | null>(null);
+  const [picking, pickFor] = useState<"points" | "face" | "axis" | null>(null);
   const [points, setPoints] = useState<number[][]>([]);
   const [fault, setFault] = useState<string | null>(null);
   const [low, high] = reach(section, middle, nominal.sizeMm);
@@ -220,6 +229,15 @@ function Placed({
           } else {
             setFault(`Face ${hit.face} is a ${face.kind}: it has no axis or direction to cut across.`);
           }
+        } else if (picking === "axis" && hit?.face != null) {
+          const face = nominal.faces[hit.face];
+          const made = throughAxis(section, face);
+          if (made) {
+            pickFor(null);
+            onMove(made, true);
+          } else {
+            setFault(`Face ${hit.face} is a ${face.kind}: it has no axis. Click a round one.`);
+          }
         }
       },
       [picking, points, section, nominal.faces, onMove],
@@ -229,7 +247,7 @@ function Placed({
   const turn = (to: Way) => {
     setPoints([]);
     setFault(null);
-    if (to === "points" || to === "face") {
+    if (to === "points" || to === "face" || to === "axis") {
       pickFor(to);
     } else {
       pickFor(null);
@@ -246,12 +264,14 @@ function Placed({
           options={[
             ...axes.map((a) => ({ value: a as Way, name: a.toUpperCase() })),
             { value: "face", name: "a face" },
+            { value: "axis", name: "along an axis" },
             { value: "points", name: "three places" },
           ]}
           value={way}
           onChange={turn}
         />
         {picking === "points" && <p role="status">Click {3 - points.length} more of three places on the part.</p>}
+        {picking === "axis" && <p role="status">Click a round face: it is cut along its axis.</p>}
         {picking === "face" && <p role="status">Click a bore, a shaft, a cone or a plane: it is cut across there.</p>}
         {fault && <Attention>{fault}</Attention>}
       </div>

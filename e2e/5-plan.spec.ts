@@ -309,6 +309,16 @@ test.describe.serial("a plan made in the browser", () => {
     await stageReady(page);
     await page.getByRole("radio", { name: "Sections" }).click();
     await expect(at).toHaveValue(kept);
+
+    // Three cuts 2 mm apart: each is cut on every piece like the first.
+    await page.getByRole("textbox", { name: "Cuts" }).fill("3");
+    await page.getByLabel("Step, mm").fill("-2");
+    await page.getByLabel("Step, mm").press("Enter");
+    await page.getByRole("button", { name: "Cut the series" }).click();
+    await page.getByRole("button", { name: "Section 1 3", exact: true }).click();
+    await expect(at).toHaveValue(String(Number((Number(kept) - 4).toFixed(3))));
+    await page.getByRole("button", { name: "Section 1", exact: true }).click();
+    await expect(at).toHaveValue(kept);
     const saved = page.waitForEvent("download");
     await page.getByRole("link", { name: "CSV" }).click();
     const lines = readFileSync((await (await saved).path())!, "utf8").trim().split("\n");
@@ -384,7 +394,7 @@ test.describe.serial("a plan made in the browser", () => {
     const { here, byCommand, sections, maps } = await measuredTwice(page, "RC-077.step", "RC-077-0001.ply");
     expect(here).toHaveLength(10);
     expect(here).toEqual(byCommand);
-    expect(sections.here).toHaveLength(1);
+    expect(sections.here).toHaveLength(3);
     expect(sections.here).toEqual(sections.byCommand);
     expect(maps.here).toHaveLength(2);
     expect(maps.here).toEqual(maps.byCommand);

@@ -70,9 +70,9 @@ void main() {
   if (showDeviation) {
     ivec2 p = ivec2(gl_FragCoord.xy);
     bool above = binds[1] && vDeviation > upper;
-    // A fine grid of holes: what is behind shows without any order of drawing, and what lies beyond stays whole.
+    // A fine grid, of which the near side has one half and the far side the other: both show without any order of drawing.
     bool beyond = vDeviation < 1e8 && (above || (binds[0] && vDeviation < lower));
-    if (seeThrough && !beyond && (p.x % 2 + p.y % 2) > 0) discard;
+    if (seeThrough && !beyond && ((p.x + p.y) % 2 == 0) != gl_FrontFacing) discard;
     if (vDeviation > 1e10) {
       // Nothing was asked here.
     } else if (vDeviation > 1e8) {

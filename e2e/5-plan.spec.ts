@@ -385,19 +385,27 @@ test.describe.serial("a plan made in the browser", () => {
     );
     await page.getByRole("button", { name: "Remove 5 labels" }).click();
     await expect(page.getByTestId("label")).toHaveCount(0);
+
+    // A perfect clamp with noise: nothing stands out, and that is said, on every piece.
+    await page.getByRole("radio", { name: "Explained" }).click();
+    await expect(page.getByText("Nothing stands out of its uncertainty", { exact: false })).toBeVisible();
+    await page.getByLabel("In the report of every piece").click();
+    await expect(page.getByLabel("In the report of every piece")).toBeChecked();
     await goTo(page, "receive");
     await page.getByRole("button", { name: "Run plan" }).click();
     await jobDone(page, "run-plan");
   });
 
   test("the saved plan gives the same numbers by the command line, to the last digit", async () => {
-    const { here, byCommand, sections, maps } = await measuredTwice(page, "RC-077.step", "RC-077-0001.ply");
+    const { here, byCommand, sections, maps, explained } = await measuredTwice(page, "RC-077.step", "RC-077-0001.ply");
     expect(here).toHaveLength(10);
     expect(here).toEqual(byCommand);
     expect(sections.here).toHaveLength(3);
     expect(sections.here).toEqual(sections.byCommand);
     expect(maps.here).toHaveLength(2);
     expect(maps.here).toEqual(maps.byCommand);
+    expect(explained.here).toHaveLength(6);
+    expect(explained.here).toEqual(explained.byCommand);
   });
 
   test("its revisions tell who changed what, are compared and gone back to", async () => {

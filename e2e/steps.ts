@@ -104,7 +104,13 @@ interface Twice<T> {
   byCommand: T[];
 }
 
-type Measured = Twice<Row> & { sections: Twice<number>; maps: Twice<object> };
+type Measured = Twice<Row> & { sections: Twice<number>; maps: Twice<object>; explained: Twice<number> };
+
+interface Explained {
+  rms: number;
+  usual: number;
+  steps: { left: number }[];
+}
 
 /** What the piece on the screen measures, and what the command line does on the same files with the plan as it is saved here. */
 export async function measuredTwice(page: Page, nominal: string, scan: string): Promise<Measured> {
@@ -114,7 +120,7 @@ export async function measuredTwice(page: Page, nominal: string, scan: string): 
     run: { characteristics: { plan: { no: number }; measured: number; uncertainty: number }[] };
   };
   const saved = await page.request.get(`/api/parts/${piece.partId}/plan/file`);
-  const planned = (await saved.json()) as { compare: { sections?: object[]; maps?: object[] } };
+  const planned = (await saved.json()) as { compare: { sections?: object[]; maps?: object[]; explain?: boolean } };
   const folder = mkdtempSync(join(tmpdir(), "bostel-plan-"));
   const plan = join(folder, "plan.json");
   writeFileSync(plan, await saved.body());
@@ -123,7 +129,10 @@ export async function measuredTwice(page: Page, nominal: string, scan: string): 
     characteristics: { no: number; measured: number; uncertainty: number }[];
     sections: { statistics: { rms: number } }[];
     maps: { statistics: object }[];
+    explained: Explained | null;
   };
+  const told = planned.compare.explain ? ((await (await page.request.get(`/api/pieces/${id}/explanation`)).json()) as Explained) : null;
+  const numbers = (e: Explained | null) => (e ? [e.rms, e.usual, ...e.steps.map((s) => s.left)] : []);
   const made = (planned.compare.maps ?? []).map(async (data) => {
     const map = (await (await page.request.post(`/api/pieces/${id}/map`, { data })).json()) as { statistics: object };
     return map.statistics;
@@ -135,6 +144,7 @@ export async function measuredTwice(page: Page, nominal: string, scan: string): 
   return {
     here: piece.run.characteristics.map((c) => [c.plan.no, c.measured, c.uncertainty]),
     byCommand: line.characteristics.map((c) => [c.no, c.measured, c.uncertainty]),
+    explained: { here: numbers(told), byCommand: numbers(line.explained) },
     maps: { here: await Promise.all(made), byCommand: line.maps.map((m) => m.statistics) },
     sections: { here: await Promise.all(cut), byCommand: line.sections.map((s) => s.statistics.rms) },
   };

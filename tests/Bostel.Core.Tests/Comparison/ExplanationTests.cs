@@ -230,6 +230,10 @@ public class ExplanationTests
         var some = _clean.Where(r => r.Face == _plane.Id).ToList();
         var said = Assert.Throws<BadInputException>(() => Explanation.Of(some, Spacing, _clamp, Device));
         Assert.StartsWith("Too little of the part was measured", said.Message);
+        var bare = NominalModel.OfSurface(_clamp.Mesh);
+        var none = Assert.Throws<BadInputException>(
+            () => Explanation.Of([.. _clean.Select(r => r with { Face = 0 })], Spacing, bare, Device));
+        Assert.StartsWith("The nominal has no faces to be told apart", none.Message);
     }
 
     [Theory]

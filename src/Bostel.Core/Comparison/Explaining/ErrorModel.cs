@@ -366,11 +366,17 @@ internal sealed class ErrorModel
         }
 
         var (low, high) = (0.0, found.Max(p => p.Square) + 1e-12);
-        for (var step = 0; step < 60; step++)
+        var ratios = new double[found.Count];
+        while (high - low > Math.Max(1e-10, 1e-3 * low))
         {
             var middle = 0.5 * (low + high);
-            var ratios = found.Select(p => p.Square / (p.Variance + middle)).Order().ToList();
-            (low, high) = ratios[ratios.Count / 2] > MedianChi ? (middle, high) : (low, middle);
+            for (var k = 0; k < ratios.Length; k++)
+            {
+                ratios[k] = found[k].Square / (found[k].Variance + middle);
+            }
+
+            Array.Sort(ratios);
+            (low, high) = ratios[ratios.Length / 2] > MedianChi ? (middle, high) : (low, middle);
         }
 
         // The shared terms were fitted to the same faces.

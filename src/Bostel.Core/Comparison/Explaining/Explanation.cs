@@ -33,6 +33,9 @@ public sealed record Explanation(
     /// <summary>Cells that the surface is looked at in, about; smaller ones than two spacings level no noise.</summary>
     private const int Cells = 5000, CellSpacings = 2;
 
+    /// <summary>Faces below which the whole and its parts are the same.</summary>
+    private const int Fewest = 3;
+
     [JsonIgnore]
     internal ExplainedField Field { get; private init; } = ExplainedField.None;
 
@@ -53,9 +56,11 @@ public sealed record Explanation(
         var side = Math.Max(CellSpacings * spacing, Math.Sqrt(nominal.Mesh.Area() / Cells));
         var whole = new WholePartTerms(nominal.Mesh.Bounds);
         var faces = FaceSystem.Of(readings, side, whole, nominal);
-        if (faces.Count < 3)
+        if (faces.Count < Fewest)
         {
-            throw new BadInputException("Too little of the part was measured, or has a counterpart, to tell what its deviation is made of.");
+            throw new BadInputException(nominal.Faces.Count < Fewest
+                ? "The nominal has no faces to be told apart: recognise its faces first."
+                : "Too little of the part was measured, or has a counterpart, to tell what its deviation is made of.");
         }
 
         var (model, estimate) = ErrorSelection.Run(faces, whole, device);

@@ -47,7 +47,13 @@ public sealed class ExplainedCampaign
         var errors = Errors(random);
         var scan = SimulatedScanner.Scan(_nominal, new()
         {
-            Seed = seed, Spacing = _spacing, Noise = _noise, RandomPose = false, StrayPieces = 0, TablePatch = false, Errors = errors,
+            Seed = seed,
+            Spacing = _spacing,
+            Noise = _noise,
+            RandomPose = false,
+            StrayPieces = 0,
+            TablePatch = false,
+            Errors = errors,
         }).Mesh;
         var reach = _nominal.Mesh.Bounds.Diagonal / 2;
         var (shift, turn) = (Any(random, 0.03), Any(random, 0.03 / reach));
@@ -130,9 +136,13 @@ public sealed class ExplainedCampaign
         }
 
         var normal = ((Plane3D)face.Shape!).Normal;
-        return random.Next(2) == 0
-            ? new("offset", [face.Id], value)
-            : new("tilt", [face.Id], Math.Abs(value) / Math.Sqrt(face.Area) * 180 / Math.PI, normal.Cross(Any(random, 1)).Normalized().ToArray());
+        if (random.Next(2) == 0)
+        {
+            return new("offset", [face.Id], value);
+        }
+
+        var degrees = Math.Abs(value) / Math.Sqrt(face.Area) * 180 / Math.PI;
+        return new("tilt", [face.Id], degrees, normal.Cross(Any(random, 1)).Normalized().ToArray());
     }
 
     private static bool Meant(Finding finding, PlantedError error) => (finding, error.Kind) switch

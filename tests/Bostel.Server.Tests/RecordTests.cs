@@ -124,7 +124,9 @@ public class RecordTests(ServerFixture server)
         var key = view.GetProperty("run").GetProperty("compareStage").GetProperty("deviationsKey").GetString();
         Assert.Equal((await server.Client.GetByteArrayAsync($"/api/pieces/{piece}/deviation?key={key}")).Length, values.Length);
         var explained = await server.GetAsync($"/api/pieces/{piece}/explanation");
-        Assert.Equal(["pose", "size", "bend", "faces"], explained.GetProperty("steps").EnumerateArray().Select(s => s.GetProperty("part").GetString()));
+        Assert.Equal(
+            ["pose", "size", "bend", "faces"],
+            explained.GetProperty("steps").EnumerateArray().Select(s => s.GetProperty("part").GetString()));
         Assert.True(explained.GetProperty("rms").GetDouble() > 0);
         var band = new { lower = -1e-3, upper = 1e-3, smallest = (double?)null };
         var areas = (await server.PostAsync($"/api/pieces/{piece}/areas", band)).GetProperty("areas");

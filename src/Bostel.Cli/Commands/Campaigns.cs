@@ -10,7 +10,13 @@ internal static class Campaigns
 {
     private const double Noise = 0.01;
 
-    public static Action<int, string>? Named(string name) => name switch { "verdicts" => Verdicts, "coverage" => Coverage, "explained" => Explained, _ => null };
+    public static Action<int, string>? Named(string name) => name switch
+    {
+        "verdicts" => Verdicts,
+        "coverage" => Coverage,
+        "explained" => Explained,
+        _ => null,
+    };
 
     /// <summary>Planted defects: every wrong acceptance by name, then the sums.</summary>
     private static void Verdicts(int trials, string parts)

@@ -20,7 +20,9 @@ public class ExplanationTests
     private static readonly SurfaceReading[] _clean = Samples();
 
     private static readonly NominalFace _plane = _clamp.Faces.Where(f => f.Shape is Plane3D).MaxBy(f => f.Area)!;
-    private static readonly NominalFace _bore = _clamp.Faces.Where(f => f.Shape is Cylinder3D && f.Internal && f.Sweep > 6).MaxBy(f => f.Area)!;
+    private static readonly NominalFace _bore =
+        _clamp.Faces.Where(f => f.Shape is Cylinder3D && f.Internal && f.Sweep > 6).MaxBy(f => f.Area)!;
+
 
     private static int Longest => Enumerable.Range(0, 3).MaxBy(k => _half[k]);
 
@@ -195,7 +197,12 @@ public class ExplanationTests
     {
         var mesh = SimulatedScanner.Scan(_clamp, new()
         {
-            Seed = 6, Spacing = Spacing, Noise = Noise, RandomPose = false, StrayPieces = 0, TablePatch = false,
+            Seed = 6,
+            Spacing = Spacing,
+            Noise = Noise,
+            RandomPose = false,
+            StrayPieces = 0,
+            TablePatch = false,
             Errors = [new("shrunk", [], 0.3)],
         }).Mesh;
         var (runner, plan) = (new InspectionRunner(_clamp), new InspectionPlan { Compare = new() { Explain = true } });
@@ -205,7 +212,12 @@ public class ExplanationTests
         Assert.Equal("deviation that is left without shift and turn, shrinkage or growth, bend and twist", left.Plan.Words(plan));
 
         // By the middle of all values: edges, which a scan rounds, are not explained.
-        double Middle(double[] values) => values.Where(double.IsFinite).Select(Math.Abs).Order().ElementAt(values.Count(double.IsFinite) / 2);
+        double Middle(double[] values)
+        {
+            var sizes = values.Where(double.IsFinite).Select(Math.Abs).Order().ToList();
+            return sizes[sizes.Count / 2];
+        }
+
         Assert.InRange(Middle(left.Values), 0.6 * 0.6745 * Noise, 1.2 * 0.6745 * Noise);
         Assert.True(Middle(deviations.Values) > 3 * Noise);
 

@@ -3,9 +3,9 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Comparison;
 
 /// <summary>
-/// Faces whose own errors are one shift that they share, as of a core that stood beside its place. Each face that stands out says how far it
-/// moved in some directions: a plane along its normal, a bore across its axis. A shift is sought that as many as possible agree with, from
-/// every two of them (random sample consensus: Fischler and Bolles 1981; here all samples).
+/// Faces whose own errors are one shift that they share, as of a core that stood beside its place. Each face that stands out says how far
+/// it moved in some directions: a plane along its normal, a bore across its axis. A shift is sought that as many as possible agree with,
+/// from every two of them (random sample consensus: Fischler and Bolles 1981; here all samples).
 /// </summary>
 internal static class CommonMotion
 {
@@ -22,7 +22,7 @@ internal static class CommonMotion
 
     /// <returns>The shared error, and the own errors of faces that it stands for.</returns>
     public static (SharedError Error, IReadOnlyList<(int Face, FaceError Error)> Instead)? Find(
-        ErrorModel model, ErrorModel.Estimate estimate)
+        ErrorModel model, ErrorEstimate estimate)
     {
         var all = Enumerable.Range(0, model.Faces.Count).SelectMany(f => MovesOf(model, estimate, f)).ToList();
         all.RemoveAll(m => m.By * m.By < Deviations * Deviations * m.Variance);
@@ -111,7 +111,7 @@ internal static class CommonMotion
         return [.. Enumerable.Range(0, 3).Reverse().Where(k => values[k] > Seen * values[2]).Select(k => vectors[k])];
     }
 
-    private static IEnumerable<Moved> MovesOf(ErrorModel model, ErrorModel.Estimate estimate, int index)
+    private static IEnumerable<Moved> MovesOf(ErrorModel model, ErrorEstimate estimate, int index)
     {
         var own = model.Faces[index].Own;
         var (values, covariance) = estimate.OfFace(index);

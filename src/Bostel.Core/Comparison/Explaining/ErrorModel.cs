@@ -1,5 +1,6 @@
 using Bostel.Core.Geometry;
 using MathNet.Numerics;
+using static Bostel.Core.Comparison.SmallSystems;
 
 namespace Bostel.Core.Comparison;
 
@@ -91,7 +92,7 @@ internal sealed class ErrorModel
     public ErrorModel With(IEnumerable<SharedError> shared) => new(this, shared);
 
     /// <summary>Estimates all, and what is usual among the faces from those that are not released.</summary>
-    public Estimate Fit()
+    public ErrorEstimate Fit()
     {
         var estimate = Solve();
         for (var round = 0; round < Rounds; round++)
@@ -109,7 +110,7 @@ internal sealed class ErrorModel
     }
 
     /// <summary>Estimates all once more, with the variance of the cells as an estimate leaves it.</summary>
-    public Estimate Weighed(Estimate estimate)
+    public ErrorEstimate Weighed(ErrorEstimate estimate)
     {
         FaceSystem.Weigh(_faces, estimate.SharedOn);
         return Fit();
@@ -149,8 +150,8 @@ internal sealed class ErrorModel
     }
 
     /// <summary>
-    /// The value that F exceeds with a chance (Abramowitz and Stegun 26.6.2), found by halving: its tail is exact where 1 less the chance is
-    /// not.
+    /// The value that F exceeds with a chance (Abramowitz and Stegun 26.6.2), found by halving: its tail is exact where 1 less the chance
+    /// is not.
     /// </summary>
     private double Limit(int numerator, double denominator, double chance)
     {
@@ -172,19 +173,7 @@ internal sealed class ErrorModel
         return _limits[(numerator, denominator, chance)] = Math.Exp(low);
     }
 
-    public static double[,] Block(double[,] matrix, int from, int count)
-    {
-        var block = new double[count, count];
-        for (var r = 0; r < count; r++)
-        {
-            for (var c = 0; c < count; c++)
-            {
-                block[r, c] = matrix[from + r, from + c];
-            }
-        }
-
-        return block;
-    }
+    private static double Square(double x) => x * x;
 
     /// <summary>Variance of a face's own term before it is seen: what is usual, and what the device cannot tell.</summary>
     private double Prior(FaceSystem face, int index, int column)
@@ -196,8 +185,9 @@ internal sealed class ErrorModel
             if (column >= from && column < from + count)
             {
                 // Over a face the device's error changes by the face's share of the part, and by some of it in any case.
-                var device = kind is FaceError.Offset or FaceError.Shift ? _device : _device * Math.Clamp(face.Own.Reach / _reach, LeastShare, 1);
-                return _released[index][error] ? Anything : Math.Max(1e-12, (_usual[error] * _usual[error]) + (device * device) + (face.Bias * face.Bias));
+                var share = kind is FaceError.Offset or FaceError.Shift ? 1 : Math.Clamp(face.Own.Reach / _reach, LeastShare, 1);
+                return _released[index][error] ? Anything
+                    : Math.Max(1e-12, Square(_usual[error]) + Square(share * _device) + Square(face.Bias));
             }
         }
 
@@ -214,33 +204,6 @@ internal sealed class ErrorModel
         }
 
         return Inverse(matrix);
-    }
-
-    /// <summary>Of a symmetric matrix whose columns may tell nearly the same: each is scaled to 1, and a little is added to all.</summary>
-    internal static double[,] Inverse(double[,] matrix)
-    {
-        const double Little = 1e-10;
-        var n = matrix.GetLength(0);
-        var scale = Enumerable.Range(0, n).Select(k => 1 / Math.Sqrt(Math.Max(1e-300, matrix[k, k]))).ToArray();
-        var scaled = new double[n, n];
-        for (var r = 0; r < n; r++)
-        {
-            for (var c = 0; c < n; c++)
-            {
-                scaled[r, c] = (scale[r] * matrix[r, c] * scale[c]) + (r == c ? Little : 0);
-            }
-        }
-
-        var inverse = LinearSolve.Inverse(scaled) ?? throw new InvalidOperationException("What is added makes it positive definite.");
-        for (var r = 0; r < n; r++)
-        {
-            for (var c = 0; c < n; c++)
-            {
-                inverse[r, c] *= scale[r] * scale[c];
-            }
-        }
-
-        return inverse;
     }
 
     /// <summary>What a face says of the shared errors, as things stand.</summary>
@@ -272,14 +235,14 @@ internal sealed class ErrorModel
         return new(index, inverse, left, right, score);
     }
 
-    private Estimate Solve()
+    private ErrorEstimate Solve()
     {
         _seen = [.. Enumerable.Range(0, _faces.Count).Select(Seen)];
         return Solve(null);
     }
 
     /// <param name="instead">Of one face, instead of what it said when all were last asked.</param>
-    private Estimate Solve(SeenOn? instead)
+    private ErrorEstimate Solve(SeenOn? instead)
     {
         var n = Shared.Sum(s => s.Columns.Length);
         var (left, right) = (new double[n, n], new double[n]);
@@ -344,7 +307,7 @@ internal sealed class ErrorModel
     /// The standard deviation of an own error among the faces: the one for which half of them lie within what a normal distribution says,
     /// their own uncertainties allowed for, so that some that stand out do not count.
     /// </summary>
-    private double UsualOf(FaceError[] errors, Estimate estimate)
+    private double UsualOf(FaceError[] errors, ErrorEstimate estimate)
     {
         var found = new List<(double Square, double Variance)>();
         for (var f = 0; f < _faces.Count; f++)
@@ -383,139 +346,7 @@ internal sealed class ErrorModel
         return Math.Sqrt(low * (errors.Contains(FaceError.Offset) ? _faces.Count / LeftOver : 1));
     }
 
-    private static double LogDeterminant(double[,] matrix)
-    {
-        var factor = LinearSolve.CholeskyFactor(matrix) ?? throw new InvalidOperationException("A covariance is positive definite.");
-        double sum = 0;
-        for (var k = 0; k < factor.GetLength(0); k++)
-        {
-            sum += 2 * Math.Log(factor[k, k]);
-        }
-
-        return sum;
-    }
-
-    internal static double[] Times(double[,] matrix, double[] vector)
-    {
-        var product = new double[matrix.GetLength(0)];
-        for (var r = 0; r < product.Length; r++)
-        {
-            for (var c = 0; c < vector.Length; c++)
-            {
-                product[r] += matrix[r, c] * vector[c];
-            }
-        }
-
-        return product;
-    }
-
-    internal static double Dot(double[] a, double[] b)
-    {
-        double sum = 0;
-        for (var k = 0; k < a.Length; k++)
-        {
-            sum += a[k] * b[k];
-        }
-
-        return sum;
-    }
-
     /// <param name="Inverse">Of the face's own equations.</param>
     /// <param name="Score">Its part of the logarithm of the likelihood.</param>
     private sealed record SeenOn(int Index, double[,] Inverse, double[,] Left, double[] Right, double Score);
-
-    /// <summary>What the model was estimated to.</summary>
-    /// <param name="Columns">Of the shared errors, in their order.</param>
-    /// <param name="Values">By column, mm.</param>
-    /// <param name="Inverses">Of the own terms of each face, mm².</param>
-    /// <param name="Likelihood">Logarithm of the marginal likelihood of the model; what is free has one wide prior, so that it is paid for.</param>
-    internal sealed record Estimate(
-        IReadOnlyList<FaceSystem> Faces, IReadOnlyList<(double[] Column, HashSet<int>? Of)> Columns, double[] Values, double[,] Covariance,
-        double[][,] Inverses, double Likelihood)
-    {
-        /// <summary>Of a face: coefficients of the terms of the whole part.</summary>
-        public double[] SharedOn(FaceSystem face)
-        {
-            var sum = new double[face.Cells[0].Whole.Length];
-            for (var k = 0; k < Values.Length; k++)
-            {
-                for (var j = 0; j < sum.Length && Columns[k].Of?.Contains(face.Face) != false; j++)
-                {
-                    sum[j] += Values[k] * Columns[k].Column[j];
-                }
-            }
-
-            return sum;
-        }
-
-        /// <summary>A face's own terms and their covariance, the uncertainty of the shared ones included.</summary>
-        public (double[] Values, double[,] Covariance) OfFace(int index)
-        {
-            var (face, inverse) = (Faces[index], Inverses[index]);
-            var values = Times(inverse, Less(face));
-            var covariance = (double[,])inverse.Clone();
-            var felt = new double[face.Own.Count, Values.Length];
-            for (var k = 0; k < Values.Length; k++)
-            {
-                if (Columns[k].Of?.Contains(face.Face) != false)
-                {
-                    var pull = Times(inverse, Times(face.ZX, Columns[k].Column));
-                    for (var r = 0; r < pull.Length; r++)
-                    {
-                        felt[r, k] = pull[r];
-                    }
-                }
-            }
-
-            for (var r = 0; r < values.Length; r++)
-            {
-                for (var k = 0; k < Values.Length; k++)
-                {
-                    double half = 0;
-                    for (var j = 0; j < Values.Length; j++)
-                    {
-                        half += felt[r, j] * Covariance[j, k];
-                    }
-
-                    for (var c = 0; c < values.Length; c++)
-                    {
-                        covariance[r, c] += half * felt[c, k];
-                    }
-                }
-            }
-
-            return (values, covariance);
-        }
-
-        /// <summary>The same, with all of its own errors released.</summary>
-        public (double[] Values, double[,] Covariance) AloneWithShared(int index) =>
-            (this with { Inverses = [.. Inverses.Select((inverse, k) => k == index ? Faces[k].Alone : inverse)] }).OfFace(index);
-
-        /// <summary>A face's own terms as its own readings tell them alone, and their variances.</summary>
-        public (double[] Values, double[] Variances) Alone(int index)
-        {
-            var face = Faces[index];
-            var inverse = face.Alone;
-            return (Times(inverse, Less(face)), [.. Enumerable.Range(0, face.Own.Count).Select(k => inverse[k, k])]);
-        }
-
-        /// <summary>The right side of a face's own equations, the shared errors taken out.</summary>
-        private double[] Less(FaceSystem face)
-        {
-            var right = (double[])face.ZY.Clone();
-            for (var k = 0; k < Values.Length; k++)
-            {
-                if (Columns[k].Of?.Contains(face.Face) != false)
-                {
-                    var part = Times(face.ZX, Columns[k].Column);
-                    for (var r = 0; r < right.Length; r++)
-                    {
-                        right[r] -= Values[k] * part[r];
-                    }
-                }
-            }
-
-            return right;
-        }
-    }
 }

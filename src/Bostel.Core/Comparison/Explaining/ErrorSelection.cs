@@ -1,9 +1,9 @@
 namespace Bostel.Core.Comparison;
 
 /// <summary>
-/// Finds the errors that explain a part: stepwise, the one that makes the model most likely each time, of those that stand out of chance, all estimated anew together, until none
-/// does (forward selection with backward elimination: Miller, Subset Selection in Regression, 2002, 3.5). Errors of faces are tried on a
-/// level that holds for all faces together (Bonferroni).
+/// Finds the errors that explain a part: stepwise, the one that makes the model most likely each time, of those that stand out of chance,
+/// all estimated anew together, until none does (forward selection with backward elimination: Miller, Subset Selection in Regression, 2002,
+/// 3.5). Errors of faces are tried on a level that holds for all faces together (Bonferroni).
 /// </summary>
 internal static class ErrorSelection
 {
@@ -13,7 +13,7 @@ internal static class ErrorSelection
     /// <summary>More errors than this are no explanation.</summary>
     private const int Most = 80;
 
-    public static (ErrorModel Model, ErrorModel.Estimate Estimate) Run(
+    public static (ErrorModel Model, ErrorEstimate Estimate) Run(
         IReadOnlyList<FaceSystem> faces, WholePartTerms whole, double device)
     {
         var model = new ErrorModel(faces, whole, device);
@@ -71,12 +71,12 @@ internal static class ErrorSelection
     }
 
     /// <summary>How far a shared error stands out of its uncertainty.</summary>
-    public static double ShareOf(ErrorModel model, ErrorModel.Estimate estimate, SharedError error, double chance)
+    public static double ShareOf(ErrorModel model, ErrorEstimate estimate, SharedError error, double chance)
     {
         var from = model.Shared.TakeWhile(s => s != error).Sum(s => s.Columns.Length);
         return model.Share(
             [.. estimate.Values.Skip(from).Take(error.Columns.Length)],
-            ErrorModel.Block(estimate.Covariance, from, error.Columns.Length), chance);
+            SmallSystems.Block(estimate.Covariance, from, error.Columns.Length), chance);
     }
 
     private static ErrorModel Released(ErrorModel model, int face, FaceError error)
@@ -88,7 +88,7 @@ internal static class ErrorSelection
 
     /// <summary>Takes back what stands out least, if it no longer does beside what came later; it is not tried again.</summary>
     private static bool Drop(
-        ErrorModel model, ErrorModel.Estimate estimate, double onWhole, double onFaces, HashSet<object> dropped)
+        ErrorModel model, ErrorEstimate estimate, double onWhole, double onFaces, HashSet<object> dropped)
     {
         var least = (Share: 1.0, Drop: (Action?)null);
         void Try(double share, Action drop) => least = share < least.Share ? (share, drop) : least;
@@ -119,7 +119,7 @@ internal static class ErrorSelection
     }
 
     /// <summary>Faces whose own errors are one motion that they share; null: there are none, or none more.</summary>
-    private static ErrorModel? Moved(ErrorModel model, ErrorModel.Estimate estimate)
+    private static ErrorModel? Moved(ErrorModel model, ErrorEstimate estimate)
     {
         if (CommonMotion.Find(model, estimate) is not { } moved)
         {

@@ -11,7 +11,7 @@ internal sealed record ExplainedField(
 {
     public static readonly ExplainedField None = new(null, [], new Dictionary<int, (FaceTerms, double[])>(), []);
 
-    public static ExplainedField Of(ErrorModel model, ErrorModel.Estimate estimate, WholePartTerms whole)
+    public static ExplainedField Of(ErrorModel model, ErrorEstimate estimate, WholePartTerms whole)
     {
         var shared = new List<(ExplainedPart, HashSet<int>?, double[])>();
         var at = 0;
@@ -89,7 +89,7 @@ internal sealed record ExplainedField(
         }
 
         return parts.Contains(ExplainedPart.Faces) && Own.TryGetValue(face, out var own)
-            ? sum + ErrorModel.Dot(own.Coefficients, own.Terms.Row(raw))
+            ? sum + SmallSystems.Dot(own.Coefficients, own.Terms.Row(raw))
             : sum;
     }
 

@@ -30,9 +30,6 @@ public sealed record FaceErrors(int Face, Found Offset, Found Turn, Found Bow, d
 public sealed record Explanation(
     double Rms, IReadOnlyList<ExplainedStep> Steps, IReadOnlyList<Finding> Findings, IReadOnlyList<FaceErrors> Faces, double Usual)
 {
-    /// <summary>Cells that the surface is looked at in, about; smaller ones than two spacings level no noise.</summary>
-    private const int Cells = 5000, CellSpacings = 2;
-
     /// <summary>Faces below which the whole and its parts are the same.</summary>
     private const int Fewest = 3;
 
@@ -53,9 +50,8 @@ public sealed record Explanation(
     /// <summary>The same of readings.</summary>
     public static Explanation Of(IReadOnlyList<SurfaceReading> readings, double spacing, NominalModel nominal, double device)
     {
-        var side = Math.Max(CellSpacings * spacing, Math.Sqrt(nominal.Mesh.Area() / Cells));
         var whole = new WholePartTerms(nominal.Mesh.Bounds);
-        var faces = FaceSystem.Of(readings, side, whole, nominal);
+        var faces = FaceSystem.Of(readings, spacing, whole, nominal);
         if (faces.Count < Fewest)
         {
             throw new BadInputException(nominal.Faces.Count < Fewest
@@ -64,6 +60,9 @@ public sealed record Explanation(
         }
 
         var (model, estimate) = ErrorSelection.Run(faces, whole, device);
+        var shared = estimate.SharedByAll(whole.Count);
+        var back = SurfaceReadings.PutBack(readings, nominal, p => whole.Displacement(shared, p));
+        (model, estimate) = ErrorSelection.Run(FaceSystem.Of(back, spacing, whole, nominal), whole, device);
         var field = ExplainedField.Of(model, estimate, whole);
         var telling = new FindingsOf(model, estimate, whole, nominal, device, field);
         var findings = telling.All();
@@ -76,9 +75,12 @@ public sealed record Explanation(
         };
     }
 
-    /// <summary>What is left of each deviation once parts of it are taken out; where nothing is known of a face, it stays as it is.</summary>
+    /// <summary>
+    /// What is left of each deviation once parts of it are taken out; where nothing is known of a face, it stays as it is.
+    /// </summary>
     internal double[] Remaining(
-        TriangleMesh scan, RigidTransform transform, DeviationMap deviations, NominalModel nominal, IReadOnlyCollection<ExplainedPart> without)
+        TriangleMesh scan, RigidTransform transform, DeviationMap deviations, NominalModel nominal,
+        IReadOnlyCollection<ExplainedPart> without)
     {
         var left = (double[])deviations.Values.Clone();
         Parallel.For(0, left.Length, v =>
@@ -95,7 +97,7 @@ public sealed record Explanation(
     private static ExplainedPart[] UpTo(ExplainedPart part) => [.. Enum.GetValues<ExplainedPart>().Where(p => p <= part)];
 
     private static IEnumerable<FaceErrors> FacesOf(
-        ErrorModel model, ErrorModel.Estimate estimate, ExplainedField field, IReadOnlyList<double> left, double device)
+        ErrorModel model, ErrorEstimate estimate, ExplainedField field, IReadOnlyList<double> left, double device)
     {
         var factor = CoverageFactor.Of(model.Freedom);
         for (var f = 0; f < model.Faces.Count; f++)

@@ -11,6 +11,9 @@ namespace Bostel.Core.Comparison;
 /// </summary>
 internal sealed class FaceSystem
 {
+    /// <summary>Cells that a part is looked at in, about; smaller ones than two spacings level no noise.</summary>
+    private const int CellsOfPart = 5000, CellSpacings = 2;
+
     /// <summary>Fewer cells do not tell how their errors hang together.</summary>
     private const int FewCells = 40;
 
@@ -57,15 +60,18 @@ internal sealed class FaceSystem
     public double Effective { get; private set; }
 
     /// <summary>The systems of all faces that have cells enough to tell their terms.</summary>
-    /// <param name="side">Of a cell, mm.</param>
-    public static List<FaceSystem> Of(IReadOnlyList<SurfaceReading> readings, double side, WholePartTerms whole, NominalModel nominal)
+    /// <param name="spacing">Of the readings, mm: no cell is smaller.</param>
+    public static List<FaceSystem> Of(
+        IReadOnlyList<SurfaceReading> readings, double spacing, WholePartTerms whole, NominalModel nominal)
     {
+        var usual = Math.Max(CellSpacings * spacing, Math.Sqrt(nominal.Mesh.Area() / CellsOfPart));
         var systems = new List<FaceSystem>();
         var square = readings.Sum(r => r.Weight * r.Value * r.Value) / Math.Max(1e-300, readings.Sum(r => r.Weight));
         foreach (var group in readings.GroupBy(c => c.Face).OrderBy(g => g.Key))
         {
             var its = group.ToList();
             var own = new FaceTerms(nominal.Faces[group.Key], its);
+            var side = Math.Min(usual, Math.Max(spacing, Math.Sqrt(nominal.Faces[group.Key].Area / FewCells)));
             var cells = SurfaceCell.Of(its, side, whole, own);
             own.Normalise(cells);
             if (cells.Count > own.Count)
@@ -141,7 +147,7 @@ internal sealed class FaceSystem
     /// <summary>What shared terms and its own leave, by cell, times the root of its weight.</summary>
     private double[] LeftOf(double[] shared)
     {
-        var right = ErrorModel.Times(_sums.ZX, shared);
+        var right = SmallSystems.Times(_sums.ZX, shared);
         for (var k = 0; k < right.Length; k++)
         {
             right[k] = _sums.ZY[k] - right[k];
@@ -154,7 +160,7 @@ internal sealed class FaceSystem
         }
 
         return [.. Cells.Zip(_rows, (cell, row) =>
-            Math.Sqrt(row.W) * (cell.Value - ErrorModel.Dot(cell.Whole, shared) - ErrorModel.Dot(row.Z, own)))];
+            Math.Sqrt(row.W) * (cell.Value - SmallSystems.Dot(cell.Whole, shared) - SmallSystems.Dot(row.Z, own)))];
     }
 
     /// <summary>Of a cell of mean weight, as if cells were independent.</summary>
@@ -176,7 +182,7 @@ internal sealed class FaceSystem
             ridged[k, k] += 1 / ErrorModel.Anything;
         }
 
-        Alone = ErrorModel.Inverse(ridged);
+        Alone = SmallSystems.Inverse(ridged);
     }
 
     private static double[,] Divided(double[,] matrix, double by)

@@ -26,8 +26,8 @@ internal enum FaceError
 internal sealed class FaceTerms
 {
     /// <summary>
-    /// Mean squares below which an error is not told from those before it: a shift from an offset, a turn of a narrow face about its length,
-    /// a bow.
+    /// Mean squares below which an error is not told from those before it: a shift from an offset, a turn of a narrow face about its
+    /// length, a bow.
     /// </summary>
     private const double LeastShift = 0.02, LeastTurn = 1e-4, LeastForm = 1e-3;
 

@@ -6,7 +6,7 @@ namespace Bostel.Core.Comparison;
 
 /// <summary>Tells the estimates of a model as findings, in the terms of those who make parts.</summary>
 internal sealed class FindingsOf(
-    ErrorModel model, ErrorModel.Estimate estimate, WholePartTerms whole, NominalModel nominal, double device, ExplainedField explained)
+    ErrorModel model, ErrorEstimate estimate, WholePartTerms whole, NominalModel nominal, double device, ExplainedField explained)
 {
     /// <summary>Chance that a pose is stated as it should be.</summary>
     private const double Chance = 0.005;
@@ -29,7 +29,7 @@ internal sealed class FindingsOf(
         {
             var (error, part) = (model.Shared[k], explained.Shared[k]);
             var rms = explained.Rms(c => part.Faces?.Contains(c.Face) != false
-                ? ErrorModel.Dot(part.Coefficients, c.Whole)
+                ? SmallSystems.Dot(part.Coefficients, c.Whole)
                 : 0);
             if (Shared(error, from) is { } finding)
             {
@@ -124,7 +124,8 @@ internal sealed class FindingsOf(
             }
         }
 
-        if (model.IsReleased(index, FaceError.Turn) && Turned(own, values, covariance, _factor) is { Turn: { StandsOut: true } turn } turned)
+        if (model.IsReleased(index, FaceError.Turn)
+            && Turned(own, values, covariance, _factor) is { Turn: { StandsOut: true } turn } turned)
         {
             yield return new TurnFinding(face.Face, turned.Axis.ToArray(), turn) { Rms = RmsOf(FaceError.Turn) };
         }
@@ -183,8 +184,8 @@ internal sealed class FindingsOf(
     {
         var (face, own) = (model.Faces[f], estimate.AloneWithShared(f).Values);
         var squares = face.Cells.Sum(c => c.Weight * Math.Pow(
-            c.Value - explained.Shared.Where(s => s.Faces?.Contains(c.Face) != false).Sum(s => ErrorModel.Dot(s.Coefficients, c.Whole))
-            - ErrorModel.Dot(face.Own.Row(c.Own), own), 2));
+            c.Value - explained.Shared.Where(s => s.Faces?.Contains(c.Face) != false).Sum(s => SmallSystems.Dot(s.Coefficients, c.Whole))
+            - SmallSystems.Dot(face.Own.Row(c.Own), own), 2));
         return Math.Sqrt(squares / face.Weight);
     })];
 

@@ -9,7 +9,8 @@ namespace Bostel.Core.Comparison;
 /// <param name="Face">Of the nominal.</param>
 /// <param name="Value">How far it is off along the normal, mm.</param>
 /// <param name="Weight">The area it stands for.</param>
-public readonly record struct SurfaceReading(Vector3D Point, Vector3D Normal, int Face, double Value, double Weight);
+/// <param name="Triangle">Of the nominal, at the place; −1: not known.</param>
+public readonly record struct SurfaceReading(Vector3D Point, Vector3D Normal, int Face, double Value, double Weight, int Triangle = -1);
 
 /// <summary>What a scan tells of the errors of a part's surface, place by place.</summary>
 internal static class SurfaceReadings
@@ -40,11 +41,36 @@ internal static class SurfaceReadings
                 var p = transform.Apply(scan.Vertex(v));
                 if (border is null || !border.Closest(p, margin).Found)
                 {
-                    found[v] = new(p, NormalAt(nominal, triangle, p), nominal.FaceOfTriangle[triangle], deviations.Values[v], areas[v]);
+                    found[v] = new(
+                        p, NormalAt(nominal, triangle, p), nominal.FaceOfTriangle[triangle], deviations.Values[v], areas[v], triangle);
                 }
             }
         });
         return [.. found.Where(r => r.Weight > 0)];
+    }
+
+    /// <summary>
+    /// Readings put back by what the whole part was moved, as far as that is known: what it moves along a round surface then reads across
+    /// it no more, and terms of first order hold (a step of Gauss and Newton).
+    /// </summary>
+    /// <param name="displacement">Of the whole part at a place.</param>
+    public static List<SurfaceReading> PutBack(
+        IReadOnlyList<SurfaceReading> readings, NominalModel nominal, Func<Vector3D, Vector3D> displacement)
+    {
+        var back = new SurfaceReading[readings.Count];
+        Parallel.For(0, (back.Length + 4095) / 4096, chunk =>
+        {
+            for (var i = 4096 * chunk; i < Math.Min(back.Length, 4096 * (chunk + 1)); i++)
+            {
+                var r = readings[i];
+                var by = displacement(r.Point);
+                var place = r.Point - by;
+                back[i] = r.Triangle >= 0 && nominal.ExactFoot(r.Triangle, place) is var (foot, normal) && normal.LengthSquared > 0.5
+                    ? r with { Point = place, Normal = normal, Value = (place - foot).Dot(normal) + by.Dot(normal) }
+                    : r;
+            }
+        });
+        return [.. back];
     }
 
     public static Vector3D NormalAt(NominalModel nominal, int triangle, Vector3D p)

@@ -86,5 +86,26 @@ internal sealed class WholePartTerms
         }
     }
 
+    /// <summary>The displacement that coefficients of the terms make at a place, mm.</summary>
+    public Vector3D Displacement(double[] coefficients, Vector3D p)
+    {
+        var (c, r) = (coefficients, p - Center);
+        var u = new Vector3D(c[0], c[1], c[2]) + (new Vector3D(c[3], c[4], c[5]).Cross(r) / Reach)
+            + (new Vector3D(c[6] * r.X, c[7] * r.Y, c[8] * r.Z) / Reach);
+        foreach (var g in Groups)
+        {
+            var t = g.Along >= 0 ? r[g.Along] / _half[g.Along] : 0;
+            u += g.Kind switch
+            {
+                WholePartError.Bend => (c[g.From] * t * t * Axis(g.Toward))
+                    - (c[g.From + 1] * 2 * t * r[g.Toward] / _half[g.Along] * Axis(g.Along)),
+                WholePartError.Twist => c[g.From] * t / Reach * Axis(g.Along).Cross(r),
+                _ => Vector3D.Zero,
+            };
+        }
+
+        return u;
+    }
+
     public static Vector3D Axis(int k) => k switch { 0 => Vector3D.UnitX, 1 => Vector3D.UnitY, _ => Vector3D.UnitZ };
 }

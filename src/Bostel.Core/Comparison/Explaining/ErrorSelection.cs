@@ -7,7 +7,7 @@ namespace Bostel.Core.Comparison;
 /// </summary>
 internal static class ErrorSelection
 {
-    /// <summary>Chance that anything is stated of a part as it should be: half of it for the whole part, half for its faces.</summary>
+    /// <summary>Chance that anything is stated of a part without errors: half of it for the whole part, half for its faces.</summary>
     private const double Chance = 0.01;
 
     /// <summary>More errors than this are no explanation.</summary>

@@ -8,7 +8,7 @@ namespace Bostel.Core.Comparison;
 internal sealed class FindingsOf(
     ErrorModel model, ErrorEstimate estimate, WholePartTerms whole, NominalModel nominal, double device, ExplainedField explained)
 {
-    /// <summary>Chance that a pose is stated as it should be.</summary>
+    /// <summary>Chance that a pose is stated of a part that lies where it should.</summary>
     private const double Chance = 0.005;
 
     /// <summary>Waves stand out of what others have from so many times that on.</summary>

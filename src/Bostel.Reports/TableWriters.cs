@@ -75,7 +75,7 @@ public static class TableWriters
             comparison = report.Compared,
             labels = report.Figures.SelectMany(f => f.Labels),
             areas = report.Areas,
-            explained = Explained(report),
+            explained = Explained(report.Explained, report.FaceNames),
             maps = report.Maps.Select(m => new
             {
                 plan = m.Plan,
@@ -99,15 +99,15 @@ public static class TableWriters
             report.Rows,
         }, Json);
 
-    /// <summary>What the deviation is made of, for data files; null where the plan does not ask for it.</summary>
-    public static object? Explained(ReportModel report) => report.Explained is not { } explained ? null
+    /// <summary>What the deviation is made of, for data files; null where nobody asked.</summary>
+    public static object? Explained(PieceExplanation? explained, Func<int, string> faceNames) => explained is null ? null
         : explained.Made is not { } made ? new { failure = explained.Failure }
         : new
         {
             made.Rms,
             made.Usual,
             made.Steps,
-            findings = made.Findings.Select(f => new { said = f.Words(report.FaceNames), finding = f }),
+            findings = made.Findings.Select(f => new { said = f.Words(faceNames), finding = f }),
             made.Faces,
         };
 

@@ -10,6 +10,7 @@ using Bostel.Core.Plans;
 using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 using Bostel.Core.Tolerancing;
+using Bostel.Reports;
 
 namespace Bostel.Cli.Commands;
 
@@ -40,9 +41,11 @@ internal static class CompareCommand
         var view = new Option<string?>("--view")
         { Description = "x,y,z toward the device, for clouds without normals: only surfaces facing it are counterparts." };
         var faces = new Option<bool>("--faces") { Description = "Of a mesh nominal recognise the faces, and tell of each; CAD has them." };
+        var explain = new Option<bool>("--explain")
+        { Description = "Take the deviation apart: what alignment, size, bend and single faces make of it, with uncertainties." };
         var command =
             new Command("compare", "Signed deviation of every scan point from the nominal, and the areas out of tolerance.") { nominal,
-                scan, unit, transform, distance, angle, tolerance, bands, direction, output, view, faces };
+                scan, unit, transform, distance, angle, tolerance, bands, direction, output, view, faces, explain };
         command.SetAction(async (parsed, cancel) =>
         {
             var between = parsed.GetValue(direction) is "scan-to-scan";
@@ -96,6 +99,14 @@ internal static class CompareCommand
                 OutOfTolerance.Areas(new(mesh), map.Values, lower, upper).Take(AreasShown).Select(a =>
                     new { a.High, a.Area, a.Extreme, at = motion.Apply(mesh.Vertex(a.At)).ToArray(), points = a.Vertices.Length }),
                 Files.Json);
+
+            if (parsed.GetValue(explain))
+            {
+                var plan = new InspectionPlan { Compare = new() { Explain = true } };
+                var explained = new InspectionRunner(model).Explained(new(mesh, motion, map), plan);
+                answer["explained"] = JsonSerializer.SerializeToNode(
+                    TableWriters.Explained(explained, PieceExplanation.Names(plan, model)), Files.Json);
+            }
 
             if (model.Faces.Count > 1)
             {

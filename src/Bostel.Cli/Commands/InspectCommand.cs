@@ -80,7 +80,7 @@ internal static class InspectCommand
             alignments = result.Named.Select(n => new { name = n.Name, alignment = n.Aligned?.How.Words, rms = n.Aligned?.Result.Rms }),
             comparison = MethodWords.Of(result.Compared.How),
             areas = report.Areas,
-            explained = TableWriters.Explained(report),
+            explained = TableWriters.Explained(report.Explained, report.FaceNames),
             maps = maps.Select(m => new
             {
                 name = m.Plan.Name,

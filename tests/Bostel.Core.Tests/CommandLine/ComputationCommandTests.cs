@@ -158,6 +158,29 @@ public sealed class ComputationCommandTests : CommandLineProgram
         Assert.Equal(5, named.GetProperty("features").EnumerateArray().Count(f => f.GetProperty("kind").GetString() == "bore"));
     }
 
+    /// <summary>A clamp that shrank by 0.3 % is told so, with the same bits on one thread and on three.</summary>
+    [Fact]
+    public void ADeviationIsTakenApart()
+    {
+        var nominal = DemoParts.NominalPath("RC-077");
+        var recipe = WriteText("shrunk.json", """
+            {
+                "seed": 6, "spacing": 1.2, "noise": 0.01, "randomPose": false, "strayPieces": 0, "tablePatch": false,
+                "errors": [{ "kind": "shrunk", "faces": [], "value": 0.3 }]
+            }
+            """);
+        Assert.Equal(0, Run("scan", "--nominal", nominal, "--recipe", recipe, At("shrunk.ply")).Code);
+        string[] compare = ["compare", "--nominal", nominal, "--scan", At("shrunk.ply"), "--explain"];
+        var (one, three) = (RunOn(1, compare), RunOn(3, compare));
+        Assert.Equal(one.Text, three.Text);
+        var explained = JsonDocument.Parse(one.Text).RootElement.GetProperty("explained");
+        var finding = Assert.Single(explained.GetProperty("findings").EnumerateArray());
+        Assert.StartsWith("The part is shrunk by 0.", finding.GetProperty("said").GetString());
+        var percent = finding.GetProperty("finding").GetProperty("percent")[0];
+        var u = percent.GetProperty("u").GetDouble();
+        Assert.InRange(percent.GetProperty("value").GetDouble(), -0.3 - u, -0.3 + u);
+    }
+
     /// <summary>The same input gives the same bits, whatever the number of threads.</summary>
     [Fact]
     public void OneThreadAndThreeGiveTheSameBits()

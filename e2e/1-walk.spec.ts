@@ -185,9 +185,9 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await expect(page.getByRole("combobox", { name: "Map", exact: true })).toContainText("Left over");
     await expect(page.getByTestId("ruler-within")).toContainText("%");
     await page.getByRole("radio", { name: "Explained" }).click();
-    await page.getByLabel("In the report of every piece").click();
+    // The plan of this part asks for it in the report.
     await expect(page.getByLabel("In the report of every piece")).toBeChecked();
-    // It is of what is compared: nothing is out of date by it.
+    // It is of what is compared: nothing is out of date by the map.
     await stationIs(page, "compare", "done");
   });
 

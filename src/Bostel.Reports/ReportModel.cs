@@ -27,7 +27,7 @@ public sealed record ReportModel(
     ReportHeader Header, InspectionPlan Plan, PreparationRecord Preparation, AlignedOutcome Aligned,
     IReadOnlyList<NamedOutcome> Named, ComparedOutcome Compared,
     IReadOnlyList<CharacteristicResult> Rows, IReadOnlyList<ReportFigure> Figures, IReadOnlyList<ReportSection> Sections,
-    IReadOnlyList<MadeMap> Maps, IReadOnlyList<AreaBeyond> Areas, PieceExplanation? Explained, Func<int, string> FaceNames)
+    IReadOnlyList<MadeMap> Maps, IReadOnlyList<AreaBeyond> Areas, PieceExplanation? Explained)
 {
     public AlignmentResult Alignment => Aligned.Result;
 

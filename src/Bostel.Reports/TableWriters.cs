@@ -75,7 +75,7 @@ public static class TableWriters
             comparison = report.Compared,
             labels = report.Figures.SelectMany(f => f.Labels),
             areas = report.Areas,
-            explained = Explained(report.Explained, report.FaceNames),
+            explained = Explained(report.Explained),
             maps = report.Maps.Select(m => new
             {
                 plan = m.Plan,
@@ -100,14 +100,14 @@ public static class TableWriters
         }, Json);
 
     /// <summary>What the deviation is made of, for data files; null where nobody asked.</summary>
-    public static object? Explained(PieceExplanation? explained, Func<int, string> faceNames) => explained is null ? null
+    public static object? Explained(PieceExplanation? explained) => explained is null ? null
         : explained.Made is not { } made ? new { failure = explained.Failure }
         : new
         {
             made.Rms,
             made.Usual,
             made.Steps,
-            findings = made.Findings.Select(f => new { said = f.Words(faceNames), finding = f }),
+            findings = made.Findings.Select(f => new { said = f.Words(explained.FaceName), finding = f }),
             made.Faces,
         };
 

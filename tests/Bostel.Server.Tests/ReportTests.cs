@@ -218,7 +218,7 @@ public class ReportTests
         var made = new Explanation(
             0.05, [new(ExplainedPart.Pose, 0.05), new(ExplainedPart.Size, 0.0102)],
             [new SizeFinding([new(-0.21, 0.02)]) { Rms = 0.0489 }, new OffsetFinding(7, new(0.12, 0.013), 0) { Rms = 0.01 }], [], 0.002);
-        var model = Model() with { Explained = new(made, null) };
+        var model = Model() with { Explained = new(made, null, face => $"Face {face}") };
         var html = System.Net.WebUtility.HtmlDecode(await PdfWriter.HtmlAsync(model));
         foreach (var said in (string[])["The part is shrunk by 0.210 ± 0.020 %.", "Face 7 stands 0.120 ± 0.013 mm high.", "0.0500 mm",
             "without shrinkage or growth too, 0.0102 mm", "0.0489"])
@@ -232,7 +232,7 @@ public class ReportTests
         Assert.Equal("size", size.GetProperty("finding").GetProperty("kind").GetString());
         Assert.Equal(-0.21, size.GetProperty("finding").GetProperty("percent")[0].GetProperty("value").GetDouble());
 
-        var without = await PdfWriter.HtmlAsync(Model() with { Explained = new(null, "Too little was measured.") });
+        var without = await PdfWriter.HtmlAsync(Model() with { Explained = new(null, "Too little was measured.", face => "") });
         Assert.Contains("Too little was measured.", without, StringComparison.Ordinal);
         Assert.DoesNotContain("made of", await PdfWriter.HtmlAsync(Model()), StringComparison.Ordinal);
     }
@@ -291,6 +291,6 @@ public class ReportTests
         return new(
             header, new() { Part = "HW-118", Revision = "B" }, new(109130, 100887, 5, 4, 5894.5, [], steps),
             new(new ByDatumsPlan { Datums = ["A", "B"] }, new(RigidTransform.Identity, 0.0116, 1, 0.837, 12, 0.001, 1e-5, 49932, [])),
-            [], new(new(5, 60), -0.1, 0.1, statistics), rows, [], [], [], [], null, face => $"Face {face}");
+            [], new(new(5, 60), -0.1, 0.1, statistics), rows, [], [], [], [], null);
     }
 }

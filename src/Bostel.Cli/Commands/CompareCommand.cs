@@ -104,8 +104,7 @@ internal static class CompareCommand
             {
                 var plan = new InspectionPlan { Compare = new() { Explain = true } };
                 var explained = new InspectionRunner(model).Explained(new(mesh, motion, map), plan);
-                answer["explained"] = JsonSerializer.SerializeToNode(
-                    TableWriters.Explained(explained, PieceExplanation.Names(plan, model)), Files.Json);
+                answer["explained"] = JsonSerializer.SerializeToNode(TableWriters.Explained(explained), Files.Json);
             }
 
             if (model.Faces.Count > 1)

@@ -58,8 +58,7 @@ internal static class InspectCommand
         var report = new ReportModel(
             header, plan, result.Prepared.Record, result.Aligned, result.Named, result.Compared, result.Characteristics,
             ReportFigures.All(plan, result.Map, runner, maps, null, cancel), ReportFigures.Cut(plan, result.Map, runner), maps,
-            runner.Areas(result.Map, plan.Compare.Lower, plan.Compare.Upper), runner.Explained(result.Map, plan),
-            PieceExplanation.Names(plan, runner.Nominal));
+            runner.Areas(result.Map, plan.Compare.Lower, plan.Compare.Upper), runner.Explained(result.Map, plan));
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]
         {
@@ -80,7 +79,7 @@ internal static class InspectCommand
             alignments = result.Named.Select(n => new { name = n.Name, alignment = n.Aligned?.How.Words, rms = n.Aligned?.Result.Rms }),
             comparison = MethodWords.Of(result.Compared.How),
             areas = report.Areas,
-            explained = TableWriters.Explained(report.Explained, report.FaceNames),
+            explained = TableWriters.Explained(report.Explained),
             maps = maps.Select(m => new
             {
                 name = m.Plan.Name,

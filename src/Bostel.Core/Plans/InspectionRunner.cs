@@ -247,13 +247,14 @@ public sealed class InspectionRunner
             return null;
         }
 
+        var names = PieceExplanation.Names(plan, Nominal);
         try
         {
-            return new(Explain(scan, plan), null);
+            return new(Explain(scan, plan), null, names);
         }
         catch (BadInputException reason)
         {
-            return new(null, reason.Message);
+            return new(null, reason.Message, names);
         }
     }
 

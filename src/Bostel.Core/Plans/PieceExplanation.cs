@@ -5,7 +5,8 @@ using Bostel.Core.Nominals;
 namespace Bostel.Core.Plans;
 
 /// <summary>What a piece's deviation is made of, or why that cannot be told.</summary>
-public sealed record PieceExplanation(Explanation? Made, string? Failure)
+/// <param name="FaceName">Names a face, as a sentence begins.</param>
+public sealed record PieceExplanation(Explanation? Made, string? Failure, Func<int, string> FaceName)
 {
     /// <summary>For screen, report and plan.</summary>
     public static string Name(ExplainedPart part) => part switch
@@ -17,7 +18,7 @@ public sealed record PieceExplanation(Explanation? Made, string? Failure)
     };
 
     /// <summary>
-    /// Names faces by the feature of the plan that they are alone or together, else by number and kind: so a sentence begins.
+    /// Names faces by the smallest feature of the plan that they are of, else by number and kind.
     /// </summary>
     public static Func<int, string> Names(InspectionPlan plan, NominalModel nominal) => face =>
         plan.Features.Where(f => f.Faces.Contains(face)).OrderBy(f => f.Faces.Length).FirstOrDefault() is { } feature

@@ -65,7 +65,7 @@ public sealed class ReportService(BostelContext context, StationService stations
             }
 
             var model = new ReportModel(header, w.Plan, prepared.Record, aligned, named, compared, rows, figures, sections, maps, areas,
-                explained, PieceExplanation.Names(w.Plan, runner.Nominal));
+                explained);
             var report = new Report
             {
                 Id = Guid.NewGuid(),

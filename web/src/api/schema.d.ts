@@ -2282,11 +2282,11 @@ export interface components {
             offset: components["schemas"]["Found"];
             /** @description How far it leans, degrees; of round faces the axis. */
             turn: components["schemas"]["Found"];
-            /** @description Of its middle over its ends, where it is longest. */
+            /** @description Of its middle over its ends, along its length. */
             bow: components["schemas"]["Found"];
             /**
              * Format: double
-             * @description Root mean square of waves and noise.
+             * @description Root mean square of waves and noise, all else taken out.
              */
             left: number;
             /**

@@ -125,8 +125,9 @@ internal static class CommonMotion
         {
             var shift = own.Physical(values, FaceError.Shift);
             var c = own.Physical(covariance, FaceError.Shift);
-            var (seen, vectors) = SymmetricEigen.Solve3(c[1, 1], c[1, 2], c[1, 3], c[2, 2], c[2, 3], c[3, 3]);
-            var by = new Vector3D(shift[1], shift[2], shift[3]);
+            var (x, y, z) = (FaceTerms.ShiftAt, FaceTerms.ShiftAt + 1, FaceTerms.ShiftAt + 2);
+            var (seen, vectors) = SymmetricEigen.Solve3(c[x, x], c[x, y], c[x, z], c[y, y], c[y, z], c[z, z]);
+            var by = new Vector3D(shift[x], shift[y], shift[z]);
 
             // Directions that the face does not tell have no part in its terms: there its covariance is none.
             for (var k = 0; k < 3; k++)

@@ -3,40 +3,44 @@ using static Bostel.Core.Comparison.SmallSystems;
 namespace Bostel.Core.Comparison;
 
 /// <summary>What the model was estimated to.</summary>
-/// <param name="Columns">Of the shared errors, in their order.</param>
-/// <param name="Values">By column, mm.</param>
+/// <param name="Shared">The shared errors.</param>
+/// <param name="Values">Of their columns, one after the other, mm.</param>
 /// <param name="Inverses">Of the own terms of each face, mm².</param>
 /// <param name="Likelihood">
 /// Logarithm of the marginal likelihood of the model; what is free has one wide prior, so that it is paid for.
 /// </param>
 internal sealed record ErrorEstimate(
-    IReadOnlyList<FaceSystem> Faces, IReadOnlyList<(double[] Column, HashSet<int>? Of)> Columns, double[] Values, double[,] Covariance,
-    double[][,] Inverses, double Likelihood)
+    IReadOnlyList<FaceSystem> Faces, IReadOnlyList<SharedError> Shared, double[] Values, double[,] Covariance, double[][,] Inverses,
+    double Likelihood)
 {
-    /// <summary>Coefficients of the terms of the whole part, of what all faces share.</summary>
-    public double[] SharedByAll(int terms)
+    /// <summary>The first column of a shared error among all.</summary>
+    public int From(SharedError error) => Shared.TakeWhile(s => s != error).Sum(s => s.Columns.Length);
+
+    /// <summary>A shared error, as coefficients of the terms of the whole part.</summary>
+    public double[] Of(SharedError error)
     {
-        var sum = new double[terms];
-        for (var k = 0; k < Values.Length; k++)
+        var from = From(error);
+        var sum = new double[error.Columns[0].Length];
+        for (var k = 0; k < error.Columns.Length; k++)
         {
-            for (var j = 0; j < terms && Columns[k].Of is null; j++)
+            for (var j = 0; j < sum.Length; j++)
             {
-                sum[j] += Values[k] * Columns[k].Column[j];
+                sum[j] += Values[from + k] * error.Columns[k][j];
             }
         }
 
         return sum;
     }
 
-    /// <summary>Of a face: coefficients of the terms of the whole part.</summary>
+    /// <summary>All that a face shares, as coefficients of the terms of the whole part.</summary>
     public double[] SharedOn(FaceSystem face)
     {
         var sum = new double[face.Cells[0].Whole.Length];
-        for (var k = 0; k < Values.Length; k++)
+        foreach (var of in Shared.Where(s => s.IsOn(face.Face)).Select(Of))
         {
-            for (var j = 0; j < sum.Length && Columns[k].Of?.Contains(face.Face) != false; j++)
+            for (var j = 0; j < sum.Length; j++)
             {
-                sum[j] += Values[k] * Columns[k].Column[j];
+                sum[j] += of[j];
             }
         }
 
@@ -44,72 +48,46 @@ internal sealed record ErrorEstimate(
     }
 
     /// <summary>A face's own terms and their covariance, the uncertainty of the shared ones included.</summary>
-    public (double[] Values, double[,] Covariance) OfFace(int index)
-    {
-        var (face, inverse) = (Faces[index], Inverses[index]);
-        var values = Times(inverse, Less(face));
-        var covariance = (double[,])inverse.Clone();
-        var felt = new double[face.Own.Count, Values.Length];
-        for (var k = 0; k < Values.Length; k++)
-        {
-            if (Columns[k].Of?.Contains(face.Face) != false)
-            {
-                var pull = Times(inverse, Times(face.ZX, Columns[k].Column));
-                for (var r = 0; r < pull.Length; r++)
-                {
-                    felt[r, k] = pull[r];
-                }
-            }
-        }
-
-        for (var r = 0; r < values.Length; r++)
-        {
-            for (var k = 0; k < Values.Length; k++)
-            {
-                double half = 0;
-                for (var j = 0; j < Values.Length; j++)
-                {
-                    half += felt[r, j] * Covariance[j, k];
-                }
-
-                for (var c = 0; c < values.Length; c++)
-                {
-                    covariance[r, c] += half * felt[c, k];
-                }
-            }
-        }
-
-        return (values, covariance);
-    }
+    public (double[] Values, double[,] Covariance) OfFace(int index) => OfFace(Faces[index], Inverses[index]);
 
     /// <summary>The same, with all of its own errors released.</summary>
-    public (double[] Values, double[,] Covariance) AloneWithShared(int index) =>
-        (this with { Inverses = [.. Inverses.Select((inverse, k) => k == index ? Faces[k].Alone : inverse)] }).OfFace(index);
+    public (double[] Values, double[,] Covariance) Released(int index) => OfFace(Faces[index], Faces[index].Alone);
 
-    /// <summary>A face's own terms as its own readings tell them alone, and their variances.</summary>
-    public (double[] Values, double[] Variances) Alone(int index)
+    /// <summary>A face's own terms as its own readings tell them, what it shares taken out.</summary>
+    public double[] Alone(FaceSystem face) => Own(face, face.Alone);
+
+    private double[] Own(FaceSystem face, double[,] inverse)
     {
-        var face = Faces[index];
-        var inverse = face.Alone;
-        return (Times(inverse, Less(face)), [.. Enumerable.Range(0, face.Own.Count).Select(k => inverse[k, k])]);
+        var right = Times(face.ZX, SharedOn(face));
+        for (var r = 0; r < right.Length; r++)
+        {
+            right[r] = face.ZY[r] - right[r];
+        }
+
+        return Times(inverse, right);
     }
 
-    /// <summary>The right side of a face's own equations, the shared errors taken out.</summary>
-    private double[] Less(FaceSystem face)
+    private (double[] Values, double[,] Covariance) OfFace(FaceSystem face, double[,] inverse)
     {
-        var right = (double[])face.ZY.Clone();
-        for (var k = 0; k < Values.Length; k++)
+        var covariance = (double[,])inverse.Clone();
+        var columns = Shared.SelectMany(s => s.Columns.Select(c => s.IsOn(face.Face) ? Times(inverse, Times(face.ZX, c)) : null)).ToList();
+        for (var j = 0; j < columns.Count; j++)
         {
-            if (Columns[k].Of?.Contains(face.Face) != false)
+            for (var k = 0; k < columns.Count; k++)
             {
-                var part = Times(face.ZX, Columns[k].Column);
-                for (var r = 0; r < right.Length; r++)
+                if (columns[j] is { } left && columns[k] is { } right)
                 {
-                    right[r] -= Values[k] * part[r];
+                    for (var r = 0; r < left.Length; r++)
+                    {
+                        for (var c = 0; c < right.Length; c++)
+                        {
+                            covariance[r, c] += left[r] * Covariance[j, k] * right[c];
+                        }
+                    }
                 }
             }
         }
 
-        return right;
+        return (Own(face, inverse), covariance);
     }
 }

@@ -13,7 +13,9 @@ internal sealed record SharedError(double[][] Columns, HashSet<int>? Faces, Whol
     public static SharedError OfWhole(WholePartGroup group, int terms) =>
         new([.. Enumerable.Range(group.From, group.Count).Select(k => Unit(k, terms))], null, group);
 
-    public static double[] Unit(int k, int terms)
+    public bool IsOn(int face) => Faces?.Contains(face) != false;
+
+    private static double[] Unit(int k, int terms)
     {
         var unit = new double[terms];
         unit[k] = 1;
@@ -39,13 +41,13 @@ internal sealed class ErrorModel
 
     private const int Rounds = 6;
 
+    private static readonly FaceError[] Kinds = Enum.GetValues<FaceError>();
+
     private readonly IReadOnlyList<FaceSystem> _faces;
     private readonly int _terms;
     private readonly double _device;
     private readonly double _reach;
     private readonly bool[][] _released;
-    private static readonly FaceError[] Kinds = Enum.GetValues<FaceError>();
-
     private readonly double[] _usual = new double[Kinds.Length];
     private readonly Dictionary<(int, double, double), double> _limits;
     private SeenOn[] _seen = [];
@@ -71,16 +73,16 @@ internal sealed class ErrorModel
     public IReadOnlyList<FaceSystem> Faces => _faces;
 
     /// <summary>What faces usually differ by in offset, beyond what the model names: a standard deviation, mm.</summary>
-    public double Usual => _usual[0];
+    public double Usual => _usual[(int)FaceError.Offset];
 
     /// <summary>Variance of an offset that is no error: what is usual, and what the device cannot tell, mm².</summary>
-    public double UsualVariance => (_usual[0] * _usual[0]) + (_device * _device);
+    public double UsualVariance => Square(Usual) + Square(_device);
 
     /// <summary>
     /// Effective degrees of freedom (Satterthwaite 1946) of the variance that decides: what is usual was estimated from what the faces
     /// leave, the device's is known.
     /// </summary>
-    public double Freedom => Math.Min(1e4, LeftOver * Math.Pow(UsualVariance / Math.Max(1e-12, _usual[0] * _usual[0]), 2));
+    public double Freedom => Math.Min(1e4, LeftOver * Square(UsualVariance / Math.Max(1e-12, Square(Usual))));
 
     private double LeftOver => Math.Max(2, _faces.Count - Shared.Where(s => s.Faces is null).Sum(s => s.Columns.Length));
 
@@ -99,10 +101,9 @@ internal sealed class ErrorModel
         {
             // Whether a face stands high or a bore lies beside its place: both are errors of place, and as large.
             var place = UsualOf([FaceError.Offset, FaceError.Shift], estimate);
-            (_usual[0], _usual[1]) = (place, place);
-            _usual[2] = UsualOf([FaceError.Turn], estimate);
-            _usual[3] = UsualOf([FaceError.Form], estimate);
-
+            (_usual[(int)FaceError.Offset], _usual[(int)FaceError.Shift]) = (place, place);
+            _usual[(int)FaceError.Turn] = UsualOf([FaceError.Turn], estimate);
+            _usual[(int)FaceError.Form] = UsualOf([FaceError.Form], estimate);
             estimate = Solve();
         }
 
@@ -175,44 +176,39 @@ internal sealed class ErrorModel
 
     private static double Square(double x) => x * x;
 
-    /// <summary>Variance of a face's own term before it is seen: what is usual, and what the device cannot tell.</summary>
-    private double Prior(FaceSystem face, int index, int column)
-    {
-        foreach (var kind in Kinds)
-        {
-            var error = (int)kind;
-            var (from, count) = face.Own.Groups[error];
-            if (column >= from && column < from + count)
-            {
-                // Over a face the device's error changes by the face's share of the part, and by some of it in any case.
-                var share = kind is FaceError.Offset or FaceError.Shift ? 1 : Math.Clamp(face.Own.Reach / _reach, LeastShare, 1);
-                return _released[index][error] ? Anything
-                    : Math.Max(1e-12, Square(_usual[error]) + Square(share * _device) + Square(face.Bias));
-            }
-        }
-
-        throw new InvalidOperationException("A column belongs to a group.");
-    }
-
-    private double[,] OwnInverse(int index)
+    /// <summary>Variances of a face's own terms before they are seen: what is usual, and what the device cannot tell.</summary>
+    private double[] Priors(int index)
     {
         var face = _faces[index];
-        var matrix = (double[,])face.ZZ.Clone();
-        for (var k = 0; k < face.Own.Count; k++)
+        var priors = new double[face.Own.Count];
+        foreach (var kind in Kinds)
         {
-            matrix[k, k] += 1 / Prior(face, index, k);
+            // Over a face the device's error changes by the face's share of the part, and by some of it in any case.
+            var share = kind is FaceError.Offset or FaceError.Shift ? 1 : Math.Clamp(face.Own.Reach / _reach, LeastShare, 1);
+            var (from, count) = face.Own.Groups[(int)kind];
+            Array.Fill(
+                priors,
+                IsReleased(index, kind) ? Anything
+                    : Math.Max(1e-12, Square(_usual[(int)kind]) + Square(share * _device) + Square(face.Bias)),
+                from, count);
         }
 
-        return Inverse(matrix);
+        return priors;
     }
 
     /// <summary>What a face says of the shared errors, as things stand.</summary>
     private SeenOn Seen(int index)
     {
-        var face = _faces[index];
-        var inverse = OwnInverse(index);
+        var (face, priors) = (_faces[index], Priors(index));
+        var inverse = (double[,])face.ZZ.Clone();
+        for (var k = 0; k < priors.Length; k++)
+        {
+            inverse[k, k] += 1 / priors[k];
+        }
+
+        inverse = Inverse(inverse);
         var (xx, xy) = Marginal(face, inverse);
-        var columns = Shared.SelectMany(s => s.Columns.Select(c => s.Faces?.Contains(face.Face) != false ? c : null)).ToList();
+        var columns = Shared.SelectMany(s => s.Columns.Select(c => s.IsOn(face.Face) ? c : null)).ToList();
         var (left, right) = (new double[columns.Count, columns.Count], new double[columns.Count]);
         for (var i = 0; i < columns.Count; i++)
         {
@@ -230,8 +226,7 @@ internal sealed class ErrorModel
         }
 
         // Of the deviations of the face without what it shares; the shared terms' part comes when all are solved.
-        var priors = Enumerable.Range(0, face.Own.Count).Sum(k => Math.Log(Prior(face, index, k)));
-        var score = -0.5 * (priors - LogDeterminant(inverse) + face.YY - Dot(face.ZY, Times(inverse, face.ZY)));
+        var score = -0.5 * (priors.Sum(Math.Log) - LogDeterminant(inverse) + face.YY - Dot(face.ZY, Times(inverse, face.ZY)));
         return new(index, inverse, left, right, score);
     }
 
@@ -267,8 +262,7 @@ internal sealed class ErrorModel
         var covariance = Inverse(left);
         var values = Times(covariance, right);
         var likelihood = seen.Sum(s => s.Score) + (0.5 * (Dot(values, right) + LogDeterminant(covariance) - (n * Math.Log(Anything))));
-        return new(_faces, [.. Shared.SelectMany(s => s.Columns.Select(c => (c, s.Faces)))], values, covariance,
-            [.. seen.Select(s => s.Inverse)], likelihood);
+        return new(_faces, [.. Shared], values, covariance, [.. seen.Select(s => s.Inverse)], likelihood);
     }
 
     /// <summary>What the whole part's terms are seen by on a face, its own errors allowed for.</summary>
@@ -312,13 +306,13 @@ internal sealed class ErrorModel
         var found = new List<(double Square, double Variance)>();
         for (var f = 0; f < _faces.Count; f++)
         {
-            var (own, variances) = estimate.Alone(f);
+            var (face, own) = (_faces[f], estimate.Alone(_faces[f]));
             foreach (var error in errors.Where(e => !_released[f][(int)e]))
             {
-                var (from, count) = _faces[f].Own.Groups[(int)error];
+                var (from, count) = face.Own.Groups[(int)error];
                 for (var k = from; k < from + count; k++)
                 {
-                    found.Add((own[k] * own[k], variances[k]));
+                    found.Add((Square(own[k]), face.Alone[k, k]));
                 }
             }
         }

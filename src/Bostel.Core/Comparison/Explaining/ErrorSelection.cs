@@ -20,7 +20,7 @@ internal static class ErrorSelection
         model.Shared.Add(SharedError.OfWhole(whole.Group(WholePartError.Pose), whole.Count));
         var estimate = model.Fit();
         var candidates = whole.Groups.Where(g => g.Kind != WholePartError.Pose).ToList();
-        var (onWhole, onFaces) = (Chance / 2 / candidates.Count, Chance / 2 / (4 * Math.Max(1, faces.Count)));
+        var (onWhole, onFaces) = (Chance / 2 / candidates.Count, Chance / 2 / (Enum.GetValues<FaceError>().Length * faces.Count));
         var dropped = new HashSet<object>();
         for (var step = 0; step < Most; step++)
         {
@@ -73,7 +73,7 @@ internal static class ErrorSelection
     /// <summary>How far a shared error stands out of its uncertainty.</summary>
     public static double ShareOf(ErrorModel model, ErrorEstimate estimate, SharedError error, double chance)
     {
-        var from = model.Shared.TakeWhile(s => s != error).Sum(s => s.Columns.Length);
+        var from = estimate.From(error);
         return model.Share(
             [.. estimate.Values.Skip(from).Take(error.Columns.Length)],
             SmallSystems.Block(estimate.Covariance, from, error.Columns.Length), chance);
@@ -145,7 +145,7 @@ internal static class ErrorSelection
         }
 
         var estimate = model.Fit();
-        var from = model.Shared.TakeWhile(s => s != size).Sum(s => s.Columns.Length);
+        var from = estimate.From(size);
         var (x, c) = (estimate.Values, estimate.Covariance);
         double[] differences = [x[from] - x[from + 1], x[from + 1] - x[from + 2]];
         double Of(int a, int b) => c[from + a, from + b];

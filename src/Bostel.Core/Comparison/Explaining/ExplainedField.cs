@@ -1,110 +1,89 @@
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 
 namespace Bostel.Core.Comparison;
 
-/// <summary>The deviation that estimated errors make, place by place.</summary>
+/// <summary>The deviation that stated errors make, place by place.</summary>
 /// <param name="Shared">Errors that faces share, as coefficients of the terms of the whole part.</param>
-/// <param name="Own">Of released errors: coefficients of the face's terms.</param>
+/// <param name="Own">By face: coefficients of its terms, 0 for errors that are not stated.</param>
 internal sealed record ExplainedField(
-    WholePartTerms? Whole, IReadOnlyList<(ExplainedPart Part, HashSet<int>? Faces, double[] Coefficients)> Shared,
+    WholePartTerms Whole, IReadOnlyList<(ExplainedPart Part, SharedError Error, double[] Coefficients)> Shared,
     IReadOnlyDictionary<int, (FaceTerms Terms, double[] Coefficients)> Own, IReadOnlyList<SurfaceCell> Cells)
 {
-    public static readonly ExplainedField None = new(null, [], new Dictionary<int, (FaceTerms, double[])>(), []);
-
-    public static ExplainedField Of(ErrorModel model, ErrorEstimate estimate, WholePartTerms whole)
+    /// <summary>
+    /// What is left of a deviation at a place once parts of the explanation are taken out: the place is put back by what the whole part was
+    /// moved, so that it holds on narrow rounds too; what faces add is taken off there.
+    /// </summary>
+    /// <param name="triangle">Of the nominal, at the place.</param>
+    /// <param name="value">The deviation, mm.</param>
+    public double LeftAt(
+        Vector3D p, int triangle, NominalModel nominal, double value, IReadOnlyCollection<ExplainedPart> without)
     {
-        var shared = new List<(ExplainedPart, HashSet<int>?, double[])>();
-        var at = 0;
-        foreach (var error in model.Shared)
+        var face = nominal.FaceOfTriangle[triangle];
+        var by = Vector3D.Zero;
+        foreach (var (part, error, coefficients) in Shared)
         {
-            var sum = new double[whole.Count];
-            foreach (var column in error.Columns)
+            if (error.Faces is null && without.Contains(part))
             {
-                for (var k = 0; k < sum.Length; k++)
-                {
-                    sum[k] += estimate.Values[at] * column[k];
-                }
-
-                at++;
+                by += Whole.Displacement(coefficients, p);
             }
-
-            shared.Add((PartOf(error), error.Faces, sum));
         }
 
-        var own = new Dictionary<int, (FaceTerms, double[])>();
-        for (var f = 0; f < model.Faces.Count; f++)
+        var normal = SurfaceReadings.NormalAt(nominal, triangle, p);
+        if (by != Vector3D.Zero)
         {
-            var (values, _) = estimate.OfFace(f);
-            foreach (var error in Enum.GetValues<FaceError>().Where(e => !model.IsReleased(f, e)))
-            {
-                var (from, count) = model.Faces[f].Own.Groups[(int)error];
-                Array.Clear(values, from, count);
-            }
-
-            own[model.Faces[f].Face] = (model.Faces[f].Own, values);
+            var back = p - by;
+            value += SurfaceReadings.Distance(nominal, triangle, back) is { } there
+                && SurfaceReadings.Distance(nominal, triangle, p) is { } here ? there - here : -by.Dot(normal);
+            (p, normal) = (back, SurfaceReadings.NormalAt(nominal, triangle, back));
         }
 
-        return new(whole, shared, own, [.. model.Faces.SelectMany(f => f.Cells)]);
-    }
-
-    /// <summary>The same, without a pose that is not stated.</summary>
-    public ExplainedField Stating(IReadOnlyList<Finding> findings) => findings.Any(f => f is PoseFinding)
-        ? this
-        : this with { Shared = [.. Shared.Where(s => s.Part != ExplainedPart.Pose)] };
-
-    /// <summary>The deviation that parts of the explanation make at a place, mm.</summary>
-    public double At(Vector3D p, Vector3D n, int face, IReadOnlyCollection<ExplainedPart> parts)
-    {
-        if (Whole is null || parts.Count == 0)
+        if (!without.Contains(ExplainedPart.Faces))
         {
-            return 0;
+            return value;
         }
 
-        Span<double> row = stackalloc double[Whole.Count];
+        Span<double> whole = stackalloc double[Whole.Count];
         Span<double> raw = stackalloc double[FaceTerms.Raw];
-        Whole.Fill(p, n, row);
+        Whole.Fill(p, normal, whole);
         if (Own.TryGetValue(face, out var own))
         {
-            own.Terms.Fill(p, n, raw);
+            own.Terms.Fill(p, normal, raw);
         }
 
-        return At(face, row, raw, parts);
+        return value - OfFaces(face, whole, raw);
     }
 
-    /// <summary>The mean of it over a cell.</summary>
-    public double At(SurfaceCell cell, IReadOnlyCollection<ExplainedPart> parts) => At(cell.Face, cell.Whole, cell.Own, parts);
-
-    private double At(int face, ReadOnlySpan<double> whole, ReadOnlySpan<double> raw, IReadOnlyCollection<ExplainedPart> parts)
+    /// <summary>What is left of a cell.</summary>
+    public double LeftOf(SurfaceCell cell, IReadOnlyCollection<ExplainedPart> without)
     {
-        double sum = 0;
-        foreach (var (part, faces, coefficients) in Shared)
+        var left = cell.Value;
+        foreach (var (part, error, coefficients) in Shared)
         {
-            if (parts.Contains(part) && faces?.Contains(face) != false)
+            if (error.Faces is null && without.Contains(part))
             {
-                for (var k = 0; k < coefficients.Length; k++)
-                {
-                    sum += coefficients[k] * whole[k];
-                }
+                left -= SmallSystems.Dot(coefficients, cell.Whole);
             }
         }
 
-        return parts.Contains(ExplainedPart.Faces) && Own.TryGetValue(face, out var own)
-            ? sum + SmallSystems.Dot(own.Coefficients, own.Terms.Row(raw))
-            : sum;
+        return without.Contains(ExplainedPart.Faces) ? left - OfFaces(cell.Face, cell.Whole, cell.Own) : left;
     }
 
-    /// <summary>Root mean square of what is left without some parts, over the cells.</summary>
-    public double Left(IReadOnlyCollection<ExplainedPart> without) => Rms(c => c.Value - At(c, without));
+    /// <summary>Root mean square of what is left, over the cells.</summary>
+    public double Left(IReadOnlyCollection<ExplainedPart> without) =>
+        Math.Sqrt(Cells.Sum(c => c.Weight * Math.Pow(LeftOf(c, without), 2)) / Cells.Sum(c => c.Weight));
 
-    /// <summary>Root mean square of a deviation over the cells.</summary>
-    public double Rms(Func<SurfaceCell, double> deviation) =>
-        Math.Sqrt(Cells.Sum(c => c.Weight * Math.Pow(deviation(c), 2)) / Cells.Sum(c => c.Weight));
-
-    private static ExplainedPart PartOf(SharedError error) => error.Of?.Kind switch
+    private double OfFaces(int face, ReadOnlySpan<double> whole, ReadOnlySpan<double> raw)
     {
-        WholePartError.Pose => ExplainedPart.Pose,
-        WholePartError.Size => ExplainedPart.Size,
-        WholePartError.Bend or WholePartError.Twist => ExplainedPart.Bend,
-        _ => ExplainedPart.Faces,
-    };
+        double sum = 0;
+        foreach (var (_, error, coefficients) in Shared)
+        {
+            if (error.Faces?.Contains(face) == true)
+            {
+                sum += SmallSystems.Dot(coefficients, whole);
+            }
+        }
+
+        return Own.TryGetValue(face, out var own) ? sum + SmallSystems.Dot(own.Coefficients, own.Terms.Row(raw)) : sum;
+    }
 }

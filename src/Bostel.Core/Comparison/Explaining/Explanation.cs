@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
@@ -13,8 +12,8 @@ public sealed record ExplainedStep(ExplainedPart Part, double Left);
 /// <summary>One face, what holds for the whole part taken out. Lengths in mm.</summary>
 /// <param name="Offset">Mean height.</param>
 /// <param name="Turn">How far it leans, degrees; of round faces the axis.</param>
-/// <param name="Bow">Of its middle over its ends, where it is longest.</param>
-/// <param name="Left">Root mean square of waves and noise.</param>
+/// <param name="Bow">Of its middle over its ends, along its length.</param>
+/// <param name="Left">Root mean square of waves and noise, all else taken out.</param>
 /// <param name="Worst">The deviation farthest from 0 that is left.</param>
 /// <param name="At">Where that is.</param>
 public sealed record FaceErrors(int Face, Found Offset, Found Turn, Found Bow, double Left, double Worst, double[] At);
@@ -23,7 +22,7 @@ public sealed record FaceErrors(int Face, Found Offset, Found Turn, Found Bow, d
 /// A part's deviation taken apart: what of it the whole part shares, what single faces add, how sure each is, and what is left. Only what
 /// stands out is stated: an error is one that chance makes in one part of a hundred, all faces looked at together.
 /// </summary>
-/// <param name="Rms">Of the deviation, area-weighted, where it was looked at; mm.</param>
+/// <param name="Rms">Of the deviation where it was looked at: means over cells of it, area-weighted; mm.</param>
 /// <param name="Steps">What is left of it after each part, in order.</param>
 /// <param name="Findings">The whole part first, then faces, the largest first.</param>
 /// <param name="Usual">Standard deviation of what else faces differ by, mm.</param>
@@ -34,7 +33,7 @@ public sealed record Explanation(
     private const int Fewest = 3;
 
     [JsonIgnore]
-    internal ExplainedField Field { get; private init; } = ExplainedField.None;
+    internal ExplainedField? Field { get; private init; }
 
     /// <summary>Explains the deviation of a scan.</summary>
     /// <param name="transform">Scan to nominal.</param>
@@ -59,17 +58,16 @@ public sealed record Explanation(
                 : "Too little of the part was measured, or has a counterpart, to tell what its deviation is made of.");
         }
 
-        var (model, estimate) = ErrorSelection.Run(faces, whole, device);
-        var shared = estimate.SharedByAll(whole.Count);
-        var back = SurfaceReadings.PutBack(readings, nominal, p => whole.Displacement(shared, p));
-        (model, estimate) = ErrorSelection.Run(FaceSystem.Of(back, spacing, whole, nominal), whole, device);
-        var field = ExplainedField.Of(model, estimate, whole);
-        var telling = new FindingsOf(model, estimate, whole, nominal, device, field);
-        var findings = telling.All();
-        field = field.Stating(findings);
+        var (first, found) = ErrorSelection.Run(faces, whole, device);
+        double[][] moved = [.. first.Shared.Where(s => s.Faces is null).Select(found.Of)];
+        var back = SurfaceReadings.PutBack(
+            readings, nominal, p => moved.Aggregate(Vector3D.Zero, (sum, c) => sum + whole.Displacement(c, p)));
+        var (model, estimate) = ErrorSelection.Run(FaceSystem.Of(back, spacing, whole, nominal), whole, device);
+        var telling = new Telling(model, estimate, whole, nominal, device);
+        var field = telling.Field;
         return new(
             field.Left([]), [.. Enum.GetValues<ExplainedPart>().Select(p => new ExplainedStep(p, field.Left(UpTo(p))))],
-            findings, [.. FacesOf(model, estimate, field, telling.Left, device)], model.Usual)
+            telling.Findings, telling.Faces, model.Usual)
         {
             Field = field,
         };
@@ -85,34 +83,13 @@ public sealed record Explanation(
         var left = (double[])deviations.Values.Clone();
         Parallel.For(0, left.Length, v =>
         {
-            if (deviations.Triangles[v] is var t and >= 0 && double.IsFinite(left[v]))
+            if (Field is not null && deviations.Triangles[v] is var t and >= 0 && double.IsFinite(left[v]))
             {
-                var p = transform.Apply(scan.Vertex(v));
-                left[v] -= Field.At(p, SurfaceReadings.NormalAt(nominal, t, p), nominal.FaceOfTriangle[t], without);
+                left[v] = Field.LeftAt(transform.Apply(scan.Vertex(v)), t, nominal, left[v], without);
             }
         });
         return left;
     }
 
     private static ExplainedPart[] UpTo(ExplainedPart part) => [.. Enum.GetValues<ExplainedPart>().Where(p => p <= part)];
-
-    private static IEnumerable<FaceErrors> FacesOf(
-        ErrorModel model, ErrorEstimate estimate, ExplainedField field, IReadOnlyList<double> left, double device)
-    {
-        var factor = CoverageFactor.Of(model.Freedom);
-        for (var f = 0; f < model.Faces.Count; f++)
-        {
-            var (face, own) = (model.Faces[f], model.Faces[f].Own);
-            var (values, covariance) = estimate.AloneWithShared(f);
-            Found Of(double value, double variance, double more = 0) => new(value, factor * Math.Sqrt(Math.Max(0, variance) + more));
-            var turn = FindingsOf.Turned(own, values, covariance, factor).Turn;
-            var raw = own.Physical(values, FaceError.Form);
-            var spread = own.Physical(covariance, FaceError.Form);
-            var worst = face.Cells.Select(c => (Cell: c, Value: c.Value - field.At(c, FindingsOf.WholePart)))
-                .MaxBy(c => Math.Abs(c.Value));
-            yield return new(
-                face.Face, Of(values[0], covariance[0, 0], device * device), turn, Of(-raw[8], spread[8, 8]), left[f], worst.Value,
-                worst.Cell.Point.ToArray());
-        }
-    }
 }

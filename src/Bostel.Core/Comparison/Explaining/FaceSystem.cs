@@ -163,6 +163,9 @@ internal sealed class FaceSystem
             Math.Sqrt(row.W) * (cell.Value - SmallSystems.Dot(cell.Whole, shared) - SmallSystems.Dot(row.Z, own)))];
     }
 
+    /// <summary>Root mean square of what shared terms and its own leave: waves, and noise; mm.</summary>
+    public double RmsLeft(double[] shared) => Math.Sqrt(LeftOf(shared).Sum(r => r * r) / _rows.Sum(r => r.W));
+
     /// <summary>Of a cell of mean weight, as if cells were independent.</summary>
     private double Variance(double[] left)
     {

@@ -31,6 +31,12 @@ internal sealed class FaceTerms
     /// </summary>
     private const double LeastShift = 0.02, LeastTurn = 1e-4, LeastForm = 1e-3;
 
+    /// <summary>
+    /// Where the raw terms begin, mm: the offset; the shift; the turn times <see cref="Reach"/>; the rise along U from the middle to the
+    /// end; how much the ends stand higher than the middle along U, the corners crosswise, the ends along V.
+    /// </summary>
+    public const int OffsetAt = 0, ShiftAt = 1, TurnAt = 4, RiseAt = 7, EndsAlongU = 8, Crosswise = 9, EndsAlongV = 10;
+
     /// <summary>Number of the raw terms.</summary>
     public const int Raw = 11;
 
@@ -91,14 +97,12 @@ internal sealed class FaceTerms
         var weights = cells.Select(c => c.Weight / weight).ToList();
         Groups =
         [
-            Basis(rows, weights, [0], 0), Basis(rows, weights, [1, 2, 3], LeastShift), Basis(rows, weights, [4, 5, 6], LeastTurn),
-            Basis(rows, weights, [.. Form], LeastForm),
+            Basis(rows, weights, [OffsetAt], 0), Basis(rows, weights, [ShiftAt, ShiftAt + 1, ShiftAt + 2], LeastShift),
+            Basis(rows, weights, [TurnAt, TurnAt + 1, TurnAt + 2], LeastTurn), Basis(rows, weights, [.. Form], LeastForm),
         ];
     }
 
     public int Count => _columns.Count;
-
-    public Vector3D Center => _center;
 
     /// <summary>Mean square distance from its centre, its root, mm.</summary>
     public double Reach => _reach;
@@ -108,8 +112,8 @@ internal sealed class FaceTerms
 
     private IEnumerable<int> Form => _face.Shape switch
     {
-        Cylinder3D or Cone3D => [7, 8],
-        Plane3D or null => [8, 9, 10],
+        Cylinder3D or Cone3D => [RiseAt, EndsAlongU],
+        Plane3D or null => [EndsAlongU, Crosswise, EndsAlongV],
         _ => [],
     };
 
@@ -128,10 +132,7 @@ internal sealed class FaceTerms
         return row;
     }
 
-    /// <summary>
-    /// Coefficients of the raw terms, mm: 0 the offset, 1–3 the shift, 4–6 the turn times <see cref="Reach"/>, 7 the rise along
-    /// <see cref="Axes"/> from the middle to the end, 8–10 how much the ends stand higher than the middle along U, crosswise, along V.
-    /// </summary>
+    /// <summary>Coefficients of the raw terms, of one error of the face, mm.</summary>
     /// <param name="estimate">By column.</param>
     public double[] Physical(IReadOnlyList<double> estimate, FaceError group)
     {

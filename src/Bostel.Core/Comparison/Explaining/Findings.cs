@@ -202,23 +202,35 @@ public sealed record TurnFinding(int Face, IReadOnlyList<double> Axis, Found Tur
     public override string Words(Func<int, string> name) => $"{name(Face)} leans {Turn.Say("°")} about {Direction(Axis)}.";
 }
 
-/// <summary>A face that is bowed, or a round one that tapers or bulges.</summary>
-/// <param name="Along">Direction it is told along.</param>
-/// <param name="Taper">Of a round face: rise from end to end, mm; of others none.</param>
-/// <param name="Bow">Of the middle over the ends, mm.</param>
-public sealed record FormFinding(int Face, IReadOnlyList<double> Along, Found Taper, Found Bow) : Finding
+/// <summary>A face that is bowed or twisted, or a round one that tapers or bulges.</summary>
+/// <param name="U">Direction of its length, or of its axis.</param>
+/// <param name="V">Direction of its width.</param>
+/// <param name="Taper">Of a round face: rise from end to end along U, mm; of others none.</param>
+/// <param name="AlongU">Of the middle over the ends along U, mm.</param>
+/// <param name="AlongV">The same along V.</param>
+/// <param name="Crosswise">
+/// How much higher than the middle the corners stand that lie along U and V together, and the others lower, mm.
+/// </param>
+public sealed record FormFinding(
+    int Face, IReadOnlyList<double> U, IReadOnlyList<double> V, Found Taper, Found AlongU, Found AlongV, Found Crosswise) : Finding
 {
     public override ExplainedPart Part => ExplainedPart.Faces;
 
     public override IReadOnlyList<int> OnFaces => [Face];
 
+    [JsonIgnore]
+    public bool StandsOut => Taper.StandsOut || AlongU.StandsOut || AlongV.StandsOut || Crosswise.StandsOut;
+
     public override string Words(Func<int, string> name) => name(Face) + " " + Joined(
     [
-        .. Taper.StandsOut ? [$"tapers by {Taper.Say("mm")} along {Line(Along)}"] : (string[])[],
-        .. Bow.StandsOut || !Taper.StandsOut
-            ? [$"is bowed along {Line(Along)}: its middle stands {Bow.Say("mm")} {(Bow.Value > 0 ? "high" : "low")}"]
-            : (string[])[],
+        .. Taper.StandsOut ? [$"tapers by {Taper.Say("mm")} along {Line(U)}"] : (string[])[],
+        .. Bowed(U, AlongU), .. Bowed(V, AlongV),
+        .. Crosswise.StandsOut ? [$"is twisted: its corners stand {Crosswise.Say("mm")} high and low by turns"] : (string[])[],
     ]) + ".";
+
+    private static string[] Bowed(IReadOnlyList<double> along, Found by) => by.StandsOut
+        ? [$"is bowed along {Line(along)}: its middle stands {by.Say("mm")} {(by.Value > 0 ? "high" : "low")}"]
+        : [];
 }
 
 /// <summary>A face that is wavy more than others are.</summary>

@@ -46,7 +46,7 @@ internal static class SmallSystems
         return product;
     }
 
-    public static double Dot(double[] a, double[] b)
+    public static double Dot(ReadOnlySpan<double> a, ReadOnlySpan<double> b)
     {
         double sum = 0;
         for (var k = 0; k < a.Length; k++)

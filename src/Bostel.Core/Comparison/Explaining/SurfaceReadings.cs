@@ -65,13 +65,23 @@ internal static class SurfaceReadings
                 var r = readings[i];
                 var by = displacement(r.Point);
                 var place = r.Point - by;
-                back[i] = r.Triangle >= 0 && nominal.ExactFoot(r.Triangle, place) is var (foot, normal) && normal.LengthSquared > 0.5
-                    ? r with { Point = place, Normal = normal, Value = (place - foot).Dot(normal) + by.Dot(normal) }
-                    : r;
+                if (r.Triangle >= 0 && Distance(nominal, r.Triangle, place) is { } distance)
+                {
+                    var normal = NormalAt(nominal, r.Triangle, place);
+                    back[i] = r with { Point = place, Normal = normal, Value = distance + by.Dot(normal) };
+                }
+                else
+                {
+                    back[i] = r;
+                }
             }
         });
         return [.. back];
     }
+
+    /// <summary>Signed distance from the exact surface of a triangle's face, positive outward; null where none is known.</summary>
+    public static double? Distance(NominalModel nominal, int triangle, Vector3D p) =>
+        nominal.ExactFoot(triangle, p) is var (foot, normal) ? (p - foot).Dot(normal) : null;
 
     public static Vector3D NormalAt(NominalModel nominal, int triangle, Vector3D p)
     {

@@ -2280,6 +2280,8 @@ export interface components {
             face: number;
             /** @description Mean height. */
             offset: components["schemas"]["Found"];
+            /** @description How far a round face lies beside its place; 0 of others. */
+            shift: components["schemas"]["Found"];
             /** @description How far it leans, degrees; of round faces the axis. */
             turn: components["schemas"]["Found"];
             /** @description Of its middle over its ends, along its length. */

@@ -15,6 +15,7 @@ import { Readout } from "../shell/Readout";
 import { useOpened } from "../shell/title";
 import { stations, useBench, useBenchOf, type Station } from "../stage/bench";
 import { middleAndReach } from "../stage/firstView";
+import { flyToFace } from "../stage/flight";
 import { usePreparing } from "../stage/preparing";
 import { Stage } from "../stage/Stage";
 import type { Hit } from "../stage/Picker";
@@ -46,8 +47,8 @@ const jobs: readonly { kind: JobKind; name: string }[] = [
   { kind: "evaluate", name: "Evaluate" },
 ];
 
-/** A feature is shown with so many times its own size around it, mm at the least. */
-const [spans, least] = [2.5, 30];
+/** A feature is shown with so many times its own size around it. */
+const spans = 2.5;
 
 const none: PrepareStep[] = [];
 const noLabels: LabelPlan[] = [];
@@ -207,13 +208,12 @@ export function Workbench() {
     const view = useBench.getState().view;
     const region = all.find((f) => f.id === id)?.measured?.region;
     if (region && view && !extend) {
-      view.fly(region.center, view.direction(), Math.max(least, spans * Math.sqrt(region.area)));
+      flyToFace(view, undefined, region.center, spans * Math.sqrt(region.area));
     } else if (shown && face && view && !extend) {
       // An edge is seen from the side that it belongs to, not from its wall.
       const faced = side == null ? face : shown[side];
-      const normal = faced.kind === "plane" ? faced.numbers.slice(3, 6) : view.direction();
       const { middle, reach } = middleAndReach(faces.map((f) => shown[f]));
-      view.fly(middle, normal, Math.max(least, spans * reach));
+      flyToFace(view, faced, middle, spans * reach);
     }
 
     if (station !== "features") {

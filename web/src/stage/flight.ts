@@ -1,9 +1,14 @@
 import { Vector3 } from "three";
 import type { StageControls } from "./controls";
+import type { FaceView } from "../api/client";
 import { upFor } from "./Sighting";
+import type { StageView } from "./StageView";
 
 /** ms. */
 const LASTS = 350;
+
+/** However small a thing is, so much around it is shown with it, mm. */
+const LEAST = 30;
 
 /** Where one flies to: a point, the direction it is seen from, and the height of the picture, mm. */
 interface Goal {
@@ -46,4 +51,11 @@ export function fly(controls: StageControls, goal: Goal, seen: (moving: boolean)
     }
   };
   step();
+}
+
+/** Flies to a place of a face: square on where the face is flat, else as one looks now. */
+export function flyToFace(view: StageView | null, face: FaceView | undefined, at: readonly number[], span: number) {
+  if (view) {
+    view.fly(at, face?.kind === "plane" ? face.numbers.slice(3, 6) : view.direction(), Math.max(LEAST, span));
+  }
 }

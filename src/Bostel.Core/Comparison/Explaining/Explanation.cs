@@ -11,12 +11,13 @@ public sealed record ExplainedStep(ExplainedPart Part, double Left);
 
 /// <summary>One face, what holds for the whole part taken out. Lengths in mm.</summary>
 /// <param name="Offset">Mean height.</param>
+/// <param name="Shift">How far a round face lies beside its place; 0 of others.</param>
 /// <param name="Turn">How far it leans, degrees; of round faces the axis.</param>
 /// <param name="Bow">Of its middle over its ends, along its length.</param>
 /// <param name="Left">Root mean square of waves and noise, all else taken out.</param>
 /// <param name="Worst">The deviation farthest from 0 that is left.</param>
 /// <param name="At">Where that is.</param>
-public sealed record FaceErrors(int Face, Found Offset, Found Turn, Found Bow, double Left, double Worst, double[] At);
+public sealed record FaceErrors(int Face, Found Offset, Found Shift, Found Turn, Found Bow, double Left, double Worst, double[] At);
 
 /// <summary>
 /// A part's deviation taken apart: what of it the whole part shares, what single faces add, how sure each is, and what is left. Only what

@@ -83,7 +83,9 @@ public abstract record Finding
             }
         }
 
-        return string.Create(CultureInfo.InvariantCulture, $"({unit.X:0.00}, {unit.Y:0.00}, {unit.Z:0.00})");
+        // The sign of a zero is none.
+        return "(" + string.Join(", ", unit.ToArray().Select(v =>
+            (Math.Round(v, 2) + 0.0).ToString("0.00", CultureInfo.InvariantCulture).Replace('-', '−'))) + ")";
     }
 
     /// <summary>The line along a direction.</summary>

@@ -147,7 +147,7 @@ internal sealed class Telling
         var (values, covariance) = _estimate.Released(index);
         var worst = face.Cells.Select(c => (Cell: c, Left: Field.LeftOf(c, WholePart))).MaxBy(c => Math.Abs(c.Left));
         return new(
-            face.Face, Length(values[0], covariance[0, 0]), Turned(own, values, covariance).Turn,
+            face.Face, Length(values[0], covariance[0, 0]), Shifted(own, values, covariance).By, Turned(own, values, covariance).Turn,
             Formed(face.Face, own, values, covariance).AlongU, _left[index], worst.Left, worst.Cell.Point.ToArray());
     }
 

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import type { PieceView, PlanView, Schemas } from "../../api/client";
 import { useAreas } from "../../api/comparison";
 import { useBenchOf } from "../../stage/bench";
+import { flyToFace } from "../../stage/flight";
 import { fixed, plural, signed } from "../../ui/format";
 import { Button } from "../../ui/parts";
 import { round } from "./round";
@@ -13,8 +14,8 @@ const WORST = 5;
 /** ms. */
 const REST = 250;
 
-/** An area is shown with so many times its own size around it, mm at the least. */
-const [span, least] = [6, 25];
+/** An area is shown with so many times its own size around it. */
+const SPAN = 6;
 
 interface Props {
   piece: PieceView;
@@ -30,13 +31,7 @@ export function Areas({ piece, plan, nominal, disabled, onChange }: Props) {
   const band = useRested(limits);
   const found = useAreas(piece, { lower: round(band.lower), upper: round(band.upper) });
   const areas = found.data?.areas ?? [];
-  const show = (area: Schemas["AreaBeyond"]) => {
-    const face = nominal.faces[area.face];
-    const normal = face?.kind === "plane" ? face.numbers.slice(3, 6) : view?.direction();
-    if (view && normal) {
-      view.fly(area.at, normal, Math.max(least, span * Math.sqrt(area.area)));
-    }
-  };
+  const show = (a: Schemas["AreaBeyond"]) => flyToFace(view, nominal.faces[a.face], a.at, SPAN * Math.sqrt(a.area));
   const labelled = new Set((plan.plan.compare?.labels ?? []).map((l) => l.point.join()));
   const worst = [...areas]
     .sort((a, b) => beyondBy(b, band) - beyondBy(a, band))

@@ -5,6 +5,7 @@ import { mapOfRest, usualParts, type ExplainedPart } from "../../plan/explained"
 import { withMaps } from "../../plan/maps";
 import { middleAndReach } from "../../stage/firstView";
 import { useBenchOf } from "../../stage/bench";
+import { flyToFace } from "../../stage/flight";
 import { fixed, plural, signed } from "../../ui/format";
 import { Button, Check } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
@@ -16,8 +17,11 @@ const SHOWN = 12;
 /** mm. */
 const LEAST_SAID = 0.0005;
 
-/** Faces are shown with so many times their own size around them, mm at the least. */
-const [span, least] = [3, 25];
+/** Faces are shown with so many times their own size around them. */
+const SPAN = 3;
+
+/** The worst place of a face is shown with so much around it, mm. */
+const AROUND = 50;
 
 interface Props {
   piece: PieceView;
@@ -47,15 +51,9 @@ export function Explained({ piece, plan, nominal, disabled, onChange, onMap }: P
   }
 
   const told = found.data;
-  const flyTo = (at: readonly number[], face: number, size: number) => {
-    const normal = nominal.faces[face]?.kind === "plane" ? nominal.faces[face].numbers.slice(3, 6) : view?.direction();
-    if (view && normal) {
-      view.fly([...at], normal, Math.max(least, size));
-    }
-  };
   const show = (faces: readonly number[]) => {
     const { middle, reach } = middleAndReach(faces.map((f) => nominal.faces[f]));
-    flyTo(middle, faces[0], span * reach);
+    flyToFace(view, nominal.faces[faces[0]], middle, SPAN * reach);
   };
   const showRest = () => {
     const { map, isNew } = mapOfRest(plan.plan, without);
@@ -115,34 +113,41 @@ export function Explained({ piece, plan, nominal, disabled, onChange, onMap }: P
         </Button>
       </Block>
       {worst.length > 0 && (
-        <Block title="Face by face, the whole part's errors taken out">
-          <table className="w-full" aria-label="Errors of faces">
+        <Block title="Face by face, mm, the whole part's errors out">
+          <table className="w-full text-xs" aria-label="Errors of faces">
             <thead>
-              <tr className="text-left text-xs text-soft">
-                <th className="font-normal">face</th>
-                <th className="text-right font-normal">height, mm</th>
-                <th className="text-right font-normal">lean, °</th>
-                <th className="text-right font-normal">worst, mm</th>
+              <tr className="text-right text-soft">
+                <th className="font-normal">height</th>
+                <th className="font-normal">moved</th>
+                <th className="font-normal">lean, °</th>
+                <th className="font-normal">bow</th>
+                <th className="font-normal">waves</th>
+                <th className="font-normal">worst</th>
               </tr>
             </thead>
-            <tbody>
-              {worst.map(({ name, errors: e }) => (
-                <tr key={e.face} className="border-t border-line/60 align-top">
-                  <td>
+            {worst.map(({ name, errors: e }) => (
+              <tbody key={e.face} className="border-t border-line/60 align-top">
+                <tr>
+                  <th colSpan={6} className="pt-0.5 text-left font-normal">
                     <button
                       type="button"
-                      className="py-0.5 text-left underline hover:bg-tint"
-                      onClick={() => flyTo(e.at, e.face, 2 * least)}
+                      className="text-left underline hover:bg-tint"
+                      onClick={() => flyToFace(view, nominal.faces[e.face], e.at, AROUND)}
                     >
                       {name}
                     </button>
-                  </td>
-                  <Number found={e.offset} decimals={3} sign />
-                  <Number found={e.turn} decimals={3} />
-                  <td className="num text-right">{signed(e.worst)}</td>
+                  </th>
                 </tr>
-              ))}
-            </tbody>
+                <tr>
+                  <Number found={e.offset} sign />
+                  <Number found={e.shift} />
+                  <Number found={e.turn} />
+                  <Number found={e.bow} sign />
+                  <td className="num pl-1 text-right">{fixed(e.left)}</td>
+                  <td className="num pl-1 text-right">{signed(e.worst)}</td>
+                </tr>
+              </tbody>
+            ))}
           </table>
           <p className="mt-1 text-xs text-soft">
             {worst.length < named.size && `${plural(named.size - worst.length, "face")} with less. `}
@@ -164,12 +169,12 @@ export function Explained({ piece, plan, nominal, disabled, onChange, onMap }: P
 }
 
 /** A value with its uncertainty; a dash where it does not stand out of it. */
-function Number({ found, decimals, sign }: { found: Schemas["Found"]; decimals: number; sign?: boolean }) {
+function Number({ found, sign }: { found: Schemas["Found"]; sign?: boolean }) {
   const stands = Math.abs(found.value) > found.u;
   return (
-    <td className="num text-right whitespace-nowrap">
-      {stands ? (sign ? signed : fixed)(found.value, decimals) : "–"}
-      {stands && <span className="block text-xs text-soft">± {fixed(found.u, decimals)}</span>}
+    <td className="num pl-1 text-right whitespace-nowrap">
+      {stands ? (sign ? signed : fixed)(found.value) : "–"}
+      {stands && <span className="block text-soft">± {fixed(found.u)}</span>}
     </td>
   );
 }

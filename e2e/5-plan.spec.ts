@@ -310,6 +310,11 @@ test.describe.serial("a plan made in the browser", () => {
     await page.getByRole("radio", { name: "Sections" }).click();
     await expect(at).toHaveValue(kept);
 
+    // A dimension of it, picked on the sheet: a row of the plan like any other.
+    await page.getByRole("table", { name: "Arcs" }).getByRole("button").first().click();
+    await page.getByRole("button", { name: /Radius in a section/ }).click();
+    await expect(page.getByTestId("worksheet")).toContainText(/In the plan: no\. \d+ Section 1 radius/);
+
     // Three cuts 2 mm apart: each is cut on every piece like the first.
     await page.getByRole("textbox", { name: "Cuts" }).fill("3");
     await page.getByLabel("Step, mm").fill("-2");
@@ -398,7 +403,7 @@ test.describe.serial("a plan made in the browser", () => {
 
   test("the saved plan gives the same numbers by the command line, to the last digit", async () => {
     const { here, byCommand, sections, maps, explained } = await measuredTwice(page, "RC-077.step", "RC-077-0001.ply");
-    expect(here).toHaveLength(10);
+    expect(here).toHaveLength(11);
     expect(here).toEqual(byCommand);
     expect(sections.here).toHaveLength(3);
     expect(sections.here).toEqual(sections.byCommand);

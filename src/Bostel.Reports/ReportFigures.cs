@@ -54,5 +54,6 @@ public static class ReportFigures
 
     /// <summary>All sections of a plan, cut on an aligned scan.</summary>
     public static IReadOnlyList<ReportSection> Cut(InspectionPlan plan, AlignedScan scan, InspectionRunner runner) =>
-        [.. plan.Compare.Sections.Select(s => new ReportSection(s, runner.Section(s, scan, plan)))];
+        [.. plan.Compare.Sections.Select(s => (Plan: s, Sheet: runner.Section(s, scan, plan)))
+            .Select(s => new ReportSection(s.Plan, s.Sheet, SectionMark.Of(plan, s.Plan, s.Sheet)))];
 }

@@ -15,7 +15,8 @@ public sealed record ReportFigure(
     PieceMap? Map);
 
 /// <summary>A section of the plan cut on the piece.</summary>
-public sealed record ReportSection(SectionPlan Plan, SectionSheet Sheet);
+/// <param name="Marks">Of the characteristics that lie in it.</param>
+public sealed record ReportSection(SectionPlan Plan, SectionSheet Sheet, IReadOnlyList<SectionMark> Marks);
 
 /// <summary>Who and what a report is about, and which withdrawn reports it replaces.</summary>
 public sealed record ReportHeader(string Number, string Part, string PartName, string Revision, string Piece, string Plan, string Inspector,

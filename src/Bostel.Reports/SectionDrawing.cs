@@ -19,16 +19,20 @@ public static class SectionDrawing
 
     private const double BoxWidth = 92, BoxHeight = 26;
 
+    /// <summary>Radius of the ring round a characteristic's number.</summary>
+    private const double Ring = 15;
+
     private const string Ink = "#1E2A32", Indigo = "#33427A";
 
     /// <summary>How many times as long strokes are drawn: as the plan says, else so that the longest is well seen.</summary>
     public static double Exaggeration(SectionSheet sheet, SectionPlan plan) => plan.Exaggeration ?? sheet.Strokes;
 
     /// <param name="scale">Colours of the strokes.</param>
-    public static string Svg(SectionSheet sheet, SectionPlan plan, ColourScale scale)
+    public static string Svg(ReportSection section, ColourScale scale)
     {
+        var sheet = section.Sheet;
         var at = Placing.Of(sheet);
-        var times = Exaggeration(sheet, plan);
+        var times = Exaggeration(sheet, section.Plan);
         var svg = new StringBuilder();
         svg.Append(CultureInfo.InvariantCulture, $"<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {Width} {at.Height:0.#}\" ");
         svg.Append("font-family=\"Mono, monospace\" font-size=\"17\" fill=\"none\">");
@@ -43,7 +47,8 @@ public static class SectionDrawing
             svg.Append(outline.Joined ? Path(outline.Points, outline.Closed, at, Ink, 1) : Dots(outline.Points, at));
         }
 
-        return svg.Append(Labels(sheet, at, times)).Append(ScaleBar(at)).Append("</svg>").ToString();
+        return svg.Append(string.Concat(section.Marks.Select(m => Mark(m, at)))).Append(Labels(sheet, at, times)).Append(ScaleBar(at))
+            .Append("</svg>").ToString();
     }
 
     private readonly record struct Placing(double Left, double Top, double Scale, double Height)
@@ -121,6 +126,17 @@ public static class SectionDrawing
         var length = Math.Max(1e-9, Math.Sqrt(Math.Pow(toX - x, 2) + Math.Pow(toY - y, 2)));
         var (acrossX, acrossY) = (-5 * (toY - y) / length, 5 * (toX - x) / length);
         return Invariant($"M{toX - acrossX:0.##} {toY - acrossY:0.##}L{toX + acrossX:0.##} {toY + acrossY:0.##}");
+    }
+
+    /// <summary>A characteristic's number in a ring, beside its only part or between its two, with a line to each.</summary>
+    private static string Mark(SectionMark mark, Placing at)
+    {
+        var (x, y) = (at.X(mark.Parts.Average(p => p[0])), at.Y(mark.Parts.Average(p => p[1])));
+        (x, y) = mark.Parts.Count == 1 ? (x + (2 * Ring), y - (2 * Ring)) : (x, y);
+        var lines = string.Concat(mark.Parts.Select(p => Invariant($"M{x:0.##} {y:0.##}L{at.X(p[0]):0.##} {at.Y(p[1]):0.##}")));
+        return Invariant($"<path d=\"{lines}\" stroke=\"{Indigo}\" stroke-dasharray=\"6 3\"/>")
+            + Invariant($"<circle cx=\"{x:0.##}\" cy=\"{y:0.##}\" r=\"{Ring}\" fill=\"#fff\" stroke=\"{Indigo}\"/>")
+            + Invariant($"<text x=\"{x:0.##}\" y=\"{y + 6:0.##}\" text-anchor=\"middle\" fill=\"{Indigo}\">{mark.No}</text>");
     }
 
     /// <summary>The least and the greatest deviation.</summary>

@@ -19,16 +19,17 @@ public enum SectionFormat
 public static class SectionFiles
 {
     public static (string Name, string Type, byte[] Bytes) Write(
-        SectionPlan plan, SectionSheet sheet, ComparePlan compare, SectionFormat format)
+        ReportSection section, ComparePlan compare, SectionFormat format)
     {
+        var sheet = section.Sheet;
         var (suffix, type, text) = format switch
         {
             SectionFormat.Svg => (
-                ".svg", "image/svg+xml", SectionDrawing.Svg(sheet, plan, new(compare.Lower, compare.Upper, compare.Ramp))),
+                ".svg", "image/svg+xml", SectionDrawing.Svg(section, new(compare.Lower, compare.Upper, compare.Ramp))),
             SectionFormat.Dxf => (".dxf", "image/vnd.dxf", Dxf(sheet)),
             _ => (".csv", "text/csv", Csv(sheet)),
         };
-        return (plan.Name + suffix, type, Encoding.UTF8.GetBytes(text));
+        return (section.Plan.Name + suffix, type, Encoding.UTF8.GetBytes(text));
     }
 
     private static string Dxf(SectionSheet sheet)
@@ -36,9 +37,9 @@ public static class SectionFiles
         using var text = new StringWriter();
         OutlineFormats.Dxf(text,
         [
-            .. sheet.Nominal.Select(o => (InSpace(sheet.Frame, o.Points), o.Closed, "NOMINAL")),
-            .. sheet.Scan.Where(o => o.Joined).Select(o => (InSpace(sheet.Frame, o.Points), o.Closed, "SCAN")),
-            .. sheet.Scan.Where(o => !o.Joined).SelectMany(o => InSpace(sheet.Frame, o.Points).Chunk(3)).Select(p => (p, false, "SCAN")),
+            .. sheet.Nominal.Select(o => (sheet.Frame.InSpace(o.Points), o.Closed, "NOMINAL")),
+            .. sheet.Scan.Where(o => o.Joined).Select(o => (sheet.Frame.InSpace(o.Points), o.Closed, "SCAN")),
+            .. sheet.Scan.Where(o => !o.Joined).SelectMany(o => sheet.Frame.InSpace(o.Points).Chunk(3)).Select(p => (p, false, "SCAN")),
         ]);
         return text.ToString();
     }
@@ -57,20 +58,14 @@ public static class SectionFiles
 
         for (var k = 0; k < sheet.Nominal.Count; k++)
         {
-            Rows("nominal", k + 1, sheet.Nominal[k].Closed, InSpace(sheet.Frame, sheet.Nominal[k].Points), null);
+            Rows("nominal", k + 1, sheet.Nominal[k].Closed, sheet.Frame.InSpace(sheet.Nominal[k].Points), null);
         }
 
         for (var k = 0; k < sheet.Scan.Count; k++)
         {
-            Rows("scan", k + 1, sheet.Scan[k].Closed, InSpace(sheet.Frame, sheet.Scan[k].Points), sheet.Scan[k].Values);
+            Rows("scan", k + 1, sheet.Scan[k].Closed, sheet.Frame.InSpace(sheet.Scan[k].Points), sheet.Scan[k].Values);
         }
 
         return text.ToString();
-    }
-
-    private static double[] InSpace(SheetFrame frame, double[] flat)
-    {
-        var (origin, right, up) = (Vector3D.FromArray(frame.Origin), Vector3D.FromArray(frame.Right), Vector3D.FromArray(frame.Up));
-        return [.. flat.Chunk(2).SelectMany(p => (origin + (p[0] * right) + (p[1] * up)).ToArray())];
     }
 }

@@ -49,6 +49,7 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/pieces/{id:guid}/evidence/{no:int}"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/readings"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/section"] = Role.Reader,
+        ["POST /api/pieces/{id:guid}/section/offers"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/map"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/map/values"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/areas"] = Role.Reader,

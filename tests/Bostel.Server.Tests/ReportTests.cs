@@ -110,22 +110,25 @@ public class ReportTests
 
         // 0.06 of 40 mm over 0.1 mm are 24: of 1, 2 and 5 times powers of ten 20 comes next below.
         Assert.Equal(20, sheet.Strokes);
-        var section = new ReportSection(new("Bore & rib", [5, 0, 0], [1, 0, 0]), sheet);
+        var section = new ReportSection(new("Bore & rib", [5, 0, 0], [1, 0, 0]), sheet, [new(7, [[-20, 0], [20, 0]])]);
         var html = await PdfWriter.HtmlAsync(Model() with { Sections = [section] });
         Assert.Contains("Section Bore &amp; rib", html, StringComparison.Ordinal);
         Assert.Contains("strokes of deviation 20 times as long", html, StringComparison.Ordinal);
         Assert.Contains("greatest &#x2B;0.100", html, StringComparison.Ordinal);
         Assert.Contains("at 2&#xB0; off square", html, StringComparison.Ordinal);
-        var svg = SectionDrawing.Svg(sheet, section.Plan, new(-0.05, 0.05, new()));
+        var svg = SectionDrawing.Svg(section, new(-0.05, 0.05, new()));
+
+        // Characteristic 7 between two places left and right of the middle: its number stands there.
+        Assert.Matches("<circle cx=\"600\" [^>]*/><text x=\"600\" [^>]*>7</text>", svg);
 
         // 59 strokes on a circle of 20 mm, all apart from each other, each with its bar: two moves in a path.
         Assert.Equal(59, System.Text.RegularExpressions.Regex.Count(svg, "d=\"M[^\"ML]*L[^\"ML]*M[^\"ML]*L[^\"ML]*\" stroke=\"#8f2d14\""));
-        var (_, _, csv) = SectionFiles.Write(section.Plan, sheet, new(), SectionFormat.Csv);
+        var (_, _, csv) = SectionFiles.Write(section, new(), SectionFormat.Csv);
         var lines = Encoding.UTF8.GetString(csv).TrimEnd().Split('\n');
         Assert.Equal(1 + 60 + 60, lines.Length);
         Assert.Equal("scan,1,yes,5,20.1,0,0.1", lines[61]);
         Assert.EndsWith(",", lines[^1], StringComparison.Ordinal);
-        var dxf = Encoding.UTF8.GetString(SectionFiles.Write(section.Plan, sheet, new(), SectionFormat.Dxf).Bytes);
+        var dxf = Encoding.UTF8.GetString(SectionFiles.Write(section, new(), SectionFormat.Dxf).Bytes);
         Assert.Equal(2, System.Text.RegularExpressions.Regex.Count(dxf, "POLYLINE"));
         Assert.Contains("\nNOMINAL\n", dxf, StringComparison.Ordinal);
     }

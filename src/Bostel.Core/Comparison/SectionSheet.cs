@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
@@ -29,7 +30,17 @@ public sealed record SheetFrame(double[] Origin, double[] Right, double[] Up, do
 
         return flat;
     }
+
+    /// <summary>3·N coordinates in space of 2·N on the sheet.</summary>
+    public double[] InSpace(double[] flat)
+    {
+        var (origin, right, up) = (Vector3D.FromArray(Origin), Vector3D.FromArray(Right), Vector3D.FromArray(Up));
+        return [.. flat.Chunk(2).SelectMany(p => (origin + (p[0] * right) + (p[1] * up)).ToArray())];
+    }
 }
+
+/// <summary>A face that the plane cuts askew, and the error that this makes, in words.</summary>
+public sealed record ObliqueFace(int Face, string Words);
 
 /// <summary>An outline of the nominal: 2·N coordinates on the sheet, mm.</summary>
 public sealed record NominalOutline(double[] Points, bool Closed);
@@ -58,6 +69,10 @@ public sealed record SectionSheet(
 
     /// <summary>The longest stroke as a share of the section's larger extent.</summary>
     private const double LongStroke = 0.06;
+
+    /// <summary>Round faces that are not cut squarely; the remarks say so too.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<ObliqueFace> Oblique { get; init; } = [];
 
     /// <summary>How many times as long strokes of deviation are well seen: 1, 2 or 5 times a power of ten; 1 without any.</summary>
     public double Strokes
@@ -106,7 +121,8 @@ public sealed record SectionSheet(
             remarks.Add("No point of the scan's outlines has a counterpart on the nominal's: is the piece aligned, and the right one?");
         }
 
-        remarks.AddRange(Oblique(plane, nominal));
+        var oblique = Askew(plane, nominal);
+        remarks.AddRange(oblique.Select(o => o.Words).Distinct());
         return new(
             frame,
             [.. reference.Select(o => new NominalOutline(frame.Flat(o.Points), o.Closed))],
@@ -181,7 +197,7 @@ public sealed record SectionSheet(
     }
 
     /// <summary>A cylinder cut askew reads as an ellipse: its long axis is the diameter over the cosine.</summary>
-    private static IEnumerable<string> Oblique(Plane3D plane, NominalModel nominal)
+    private static IReadOnlyList<ObliqueFace> Askew(Plane3D plane, NominalModel nominal)
     {
         var sides = new (bool Above, bool Below)[nominal.Faces.Count];
         for (var t = 0; t < nominal.Mesh.TriangleCount; t++)
@@ -194,12 +210,12 @@ public sealed record SectionSheet(
             }
         }
 
-        return nominal.Faces.Where((_, f) => sides[f] is (true, true)).Select(f => f.Shape).OfType<Cylinder3D>()
-            .Select(c => (c.Radius, Degrees: c.Axis.LineAngleTo(plane.Normal) * 180 / Math.PI))
-            .Where(c => c.Degrees is > Square and < Lengthwise)
-            .DistinctBy(c => (Math.Round(c.Radius, 4), Math.Round(c.Degrees, 3)))
-            .Select(c => (c.Radius, c.Degrees, TooWide: 2 * c.Radius * ((1 / Math.Cos(c.Degrees * Math.PI / 180)) - 1)))
-            .Select(c => FormattableString.Invariant($"Cuts a cylinder of ⌀{2 * c.Radius:0.###} at {c.Degrees:0.##}° off square: ")
-                + FormattableString.Invariant($"it reads up to {c.TooWide:0.####} mm too wide."));
+        return [.. nominal.Faces.Where((f, i) => sides[i] is (true, true) && f.Shape is Cylinder3D)
+            .Select(f => (f.Id, Shape: (Cylinder3D)f.Shape!))
+            .Select(f => (f.Id, f.Shape.Radius, Angle: f.Shape.Axis.LineAngleTo(plane.Normal)))
+            .Where(c => c.Angle * 180 / Math.PI is > Square and < Lengthwise)
+            .Select(c => new ObliqueFace(c.Id, FormattableString.Invariant(
+                $"Cuts a cylinder of ⌀{2 * c.Radius:0.###} at {c.Angle * 180 / Math.PI:0.##}° off square: ")
+                + FormattableString.Invariant($"it reads up to {2 * c.Radius * ((1 / Math.Cos(c.Angle)) - 1):0.####} mm too wide.")))];
     }
 }

@@ -278,6 +278,11 @@ public sealed record InspectionPlan
             {
                 throw new BadInputException($"{name}: characteristic {c.No} names datum {missing}, which the plan does not have.");
             }
+
+            if (c.Refers.Section is { } section && Compare.Sections.All(s => s.Name != section))
+            {
+                throw new BadInputException($"{name}: characteristic {c.No} lies in section '{section}', which the plan does not have.");
+            }
         }
     }
 

@@ -309,8 +309,13 @@ public sealed class InspectionRunner
     internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, PlanFeatures features)
     {
         var whole = new PlanFeatures(plan, Nominal, () => scan, leaveOut: false);
+        var cuts = new ConcurrentDictionary<string, Lazy<SectionSheet>>();
+        SectionSheet Cut(string name) => cuts.GetOrAdd(name, _ => new(() => Section(
+            plan.Compare.Sections.FirstOrDefault(s => s.Name == name)
+                ?? throw new BadInputException($"The plan has no section '{name}'."), scan, plan))).Value;
         return new(Nominal, Tree, scan, plan.Align.Words, id => features[id], id => whole[id],
-            plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan));
+            plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan))
+        { Section = Cut };
     }
 
     /// <summary>The features of a plan on a scan.</summary>

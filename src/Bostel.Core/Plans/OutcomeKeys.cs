@@ -34,7 +34,7 @@ public sealed record OutcomeKeys(
     private const string ConstructionVersion = "construction/1";
     private const string ValueVersion = "value/5";
     private const string JudgeVersion = "judge/3";
-    private const string ReportVersion = "report/2";
+    private const string ReportVersion = "report/3";
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
@@ -89,6 +89,7 @@ public sealed record OutcomeKeys(
             characteristic = c.Unjudged,
             features = KeysOf(c.Refers.Features),
             datums = c.Refers.Datums.Select(l => KeysOf(datums[l].Features)),
+            section = c.Refers.Section is { } name ? plan.Compare.Sections.First(s => s.Name == name) with { Exaggeration = null } : null,
         }));
         return new(received, prepared, aligned, deviations, compared, featureKeys, AllOf(KeysOf(plan.FeatureIds)), values,
             Judged(plan, values))

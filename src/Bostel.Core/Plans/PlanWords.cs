@@ -69,12 +69,12 @@ public static class PlanWords
 
     private static string Characteristic(CharacteristicPlan c, InspectionPlan plan)
     {
-        var of = c.Refers.Features.Count > 0
-            ? string.Join(" and ", c.Refers.Features.Select(plan.NameOf))
+        var of = c is SectionDimensionPlan cut ? $"'{cut.Section}' at {string.Join(" and ", cut.Places.Select(At))}"
+            : c.Refers.Features.Count > 0 ? string.Join(" and ", c.Refers.Features.Select(plan.NameOf))
             : Counted(c.Refers.Faces, "face");
         var to = c.Refers.Datums.Count > 0 ? $" to {string.Join(" | ", c.Refers.Datums)}" : "";
         return WithFields($"{c.Name}: {Spaced(c.Kind)} of {of}{to}, {Limits(c.Limits, c.Unit)}", ToNode(c),
-            "kind", "no", "name", "features", "faces", "datums", "nominal", "lower", "upper", "tolerance");
+            "kind", "no", "name", "features", "faces", "section", "parts", "datums", "nominal", "lower", "upper", "tolerance");
     }
 
     private static string Of(LabelPlan label) => (label.Name.Length > 0 ? $"'{label.Name}' " : "") + At(label.Point)

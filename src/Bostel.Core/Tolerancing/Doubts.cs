@@ -14,12 +14,13 @@ internal static class Doubts
     /// <summary>So many points of a face beside an area without counterpart are no ragged edge.</summary>
     private const int LeastContacts = 3;
 
+    /// <param name="named">Faces of the nominal that the value rests on beside those of features.</param>
     /// <param name="features">The toleranced ones and the datums.</param>
     /// <param name="left">What they leave out.</param>
     public static IEnumerable<string> Of(
-        CharacteristicPlan plan, IReadOnlyList<FeatureResult> features, LeftOut left, EvaluationContext context)
+        IReadOnlyList<int> named, IReadOnlyList<FeatureResult> features, LeftOut left, EvaluationContext context)
     {
-        foreach (var area in Against(plan, features, context))
+        foreach (var area in Against(named, features, context))
         {
             var how = area.Beside.Count > 0 ? "hang together with it" : "stand before it";
             var (size, off) = (Invariant($"{area.Area:0.#} mm²"), Invariant($"up to {area.Reach:0.##} mm off"));
@@ -35,19 +36,19 @@ internal static class Doubts
 
     /// <summary>Areas without counterpart that grow from the toleranced faces or the datums, or stand before them.</summary>
     public static IEnumerable<UnmatchedArea> Against(
-        CharacteristicPlan plan, IReadOnlyList<FeatureResult> features, EvaluationContext context)
+        IReadOnlyList<int> named, IReadOnlyList<FeatureResult> features, EvaluationContext context)
     {
         if (context.Unmatched.Count == 0)
         {
             return [];
         }
 
-        var faces = plan.Refers.Faces.Concat(features.SelectMany(f => f.Faces)).ToHashSet();
+        var faces = named.Concat(features.SelectMany(f => f.Faces)).ToHashSet();
 
         // A feature's margin keeps its edges out of this too.
         var inside = features.SelectMany(f => f.Vertices).ToHashSet();
         var map = context.Scan.Deviations;
-        bool Holds(int v) => inside.Contains(v) || plan.Refers.Faces.Contains(context.Nominal.FaceOfTriangle[map.Triangles[v]]);
+        bool Holds(int v) => inside.Contains(v) || named.Contains(context.Nominal.FaceOfTriangle[map.Triangles[v]]);
         return context.Unmatched.Where(a => a.Before.Any(faces.Contains) || a.Beside.Count(Holds) >= LeastContacts);
     }
 }

@@ -26,6 +26,9 @@ internal sealed record Evaluated(double Value, IReadOnlyList<Contribution>? Budg
     /// <summary>Datum features that the value refers to.</summary>
     public IReadOnlyList<FeatureResult> Datums { get; init; } = [];
 
+    /// <summary>Faces of the nominal that it rests on beside those of its features.</summary>
+    public IReadOnlyList<int> Faces { get; init; } = [];
+
     public string? Remark { get; init; }
     public int? Points { get; init; }
     public double? Coverage { get; init; }
@@ -91,6 +94,10 @@ public sealed record EvaluationContext(
     /// <summary>What noise adds to a large surface need not be told.</summary>
     internal bool RawOnly { get; init; }
 
+    /// <summary>A section of the plan, cut on this scan, by its name.</summary>
+    public Func<string, SectionSheet> Section { get; init; } =
+        name => throw new BadInputException($"The plan has no section '{name}'.");
+
     /// <summary>What of the scan has no counterpart on the nominal.</summary>
     public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;
 
@@ -129,7 +136,7 @@ public static class Evaluation
                 LeftOut = left,
                 WithAll = whole?.Value,
                 LeastWithAll = whole?.Least,
-                Doubts = [.. Doubts.Of(plan, all, left, context)],
+                Doubts = [.. Doubts.Of([.. plan.Refers.Faces, .. e.Faces], all, left, context)],
                 View = e.View ?? EvidenceViews.Of(e.Evidence, context.Tree),
             };
         }

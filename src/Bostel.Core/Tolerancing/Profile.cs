@@ -43,8 +43,8 @@ internal static class Profile
             $"twice the greatest deviation of {plan.Faces.Length} face{(plan.Faces.Length == 1 ? "" : "s")}, {place}", []);
         return evaluated with
         {
-            Value = Math.Max(evaluated.Value, 2 * Doubts.Against(plan, [], context).Where(a => a.Beside.Count > 0).Select(a => a.Reach)
-                .DefaultIfEmpty(0).Max()),
+            Value = Math.Max(evaluated.Value, 2 * Doubts.Against(plan.Faces, [], context).Where(a => a.Beside.Count > 0)
+                .Select(a => a.Reach).DefaultIfEmpty(0).Max()),
             Device = new(2, Box3D.Of(points.Chunk(3).Select(Vector3D.FromArray)).Diagonal, 2),
             Datums = system?.Features ?? [],
             Points = vertices.Count,

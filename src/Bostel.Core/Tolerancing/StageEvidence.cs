@@ -25,8 +25,15 @@ public sealed record StageEvidence(
         var (features, datums, faces) = plan.Refers;
         var toleranced = features.Select(context.Feature).ToList();
         var all = toleranced.Concat(datums.SelectMany(d => context.Datum(d).Features)).Distinct().ToList();
-        int[] unmatched = [.. Doubts.Against(plan, all, context).SelectMany(a => a.Vertices).Distinct()];
+        int[] unmatched = [.. Doubts.Against(plan.Refers.Faces, all, context).SelectMany(a => a.Vertices).Distinct()];
         double[][] lines = [.. all.SelectMany(f => FeatureOutline.Of(f, MarkOn(context.Nominal)))];
+        if (plan is SectionDimensionPlan row)
+        {
+            var sheet = context.Section(row.Section);
+            var parts = SectionDimension.Named(sheet, row.Places);
+            return new([], [], [], [], [.. parts.Select(p => sheet.Frame.InSpace(p.Run))]);
+        }
+
         if (faces.Count == 0)
         {
             return new([.. toleranced.SelectMany(f => f.Vertices)], [.. all.SelectMany(f => f.LeftOutVertices)], unmatched,

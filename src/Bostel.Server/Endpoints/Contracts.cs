@@ -258,6 +258,12 @@ public sealed record AreasRequest(double Lower, double Upper, double? Smallest);
 
 public sealed record AreasView(IReadOnlyList<AreaBeyond> Areas);
 
+/// <summary>Places on a section's lines and arcs, in space: one, or two.</summary>
+public sealed record SectionPartsRequest(SectionPlan Section, double[][] Parts);
+
+/// <summary>What can be measured there, each with its value on the piece.</summary>
+public sealed record SectionOffersView(IReadOnlyList<CharacteristicResult> Offers);
+
 /// <summary>One error that stands out.</summary>
 /// <param name="Rms">Root mean square of the deviation that it makes, mm.</param>
 /// <param name="Faces">It is told of; none: the whole part.</param>

@@ -138,6 +138,14 @@ public static class PieceEndpoints
             async (Guid id, bool parts, SectionPlan section, StationService stations, CancellationToken cancel) =>
                 await stations.SectionAsync(await stations.OpenAsync(id, cancel), section, parts, cancel))
             .WithName("cutSection").Needs(Role.Reader);
+        api.MapPost("/pieces/{id:guid}/section/offers",
+            async (Guid id, SectionPartsRequest request, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, _, runner) = await stations.AlignedAsync(await stations.MapKeyAsync(w, cancel), cancel);
+            return new SectionOffersView(
+                await Task.Run(() => SectionOffers.For(request.Section, request.Parts, scan, w.Plan, runner), cancel));
+        }).WithName("sectionOffers").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/sections/{index:int}/file",
             async (Guid id, int index, SectionFormat format, StationService stations, CancellationToken cancel) =>
         {
@@ -148,8 +156,9 @@ public static class PieceEndpoints
             }
 
             var section = w.Plan.Compare.Sections[index];
-            var sheet = await stations.SectionAsync(w, section, parts: false, cancel);
-            var (name, type, bytes) = SectionFiles.Write(section, sheet, w.Plan.Compare, format);
+            var sheet = await stations.SectionAsync(w, section, parts: format is SectionFormat.Svg, cancel);
+            var (name, type, bytes) = SectionFiles.Write(
+                new(section, sheet, SectionMark.Of(w.Plan, section, sheet)), w.Plan.Compare, format);
             return TypedResults.File(bytes, type, Texts.FileName($"{w.Piece.Part!.Number}-{w.Piece.Serial}-{name}"));
         }).WithName("sectionFile").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/figures/{index:int}", async (Guid id, int index, StationService stations, CancellationToken cancel) =>

@@ -109,3 +109,18 @@ export const useSection = (
   });
 };
 
+/** What can be measured of one or two lines and arcs of a section, named by places on them; judged under the plan. */
+export const useSectionOffers = (piece: PieceView, planNumber: number, section: SectionPlan, parts: number[][]) => {
+  const key = piece.run?.compareStage?.deviationsKey;
+  return useQuery({
+    queryKey: ["section-offers", piece.id, key, planNumber, section.point, section.normal, parts],
+    enabled: key != null && parts.length > 0,
+    queryFn: () =>
+      take(
+        api.POST("/api/pieces/{id}/section/offers", { params: { path: { id: piece.id } }, body: { section, parts } }),
+      ),
+    staleTime: Infinity,
+    gcTime: 30_000,
+    retry: false,
+  });
+};

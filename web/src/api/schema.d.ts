@@ -516,6 +516,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/section/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sectionOffers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/sections/{index}/file": {
         parameters: {
             query?: never;
@@ -1427,7 +1443,7 @@ export interface components {
          * @description One row of the drawing: what it refers to, its limits, how it is evaluated. Lengths in mm, angles in degrees. The kinds are a closed
          *     set; each is a file of its own beside this one.
          */
-        CharacteristicPlan: components["schemas"]["CharacteristicPlanDiameterPlan"] | components["schemas"]["CharacteristicPlanWidthPlan"] | components["schemas"]["CharacteristicPlanDistancePlan"] | components["schemas"]["CharacteristicPlanAnglePlan"] | components["schemas"]["CharacteristicPlanFlatnessPlan"] | components["schemas"]["CharacteristicPlanCylindricityPlan"] | components["schemas"]["CharacteristicPlanParallelismPlan"] | components["schemas"]["CharacteristicPlanPerpendicularityPlan"] | components["schemas"]["CharacteristicPlanPositionPlan"] | components["schemas"]["CharacteristicPlanSurfaceProfilePlan"];
+        CharacteristicPlan: components["schemas"]["CharacteristicPlanDiameterPlan"] | components["schemas"]["CharacteristicPlanWidthPlan"] | components["schemas"]["CharacteristicPlanDistancePlan"] | components["schemas"]["CharacteristicPlanAnglePlan"] | components["schemas"]["CharacteristicPlanFlatnessPlan"] | components["schemas"]["CharacteristicPlanCylindricityPlan"] | components["schemas"]["CharacteristicPlanParallelismPlan"] | components["schemas"]["CharacteristicPlanPerpendicularityPlan"] | components["schemas"]["CharacteristicPlanPositionPlan"] | components["schemas"]["CharacteristicPlanSurfaceProfilePlan"] | components["schemas"]["CharacteristicPlanSectionRadiusPlan"] | components["schemas"]["CharacteristicPlanSectionDiameterPlan"] | components["schemas"]["CharacteristicPlanSectionDistancePlan"] | components["schemas"]["CharacteristicPlanSectionAnglePlan"];
         /** @description Angle between two associated features, degrees. */
         CharacteristicPlanAnglePlan: {
             /**
@@ -1645,6 +1661,130 @@ export interface components {
             asAligned?: boolean;
             /** Format: double */
             tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Angle between two lines of a section, degrees. */
+        CharacteristicPlanSectionAnglePlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "angle-in-a-section";
+            /** @description Name of the section. */
+            section?: string;
+            /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
+            parts?: number[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Diameter of an arc of a section. */
+        CharacteristicPlanSectionDiameterPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "diameter-in-a-section";
+            /** @description Name of the section. */
+            section?: string;
+            /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
+            parts?: number[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Distance in a section: of parallel lines (gap, step, thickness), of centres of arcs, or of one from the other. */
+        CharacteristicPlanSectionDistancePlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "distance-in-a-section";
+            /** @description Name of the section. */
+            section?: string;
+            /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
+            parts?: number[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Radius of an arc of a section. */
+        CharacteristicPlanSectionRadiusPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "radius-in-a-section";
+            /** @description Name of the section. */
+            section?: string;
+            /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
+            parts?: number[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
             /** Format: int32 */
             no: number;
             name: string;
@@ -3643,6 +3783,10 @@ export interface components {
          * @enum {unknown}
          */
         SectionFormat: "svg" | "dxf" | "csv";
+        /** @description What can be measured there, each with its value on the piece. */
+        SectionOffersView: {
+            offers: components["schemas"]["CharacteristicResult"][];
+        };
         /**
          * @description A line or an arc of a section: found on the nominal's outline, fitted by least squares to the scan's points that belong to it. Places
          *     are those of the sheet, mm; U is the expanded uncertainty (95 %) from scatter and number of points.
@@ -3672,6 +3816,26 @@ export interface components {
             form: null | number;
             /** Format: int32 */
             points: number;
+            /**
+             * Format: int32
+             * @description Of the nominal, that it lies on.
+             */
+            face: number;
+            /**
+             * Format: double
+             * @description Share of its length that has points.
+             */
+            coverage: number;
+            /** @description What it is on the nominal. */
+            ideal: components["schemas"]["SectionShape"];
+            /** @description Its points on the nominal, 2·N coordinates on the sheet. */
+            run: number[];
+            found?: null | components["schemas"]["SectionShape"];
+        };
+        /** @description Places on a section's lines and arcs, in space: one, or two. */
+        SectionPartsRequest: {
+            section: components["schemas"]["SectionPlan"];
+            parts: number[][];
         };
         /** @description A plane in which every piece is cut and held against its nominal; nominal coordinates, mm. */
         SectionPlan: {
@@ -3686,6 +3850,29 @@ export interface components {
              * @description Strokes of deviation are drawn so many times as long as they are; null: so that the longest is well seen.
              */
             exaggeration?: null | number;
+        };
+        /** @description A straight line or a circle on the sheet of a section, mm. */
+        SectionShape: {
+            /**
+             * Format: double
+             * @description Of a place in the middle of the line, or of the circle's centre.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description See X.
+             */
+            y: number;
+            /**
+             * Format: double
+             * @description Direction of a line; null: a circle.
+             */
+            degrees: null | number;
+            /**
+             * Format: double
+             * @description Of a circle; null: a line.
+             */
+            radius: null | number;
         };
         /** @description The cut of one piece and its nominal, seen square on. */
         SectionSheet: {
@@ -4884,6 +5071,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SectionSheet"];
+                };
+            };
+        };
+    };
+    sectionOffers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SectionPartsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionOffersView"];
                 };
             };
         };

@@ -6,13 +6,13 @@ type Switch<P> = { [K in keyof P]-?: NonNullable<P[K]> extends boolean ? K : nev
 /** What a form needs to know of a kind; what it computes is the core's. */
 export interface Kind<K extends CharacteristicKind = CharacteristicKind> {
   name: string;
-  /** How many features it takes; "faces": faces of the nominal instead. */
-  of: 1 | 2 | "faces";
+  /** How many features it takes; "faces": faces of the nominal instead; else lines and arcs of a section. */
+  of: 1 | 2 | "faces" | "part" | "parts";
   limits: "deviations" | "zone";
   unit: "mm" | "°";
   datums: boolean;
   filter: boolean;
-  switches: { key: Switch<Of<K>>; label: string }[];
+  switches: readonly { key: Switch<Of<K>>; label: string }[];
 }
 
 const dimension = { limits: "deviations", unit: "mm", datums: false, filter: false, switches: [] } as const;
@@ -55,6 +55,10 @@ export const characteristicKinds: { readonly [K in CharacteristicKind]: Kind<K> 
     filter: false,
     switches: [aligned],
   },
+  "radius-in-a-section": { ...dimension, name: "Radius in a section", of: "part" },
+  "diameter-in-a-section": { ...dimension, name: "Diameter in a section", of: "part" },
+  "distance-in-a-section": { ...dimension, name: "Distance in a section", of: "parts" },
+  "angle-in-a-section": { ...dimension, name: "Angle in a section", of: "parts", unit: "°" },
 };
 
 /** A kind without its own type, for forms that show any. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { FaceView } from "../api/client";
+import type { FaceView, InspectionPlan, Schemas } from "../api/client";
 import {
   across,
   axisOf,
@@ -7,7 +7,12 @@ import {
   movedTo,
   newName,
   offsetOf,
+  onSheet,
+  partAt,
+  placesOf,
   reach,
+  renamed,
+  rowsIn,
   series,
   throughAxis,
   throughThree,
@@ -81,5 +86,40 @@ describe("planes from one", () => {
     expect(along.point).toEqual([4, 5, 6]);
     expect(along.normal).toEqual([1, 0, 0]);
     expect(throughAxis(section, { kind: "plane", numbers: [0, 0, 0, 0, 0, 1] } as FaceView)).toBeNull();
+  });
+});
+
+describe("what lies in a section", () => {
+  const frame = { origin: [10, 0, 5], right: [0, 1, 0], up: [0, 0, 1], normal: [1, 0, 0] };
+
+  it("is found on the sheet where it is in space, and back", () => {
+    expect(onSheet(frame, [10, 3, 7])).toEqual([3, 2]);
+    expect(placesOf(inSpace(frame, [3, 2, -1, 0]))).toEqual([
+      [10, 3, 7],
+      [10, -1, 5],
+    ]);
+  });
+
+  it("is picked where a click comes near enough to it, the nearest first", () => {
+    const part = (run: number[]) => ({ run }) as Schemas["SectionPart"];
+    const parts = [part([0, 0, 10, 0]), part([0, 1, 10, 1, 10, 5])];
+    expect(partAt(parts, 5, 0.4, 0.5)).toBe(0);
+    expect(partAt(parts, 5, 0.7, 0.5)).toBe(1);
+    expect(partAt(parts, 9.8, 4, 0.5)).toBe(1);
+    expect(partAt(parts, 5, 3, 0.5)).toBe(-1);
+    expect(partAt([], 0, 0, 1)).toBe(-1);
+  });
+
+  it("goes with the section when that gets another name", () => {
+    const row = { kind: "radius-in-a-section", no: 4, name: "Root", section: "A", parts: [0, 0, 0] } as const;
+    const plan = {
+      compare: { sections: [section, { ...section, name: "B" }] },
+      characteristics: [row, { ...row, no: 5, section: "B" }, { kind: "flatness", no: 6, name: "Base" }],
+    } as unknown as InspectionPlan;
+    expect(rowsIn(plan, "A").map((c) => c.no)).toEqual([4]);
+    const now = renamed(plan, "A", "Waist");
+    expect(now.compare!.sections!.map((s) => s.name)).toEqual(["Waist", "B"]);
+    expect(rowsIn(now, "Waist").map((c) => c.no)).toEqual([4]);
+    expect(rowsIn(now, "B").map((c) => c.no)).toEqual([5]);
   });
 });

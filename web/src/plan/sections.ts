@@ -1,4 +1,4 @@
-import type { InspectionPlan, Schemas } from "../api/client";
+import type { CharacteristicPlan, InspectionPlan, Schemas } from "../api/client";
 
 export type SectionPlan = Schemas["SectionPlan"];
 export type SectionSheet = Schemas["SectionSheet"];
@@ -86,6 +86,49 @@ export function inSpace(frame: Schemas["SheetFrame"], flat: Vector): number[] {
 
   return places;
 }
+
+/** Where a place in space lies on a sheet. */
+export function onSheet(frame: Schemas["SheetFrame"], place: Vector): [number, number] {
+  const from = place.map((x, i) => x - frame.origin[i]);
+  return [dot(from, frame.right), dot(from, frame.up)];
+}
+
+/** Of the lines and arcs of a sheet that nearest to a place, no farther than so much; its index, −1: none. */
+export function partAt(parts: readonly Schemas["SectionPart"][], x: number, y: number, reach: number): number {
+  const off = parts.map(({ run }) => {
+    let least = Infinity;
+    for (let i = 0; i + 3 < run.length; i += 2) {
+      const [dx, dy] = [run[i + 2] - run[i], run[i + 3] - run[i + 1]];
+      const along = ((x - run[i]) * dx + (y - run[i + 1]) * dy) / Math.max(1e-12, dx * dx + dy * dy);
+      const t = Math.min(1, Math.max(0, along));
+      least = Math.min(least, Math.hypot(x - run[i] - t * dx, y - run[i + 1] - t * dy));
+    }
+
+    return least;
+  });
+  const nearest = off.indexOf(Math.min(...off));
+  return off[nearest] <= reach ? nearest : -1;
+}
+
+export type SectionRow = Extract<CharacteristicPlan, { kind: `${string}-in-a-section` }>;
+
+export const isInSection = (c: CharacteristicPlan): c is SectionRow => "section" in c;
+
+/** Points, of their coordinates one after the other. */
+export const placesOf = (coordinates: Vector): number[][] =>
+  Array.from({ length: coordinates.length / 3 }, (_, i) => coordinates.slice(3 * i, 3 * i + 3));
+
+/** The characteristics of a plan that lie in a section. */
+export const rowsIn = (plan: InspectionPlan, section: string): SectionRow[] =>
+  (plan.characteristics ?? []).filter(isInSection).filter((c) => c.section === section);
+
+/** The plan with a section under another name; what lies in it goes with it. */
+export const renamed = (plan: InspectionPlan, from: string, to: string): InspectionPlan => ({
+  ...withSections(plan, (all) => all.map((s) => (s.name === from ? { ...s, name: to } : s))),
+  characteristics: (plan.characteristics ?? []).map((c) =>
+    isInSection(c) && c.section === from ? { ...c, section: to } : c,
+  ),
+});
 
 /** The arcs to which enough points of the scan belong, in the order of their numbers. */
 export const measuredArcs = (parts: readonly Schemas["SectionPart"][]) =>

@@ -1,7 +1,7 @@
 import { memo, useMemo, useRef, useState } from "react";
-import { measuredArcs, type SectionSheet } from "../plan/sections";
+import { measuredArcs, onSheet, partAt, type SectionSheet } from "../plan/sections";
 import { fixed, roundBelow, signed } from "../ui/format";
-import { useBench } from "./bench";
+import { useBench, type Cut } from "./bench";
 import type { Scale } from "./ramp";
 import { useDeviationScale } from "./shown";
 import { dots, nearest, path, strokes, wholeOf, type Measured, type View } from "./strokes";
@@ -12,8 +12,22 @@ const APART = 6;
 /** The sheet is taken to be so many pixels wide where their size does not matter much. */
 const WIDE = 850;
 
-/** A section seen square on and true to scale, with strokes of deviation: dragged to move, the wheel zooms. */
-export function Sheet({ sheet, times, scale: colours }: { sheet: SectionSheet; times: number; scale: Scale }) {
+/** A click comes no nearer to a line than so many pixels, and is none once it went farther than so many. */
+const [NEAR, STILL] = [9, 4];
+
+interface Props {
+  cut: Cut;
+  sheet: SectionSheet;
+  times: number;
+  scale: Scale;
+}
+
+/**
+ * A section seen square on and true to scale, with strokes of deviation: dragged to move, the wheel zooms; a click picks a
+ * line or an arc.
+ */
+export function Sheet({ cut, sheet, times, scale: colours }: Props) {
+  const pressed = useRef<[number, number]>([0, 0]);
   const box = useRef<SVGSVGElement>(null);
   const [view, look] = useState<{ of: string; view: View } | null>(null);
   const [under, setUnder] = useState<Measured | null>(null);
@@ -57,12 +71,38 @@ export function Sheet({ sheet, times, scale: colours }: { sheet: SectionSheet; t
         role="img"
         aria-label="The section seen square on"
         onWheel={zoom}
-        onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+        onPointerDown={(e) => {
+          pressed.current = [e.clientX, e.clientY];
+          e.currentTarget.setPointerCapture(e.pointerId);
+        }}
+        onClick={(e) => {
+          const [x, y] = at(e);
+          const part = partAt(sheet.parts, x, -y, NEAR * scale());
+          if (part >= 0 && Math.hypot(e.clientX - pressed.current[0], e.clientY - pressed.current[1]) <= STILL) {
+            cut.onPick(part);
+          }
+        }}
         onPointerMove={move}
         onPointerLeave={() => setUnder(null)}
         onDoubleClick={() => look(null)}
       >
         <Drawing sheet={sheet} times={times} scale={colours} pixel={pixel} />
+        {cut.picked.map((part) => (
+          <path
+            key={part}
+            d={path(sheet.parts[part]?.run ?? [], false)}
+            fill="none"
+            stroke="var(--brass)"
+            strokeWidth="5"
+            strokeLinecap="round"
+            opacity="0.75"
+            vectorEffect="non-scaling-stroke"
+            data-testid="picked-part"
+          />
+        ))}
+        {cut.marks.map(({ no, parts }) => (
+          <Mark key={no} no={no} parts={parts.map((p) => onSheet(sheet.frame, p))} pixel={pixel} />
+        ))}
         <path d={`M${left} ${bottom}h${bar}`} stroke="var(--ink)" strokeWidth="2" vectorEffect="non-scaling-stroke" />
         <text x={left} y={bottom - 6 * pixel} fontSize={12 * pixel} fill="var(--ink)" className="num">
           {bar} mm
@@ -126,11 +166,38 @@ const Drawing = memo(function Drawing({ sheet, times, scale, pixel }: Drawn) {
   );
 });
 
+/** A characteristic's number, beside its only part or between its two, with a line to each. */
+function Mark({ no, parts, pixel }: { no: number; parts: readonly [number, number][]; pixel: number }) {
+  const [x, y] = [0, 1].map((k) => parts.reduce((sum, p) => sum + p[k], 0) / parts.length);
+  const [mx, my] = parts.length === 1 ? [x + 24 * pixel, -y - 24 * pixel] : [x, -y];
+  return (
+    <g>
+      <path
+        d={parts.map(([px, py]) => `M${mx} ${my}L${px} ${-py}`).join("")}
+        stroke="var(--indigo)"
+        strokeDasharray="5 3"
+        vectorEffect="non-scaling-stroke"
+      />
+      <rect
+        x={mx - 10 * pixel}
+        y={my - 8 * pixel}
+        width={20 * pixel}
+        height={16 * pixel}
+        fill="var(--indigo)"
+        vectorEffect="non-scaling-stroke"
+      />
+      <text x={mx} y={my + 4 * pixel} textAnchor="middle" fontSize={11 * pixel} fill="var(--panel)" className="num">
+        {no}
+      </text>
+    </g>
+  );
+}
+
 /** The sheet of the section at work, where it was asked to be seen as one. */
 export function ShownSheet() {
   const cut = useBench((s) => s.section);
   const scale = useDeviationScale();
   return cut?.sheet && cut.asSheet ? (
-    <Sheet sheet={cut.sheet} times={cut.plan.exaggeration ?? cut.sheet.strokes ?? 1} scale={scale} />
+    <Sheet cut={cut} sheet={cut.sheet} times={cut.plan.exaggeration ?? cut.sheet.strokes ?? 1} scale={scale} />
   ) : null;
 }

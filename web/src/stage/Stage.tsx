@@ -269,7 +269,7 @@ export function Stage({
       data-ready={!busy && scanMesh.data !== undefined}
     >
       <canvas ref={canvas} className="block touch-none" aria-label="Stage: the part in three dimensions" />
-      {station === "compare" && <SectionLayer />}
+      <SectionLayer />
       {colours && compared && (
         <LabelLayer labels={labels} say={labelsSay} scale={scale} readings={readings} onRemove={onRemoveLabel} />
       )}
@@ -279,7 +279,7 @@ export function Stage({
       {station === "align" && <Handles />}
       <Rosette />
       <ScaleBar />
-      {station === "compare" && <ShownSheet />}
+      <ShownSheet />
       {colours && compared && <Ruler shown={shownAs} />}
       {busy && !error && (
         <p className="absolute top-3 left-3 rounded border border-line bg-panel px-2 py-1" role="status">

@@ -33,13 +33,18 @@ interface Handled {
 }
 
 /** The section at work. */
-interface Cut {
+export interface Cut {
   plan: SectionPlan;
   /** Null until it is cut. */
   sheet: SectionSheet | null;
   asSheet: boolean;
   /** The plane was moved by hand; done once it is let go. Null where nobody may move it. */
   onMove: ((to: SectionPlan, done: boolean) => void) | null;
+  /** Places in space of the characteristics that lie in it. */
+  marks: readonly { no: number; parts: readonly (readonly number[])[] }[];
+  /** Lines and arcs of the sheet that are picked to be measured, by their index. */
+  picked: readonly number[];
+  onPick: (part: number) => void;
 }
 
 /** What the stage shows and what is picked: shared by stage, worksheet and ledger, never stored. */

@@ -18,6 +18,10 @@ namespace Bostel.Core.Tolerancing;
 [JsonDerivedType(typeof(PerpendicularityPlan), "perpendicularity")]
 [JsonDerivedType(typeof(PositionPlan), "position")]
 [JsonDerivedType(typeof(SurfaceProfilePlan), "profile-of-a-surface")]
+[JsonDerivedType(typeof(SectionRadiusPlan), "radius-in-a-section")]
+[JsonDerivedType(typeof(SectionDiameterPlan), "diameter-in-a-section")]
+[JsonDerivedType(typeof(SectionDistancePlan), "distance-in-a-section")]
+[JsonDerivedType(typeof(SectionAnglePlan), "angle-in-a-section")]
 public abstract record CharacteristicPlan(int No, string Name)
 {
     /// <summary>Name of the alignment in which it is evaluated where it has no datums; null: the plan's own.</summary>
@@ -85,7 +89,11 @@ public abstract record CharacteristicPlan(int No, string Name)
 }
 
 /// <summary>What a characteristic refers to: features and datums of the plan, faces of the nominal.</summary>
-public sealed record References(IReadOnlyList<string> Features, IReadOnlyList<string> Datums, IReadOnlyList<int> Faces);
+public sealed record References(IReadOnlyList<string> Features, IReadOnlyList<string> Datums, IReadOnlyList<int> Faces)
+{
+    /// <summary>Name of a section of the plan; null: it lies in none.</summary>
+    public string? Section { get; init; }
+}
 
 /// <summary>Nominal value and limits, not deviations; mm or degrees.</summary>
 public sealed record Limits(double? Nominal, double? Lower, double? Upper)

@@ -5,17 +5,11 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>A dimension with limit deviations (ISO 14405): diameter, width, distance or angle.</summary>
 public abstract record DimensionalPlan(int No, string Name) : CharacteristicPlan(No, Name)
 {
-    /// <summary>Ids of the toleranced features: one, or two in order.</summary>
-    public string[] Features { get; init; } = [];
-
     public double? Nominal { get; init; }
 
     /// <summary>Limit deviations from the nominal; one may be missing.</summary>
     public double? Lower { get; init; }
     public double? Upper { get; init; }
-
-    [JsonIgnore]
-    public override References Refers => new(Features, [], []);
 
     [JsonIgnore]
     public override Limits Limits => new(Nominal, Nominal + Lower, Nominal + Upper);
@@ -41,14 +35,24 @@ public abstract record DimensionalPlan(int No, string Name) : CharacteristicPlan
     }
 }
 
+/// <summary>A dimension of one feature, or between two.</summary>
+public abstract record FeatureDimensionPlan(int No, string Name) : DimensionalPlan(No, Name)
+{
+    /// <summary>Ids of the toleranced features: one, or two in order.</summary>
+    public string[] Features { get; init; } = [];
+
+    [JsonIgnore]
+    public override References Refers => new(Features, [], []);
+}
+
 /// <summary>Diameter of a round feature.</summary>
-public sealed record DiameterPlan(int No, string Name) : DimensionalPlan(No, Name)
+public sealed record DiameterPlan(int No, string Name) : FeatureDimensionPlan(No, Name)
 {
     internal override Evaluated Evaluate(EvaluationContext context) => Size.Diameter(Feature(0, context));
 }
 
 /// <summary>Size of a slot or tab: between two opposite faces, or of a slot measured as one.</summary>
-public sealed record WidthPlan(int No, string Name) : DimensionalPlan(No, Name)
+public sealed record WidthPlan(int No, string Name) : FeatureDimensionPlan(No, Name)
 {
     /// <summary>
     /// Between the associated planes (global size, GG), instead of the greatest and least local ones (two-point size, LP; both ISO
@@ -65,13 +69,13 @@ public sealed record WidthPlan(int No, string Name) : DimensionalPlan(No, Name)
 }
 
 /// <summary>Distance between two associated features.</summary>
-public sealed record DistancePlan(int No, string Name) : DimensionalPlan(No, Name)
+public sealed record DistancePlan(int No, string Name) : FeatureDimensionPlan(No, Name)
 {
     internal override Evaluated Evaluate(EvaluationContext context) => Size.Distance(Feature(0, context), Feature(1, context));
 }
 
 /// <summary>Angle between two associated features, degrees.</summary>
-public sealed record AnglePlan(int No, string Name) : DimensionalPlan(No, Name)
+public sealed record AnglePlan(int No, string Name) : FeatureDimensionPlan(No, Name)
 {
     [JsonIgnore]
     public override string Unit => "°";

@@ -6,11 +6,13 @@ import {
   axes,
   axisOf,
   axisOfFace,
-  measuredArcs,
   movedTo,
   newName,
   offsetOf,
+  placesOf,
   reach,
+  renamed,
+  rowsIn,
   throughAxis,
   throughThree,
   withSections,
@@ -23,6 +25,7 @@ import { NumberField, TextField } from "../../ui/NumberField";
 import { OneOf } from "../../ui/OneOf";
 import { Button, Facts } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
+import { Arcs, SectionDimensions } from "./SectionDimensions";
 import { SectionSeries } from "./SectionSeries";
 import type { ChangePlan } from "./types";
 
@@ -36,6 +39,7 @@ interface Props {
 
 type Way = "x" | "y" | "z" | "points" | "face" | "axis";
 const none: SectionPlan[] = [];
+const nothing: number[] = [];
 
 /** The planes in which the part is cut: kept in the plan, cut on every piece, moved by hand. */
 export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
@@ -56,6 +60,13 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
     }
   }, [cut.isFetching, shown]);
   const sheet = (shown && cut.data) ?? null;
+  // Another cut has other lines and arcs: what was picked of one is nothing on the next.
+  const [pick, setPick] = useState<{ of: typeof sheet; parts: number[] }>({ of: null, parts: nothing });
+  const picked = pick.of === sheet ? pick.parts : nothing;
+  const marks = useMemo(
+    () => rowsIn(plan.plan, section?.name ?? "").map((c) => ({ no: c.no, parts: placesOf(c.parts ?? []) })),
+    [plan.plan, section?.name],
+  );
   const middle = useMemo(() => view?.middleOf("nominal") ?? [0, 0, 0], [view]);
   const move = useCallback(
     (to: SectionPlan, done: boolean) => {
@@ -77,19 +88,20 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
     [kept, middle, nominal.sizeMm, onChange],
   );
   useEffect(() => {
-    set({
-      section: shown && { plan: shown, sheet, asSheet: seen === "sheet", onMove: disabled ? null : move },
-    });
-  }, [set, shown, sheet, seen, disabled, move]);
+    const onPick = (part: number) => setPick({ of: sheet, parts: togglePart(picked, part) });
+    const asSheet = seen === "sheet";
+    set({ section: shown && { plan: shown, sheet, asSheet, onMove: disabled ? null : move, marks, picked, onPick } });
+  }, [set, shown, sheet, seen, disabled, move, marks, picked]);
   useEffect(() => () => set({ section: null }), [set]);
+  const pickParts = (parts: number[]) => {
+    setPick({ of: sheet, parts });
+    setSeen("sheet");
+  };
   const add = () => {
     const made: SectionPlan = { name: newName(kept), point: [...middle], normal: [0, 0, 1] };
     onChange((p) => withSections(p, (all) => [...all, made]), { onSuccess: () => choose(made.name) });
   };
-  const rename = (name: string) =>
-    onChange((p) => withSections(p, (all) => all.map((s) => (s.name === chosen ? { ...s, name } : s))), {
-      onSuccess: () => choose(name),
-    });
+  const rename = (name: string) => onChange((p) => renamed(p, chosen!, name), { onSuccess: () => choose(name) });
   const remove = () =>
     onChange((p) => withSections(p, (all) => all.filter((s) => s.name !== chosen)), {
       onSuccess: () => choose(kept.find((s) => s.name !== chosen)?.name ?? null),
@@ -125,6 +137,18 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
             value={seen}
             onChange={setSeen}
           />
+          {seen === "sheet" && sheet && !cut.error && (
+            <SectionDimensions
+              piece={piece}
+              plan={plan}
+              section={section}
+              sheet={sheet}
+              picked={picked}
+              disabled={disabled}
+              onPick={pickParts}
+              onChange={onChange}
+            />
+          )}
           <Placed
             key={section.name}
             section={shown}
@@ -153,7 +177,7 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
                   />
                 </Block>
               )}
-              <Arcs parts={sheet.parts} />
+              <Arcs parts={sheet.parts} picked={picked} onPick={(part) => pickParts([part])} />
             </>
           )}
           <SectionSeries
@@ -184,6 +208,10 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
     </>
   );
 }
+
+/** One part more, or less; a third takes the place of the first. */
+const togglePart = (parts: readonly number[], part: number) =>
+  parts.includes(part) ? parts.filter((p) => p !== part) : [...parts.slice(-1), part];
 
 /** Where the plane lies and how it is turned. */
 function Placed({
@@ -307,36 +335,5 @@ function Placed({
         onChange={(exaggeration) => onMove({ ...section, exaggeration }, true)}
       />
     </>
-  );
-}
-
-/** The arcs of the section, numbered as on its sheet. */
-function Arcs({ parts }: { parts: Schemas["SectionPart"][] }) {
-  const arcs = measuredArcs(parts);
-  return arcs.length === 0 ? null : (
-    <Block title="Arcs">
-      <table className="num w-full text-right">
-        <thead className="text-soft">
-          <tr>
-            <th className="text-left font-normal">no.</th>
-            <th className="font-normal">radius</th>
-            <th className="font-normal">measured</th>
-            <th className="font-normal">±U</th>
-            <th className="font-normal">form</th>
-          </tr>
-        </thead>
-        <tbody>
-          {arcs.map((p, i) => (
-            <tr key={i} className="border-t border-line/60" title={p.hollow ? "hollow" : "round"}>
-              <td className="text-left">{i + 1}</td>
-              <td>{fixed(p.nominal)}</td>
-              <td className="font-semibold">{fixed(p.measured)}</td>
-              <td className="text-soft">{fixed(p.u)}</td>
-              <td>{fixed(p.form)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </Block>
   );
 }

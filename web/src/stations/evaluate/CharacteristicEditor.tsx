@@ -72,6 +72,11 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
             disabled={disabled}
             onToggle={(face) => onChange((now) => withFace(now, face))}
           />
+        ) : kind.of === "part" || kind.of === "parts" ? (
+          <p>
+            In the section <span className="font-semibold">{valueOf(c, "section") as string}</span>, of{" "}
+            {kind.of === "part" ? "an arc" : "two of its parts"} picked on its sheet (Compare, Sections).
+          </p>
         ) : (
           <div className={kind.of === 2 ? "grid grid-cols-2 gap-2" : ""}>
             {Array.from({ length: kind.of }, (_, i) => (
@@ -145,7 +150,20 @@ const chosenAt = (list: string[], place: number, id: string): string[] => [
 function asKind(c: CharacteristicPlan, kind: CharacteristicKind): CharacteristicPlan {
   const to = kindOf(kind);
   const keys = [
-    ...["no", "name", "alignment", "leastCoverage", "features", "faces", "nominal", "lower", "upper", "tolerance"],
+    ...[
+      "no",
+      "name",
+      "alignment",
+      "leastCoverage",
+      "features",
+      "faces",
+      "section",
+      "parts",
+      "nominal",
+      "lower",
+      "upper",
+      "tolerance",
+    ],
     ...(to.datums ? ["datums"] : []),
     ...(to.filter ? ["filter"] : []),
     ...to.switches.map((s) => s.key),

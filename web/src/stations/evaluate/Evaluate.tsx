@@ -2,6 +2,7 @@ import { useCallback, useEffect } from "react";
 import type { CharacteristicResult, InspectionPlan } from "../../api/client";
 import { useEvidence, usePlanChange } from "../../api/hooks";
 import { characteristicKinds } from "../../plan/characteristics";
+import { isInSection } from "../../plan/sections";
 import { useBench, useBenchOf } from "../../stage/bench";
 import type { Evidence } from "../../stage/EvidenceLayer";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
@@ -14,6 +15,7 @@ import { CharacteristicEditor } from "./CharacteristicEditor";
 import { Conditions } from "./Conditions";
 import { DecisionEditor } from "./DecisionEditor";
 import { Proposals, type Proposal } from "./Proposals";
+import { SectionEvidence } from "./SectionEvidence";
 
 /** What is asked of the part, what came of it, and why that can be believed. */
 export function Evaluate({ piece, plan, busy, start }: StationProps) {
@@ -81,6 +83,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
         </Attention>
       )}
       {row && <Result row={row} evidence={evidence} looking={looking} />}
+      {row && isInSection(row.plan) && <SectionEvidence key={row.plan.no} piece={piece} plan={plan} row={row.plan} />}
       {planned && (
         <CharacteristicEditor
           key={planned.no}
@@ -159,7 +162,7 @@ function marks({ used, leftOut, unmatched, missing }: Evidence): string {
     [missing.length / 3, `place${missing.length === 3 ? "" : "s"} not measured (squares)`],
   ];
   const said = kinds.filter(([n]) => n > 0).map(([n, what]) => `${count(n)} ${what}`);
-  return `On the stage: ${said.join(", ")}.`;
+  return `On the stage: ${said.length > 0 ? said.join(", ") : "the section that it lies in"}.`;
 }
 
 /** What the uncertainty is made of: standard uncertainties and their shares of the variance. */

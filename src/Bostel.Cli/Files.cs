@@ -32,6 +32,39 @@ internal static class Files
 
     public static void Print(object value) => Console.Out.WriteLine(JsonSerializer.Serialize(value, Json));
 
+    /// <summary>Prints one JSON line a case of a folder, in the order of their names; one that is wrong gets a line that says so.</summary>
+    /// <exception cref="BadInputException">There is no such folder, or it holds no case.</exception>
+    public static int EachCase(string folder, Func<string, object> run)
+    {
+        if (!Directory.Exists(folder))
+        {
+            throw new BadInputException($"{folder}: there is no such folder.");
+        }
+
+        var files = Directory.GetFiles(folder, "*.json").Order(StringComparer.Ordinal).ToList();
+        if (files.Count == 0)
+        {
+            throw new BadInputException($"{folder}: holds no .json file.");
+        }
+
+        var exit = ExitCode.Done;
+        foreach (var file in files)
+        {
+            try
+            {
+                Print(run(file));
+            }
+            catch (Exception e) when (e is BadInputException or JsonException or KeyNotFoundException or InvalidOperationException)
+            {
+                Print(new { id = Path.GetFileNameWithoutExtension(file), error = e.Message });
+                Say($"{Path.GetFileName(file)}: {e.Message}");
+                exit = ExitCode.BadInput;
+            }
+        }
+
+        return exit;
+    }
+
     public static void Say(string message) => Console.Error.WriteLine(message);
 
     public static MeshFile ReadMesh(string path, string unit)

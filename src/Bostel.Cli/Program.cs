@@ -6,7 +6,8 @@ using Bostel.Core;
 var root = new RootCommand(
     "Bostel: dimensional inspection of scans against their nominal. JSON on standard output, messages on standard error.")
 {
-    InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), AlignCommand.Build(), TransformCommand.Build(),
+    InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), EvaluateCommand.Build(),
+    AlignCommand.Build(), TransformCommand.Build(),
     SymmetryCommand.Build(), CompareCommand.Build(),
     FeaturesCommand.Build(), ReferenceCommand.Build(), InspectCommand.Build(), ScanCommand.Build(),
     BenchCommand.Build(), SchemaCommand.Build(),

@@ -66,7 +66,12 @@ public sealed class CoverageCampaign
 
     /// <summary>Its own kind; of something constructed, with what that is.</summary>
     private string KindOf(CharacteristicPlan row) =>
-        _plan.Constructions.FirstOrDefault(c => row.Refers.Features.Contains(c.Id)) is { } made ? $"{made.Kind}, {row.Kind}" : row.Kind;
+        _plan.Constructions.FirstOrDefault(c => row.Refers.Features.Contains(c.Id)) is { } made ? $"{made.Kind}, {row.Kind}" : row switch
+        {
+            DiameterPlan { Size: not SizeKind.Global } d => $"{row.Kind}, {d.Size}",
+            StraightnessPlan { Lines: true } => $"{row.Kind} of lines",
+            _ => row.Kind,
+        };
 
     /// <summary>Displacements along the normals by small rigid motions of each face.</summary>
     private double[] Made(CleanScan scan, double size, Random random)

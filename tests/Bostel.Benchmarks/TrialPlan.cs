@@ -17,6 +17,9 @@ internal static class TrialPlan
 
     private const double Straight = 1e-6;
 
+    /// <summary>The datum that run-out is measured about: the largest round face.</summary>
+    private const string RunsAbout = "R";
+
     /// <summary>A feature of the nominal that a plan may measure.</summary>
     private sealed record Candidate(int[] Faces, Shape Shape, double Area);
 
@@ -58,12 +61,42 @@ internal static class TrialPlan
             .ForEach(f => Add(new PositionPlan(0, "") { Features = [Feature(f)], Datums = labels }, f));
         planes.Concat(rounds).Where(f => !datums.Contains(f)).Take(MostOfKind).ToList()
             .ForEach(f => Add(new SurfaceProfilePlan(0, "") { Faces = f.Faces, Datums = labels }, f));
+        foreach (var f in rounds.Take(MostOfKind))
+        {
+            Add(new RoundnessPlan(0, "") { Features = [Feature(f)] }, f);
+            Add(new StraightnessPlan(0, "") { Features = [Feature(f)] }, f);
+            Add(new StraightnessPlan(0, "") { Features = [Feature(f)], Lines = true }, f);
+            Add(new DiameterPlan(0, "") { Features = [Feature(f)], Size = SizeKind.TwoPoint }, f);
+            Add(new DiameterPlan(0, "") { Features = [Feature(f)], Size = SizeKind.Envelope }, f);
+        }
+
+        planes.Where(f => !Square(a, f) && Normal(f).LineAngleTo(Normal(a)) > Straight).Take(MostOfKind).ToList()
+            .ForEach(f => Add(new AngularityPlan(0, "") { Features = [Feature(f)], Datums = labels }, f));
+        if (rounds.FirstOrDefault() is { } spindle)
+        {
+            string[] about = [RunsAbout];
+            Feature(spindle);
+            rounds.Where(f => f != spindle && Coaxial(f, spindle)).Take(MostOfKind).ToList().ForEach(f =>
+            {
+                Add(new CircularRunOutPlan(0, "") { Features = [Feature(f)], Datums = about }, f);
+                Add(new TotalRunOutPlan(0, "") { Features = [Feature(f)], Datums = about }, f);
+                Add(new CoaxialityPlan(0, "") { Features = [Feature(f)], Datums = about }, f);
+            });
+            planes.Where(f => Normal(f).LineAngleTo(((Cylinder3D)spindle.Shape).Axis) < Straight).Take(MostOfKind).ToList().ForEach(f =>
+            {
+                Add(new CircularRunOutPlan(0, "") { Features = [Feature(f)], Datums = about }, f);
+                Add(new TotalRunOutPlan(0, "") { Features = [Feature(f)], Datums = about }, f);
+            });
+        }
+
         return new()
         {
             Prepare = new() { Steps = [] },
             Align = new AsGivenPlan { Start = RigidTransform.Identity.ToArray() },
             Features = [.. features.Values],
-            Datums = [.. datums.Select((d, i) => new DatumPlan(labels[i], [Feature(d)]))],
+            Datums = [
+                .. datums.Select((d, i) => new DatumPlan(labels[i], [Feature(d)])),
+                .. rounds.Take(1).Select(d => new DatumPlan(RunsAbout, [Feature(d)]))],
             Characteristics = rows,
             Device = new() { LengthError = 0 },
         };
@@ -82,6 +115,9 @@ internal static class TrialPlan
             rows.Add(ConstructedRows.Wide(row, rows.Count + 1));
         }
     }
+
+    private static bool Coaxial(Candidate f, Candidate other) => (f.Shape, other.Shape) is (Cylinder3D a, Cylinder3D b)
+        && a.Axis.LineAngleTo(b.Axis) < Straight && a.AxisLine.Distance(b.Point) < Straight;
 
     private static bool Square(Candidate a, Candidate b) => Math.Abs(Normal(a).Dot(Normal(b))) < Straight;
 

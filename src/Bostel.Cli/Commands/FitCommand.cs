@@ -38,7 +38,7 @@ internal static class FitCommand
         {
             if (parsed.GetValue(cases) is { } folder)
             {
-                return RunCases(folder);
+                return Files.EachCase(folder, RunCase);
             }
 
             if (parsed.GetValue(type) is not { } kind || parsed.GetValue(points) is not { } file)
@@ -66,31 +66,6 @@ internal static class FitCommand
             return ExitCode.Done;
         });
         return command;
-    }
-
-    private static int RunCases(string folder)
-    {
-        if (!Directory.Exists(folder))
-        {
-            throw new BadInputException($"{folder}: there is no such folder.");
-        }
-
-        var exit = ExitCode.Done;
-        foreach (var file in Directory.GetFiles(folder, "*.json").Order(StringComparer.Ordinal))
-        {
-            try
-            {
-                Files.Print(RunCase(file));
-            }
-            catch (Exception e) when (e is BadInputException or JsonException or KeyNotFoundException or InvalidOperationException)
-            {
-                Files.Print(new { id = Path.GetFileNameWithoutExtension(file), error = e.Message });
-                Files.Say($"{Path.GetFileName(file)}: {e.Message}");
-                exit = ExitCode.BadInput;
-            }
-        }
-
-        return exit;
     }
 
     private static object RunCase(string file)

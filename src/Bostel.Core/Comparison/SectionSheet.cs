@@ -49,7 +49,12 @@ public sealed record NominalOutline(double[] Points, bool Closed);
 /// An outline of the scan, or the points of a cloud near the plane (<see cref="Joined"/> false): 2·N coordinates on the sheet, the
 /// deviation of each (null: no counterpart), and 2·N coordinates of where each belongs on the nominal's outline.
 /// </summary>
-public sealed record ScanOutline(double[] Points, bool Closed, bool Joined, double?[] Values, double[] Feet);
+public sealed record ScanOutline(double[] Points, bool Closed, bool Joined, double?[] Values, double[] Feet)
+{
+    /// <summary>The face of the nominal that each point belongs to; −1: none.</summary>
+    [JsonIgnore]
+    public int[] Faces { get; init; } = [];
+}
 
 /// <summary>The cut of one piece and its nominal, seen square on.</summary>
 /// <param name="Statistics">Along the outlines; null where nothing has a counterpart.</param>
@@ -121,6 +126,9 @@ public sealed record SectionSheet(
             remarks.Add("No point of the scan's outlines has a counterpart on the nominal's: is the piece aligned, and the right one?");
         }
 
+        // An open outline's last point begins no segment.
+        int[] faces = [.. reference.SelectMany(o => Enumerable.Range(0, o.Count)
+            .Select(i => i < o.Triangles.Length ? nominal.FaceOfTriangle[o.Triangles[i]] : -1))];
         var oblique = Askew(plane, nominal);
         remarks.AddRange(oblique.Select(o => o.Words).Distinct());
         return new(
@@ -128,7 +136,8 @@ public sealed record SectionSheet(
             [.. reference.Select(o => new NominalOutline(frame.Flat(o.Points), o.Closed))],
             [.. deviations.Select(d => new ScanOutline(
                 frame.Flat(d.Outline.Points), d.Outline.Closed, joined,
-                [.. d.Values.Select(v => double.IsNaN(v) ? (double?)null : v)], frame.Flat(d.Feet)))],
+                [.. d.Values.Select(v => double.IsNaN(v) ? (double?)null : v)], frame.Flat(d.Feet))
+            { Faces = [.. d.Segments.Select(s => s < 0 ? -1 : faces[s])] })],
             statistics.Count == 0 ? null : statistics,
             parts ? SectionPart.Of(reference, deviations, plane.Normal, nominal, spacing, frame) : [],
             remarks);

@@ -310,12 +310,15 @@ public sealed class InspectionRunner
     {
         var whole = new PlanFeatures(plan, Nominal, () => scan, leaveOut: false);
         var cuts = new ConcurrentDictionary<string, Lazy<SectionSheet>>();
-        SectionSheet Cut(string name) => cuts.GetOrAdd(name, _ => new(() => Section(
-            plan.Compare.Sections.FirstOrDefault(s => s.Name == name)
-                ?? throw new BadInputException($"The plan has no section '{name}'."), scan, plan))).Value;
+        SectionPlan Named(string name) => plan.Compare.Sections.FirstOrDefault(s => s.Name == name)
+            ?? throw new BadInputException($"The plan has no section '{name}'.");
+        SectionSheet Cut(string name) => cuts.GetOrAdd(name, _ => new(() => Section(Named(name), scan, plan))).Value;
         return new(Nominal, Tree, scan, plan.Align.Words, id => features[id], id => whole[id],
             plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan))
-        { Section = Cut };
+        {
+            Section = Cut,
+            SectionIn = (name, by) => Section(Named(name), scan with { Transform = by.After(scan.Transform) }, plan),
+        };
     }
 
     /// <summary>The features of a plan on a scan.</summary>

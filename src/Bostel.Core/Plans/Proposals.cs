@@ -17,6 +17,12 @@ public static class Proposals
 {
     private const double Parallel = 1e-4;
 
+    /// <summary>A round face that goes less far round is dimensioned by its radius, rad.</summary>
+    private const double WholeTurn = 6;
+
+    /// <summary>Axes nearer than this are one, mm.</summary>
+    private const double OnAxis = 1e-3;
+
     /// <summary>Everything that fits the faces, the likeliest first; empty when nothing is picked.</summary>
     /// <param name="faces">Ids of the picked faces, in the order they were picked.</param>
     /// <param name="features">Ids of picked features of the plan, constructed ones too; they come before the faces.</param>
@@ -35,8 +41,8 @@ public static class Proposals
         var proposals = picked.All(p => p.Result.Shape is not null && p.Result.Nominal.Shape is not null) ? picked switch
         {
             [var one] => next.OfOne(one.Result),
-            [var first, var second] => next.OfTwo(first.Result, second.Result),
-            _ => [],
+            [var first, var second] => [.. next.OfTwo(first.Result, second.Result), .. next.OfPattern([first.Result, second.Result])],
+            _ => next.OfPattern([.. picked.Select(p => p.Result)]),
         }
         : [];
         var asked = proposals.Select(c => new Proposal(c, [.. picked.Where(p => p.IsNew).Select(p => p.Result.Plan)]));
@@ -181,11 +187,27 @@ public static class Proposals
                 Plane3D when f.Construction is not null => position.ToArray(),
                 Plane3D => [
                     new FlatnessPlan(No, $"{f.Plan.Name} flatness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
-                    .. Orientation(f, length), .. position],
-                Cylinder3D => [
+                    .. Orientation(f, length), .. position, .. AboutAxes(f, length)],
+                Cylinder3D when f.Nominal.Sweep < WholeTurn => [
+                    Sized(new RadiusPlan(No, $"{f.Plan.Name} radius") { Features = of }, f.Radius!.Value),
                     Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position,
                     .. Orientation(f, length),
                     new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
+                Cylinder3D => [
+                    Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position,
+                    .. Orientation(f, length), .. AboutAxes(f, length),
+                    new RoundnessPlan(No, $"{f.Plan.Name} roundness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
+                    new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
+                    new StraightnessPlan(No, $"{f.Plan.Name} straightness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
+                Cone3D cone => [
+                    new ConeAnglePlan(No, $"{f.Plan.Name} angle") {
+                        Features = of,
+                        Nominal = Math.Round(2 * Math.Abs(cone.HalfAngle) * 180 / Math.PI, 4),
+                        Lower = -GeneralTolerance.OfAngle(length),
+                        Upper = GeneralTolerance.OfAngle(length),
+                    },
+                    .. AboutAxes(f, length),
+                    new RoundnessPlan(No, $"{f.Plan.Name} roundness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
                 Circle3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
                 Slot3D => [
                     Sized(new WidthPlan(No, $"{f.Plan.Name} width") { Features = of }, Size.Slot(f, false).Value),
@@ -196,6 +218,53 @@ public static class Proposals
                 Sphere3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
                 _ => [],
             };
+        }
+
+        /// <summary>The position of several holes at once; none when one of them has no axis or centre.</summary>
+        public IReadOnlyList<CharacteristicPlan> OfPattern(IReadOnlyList<FeatureResult> features)
+        {
+            string[] of = [.. features.Select(f => f.Plan.Id)];
+            var datums = DatumsBut(of);
+            return datums.Length == 0 || features.Any(f => f.Shape is not (Cylinder3D or Circle3D or Sphere3D or Slot3D)) ? [] : [
+                new PositionPlan(No, $"{features[0].Plan.Name} and {features.Count - 1} more, position")
+                {
+                    Features = of,
+                    Datums = datums,
+                    Tolerance = features.Max(f => Place(Diagonal(f))),
+                }];
+        }
+
+        /// <summary>What runs about the axis of a datum: of round faces on it, of faces square to it.</summary>
+        private IEnumerable<CharacteristicPlan> AboutAxes(FeatureResult f, double length)
+        {
+            string[] of = [f.Plan.Id];
+            foreach (var datum in plan.Datums.Where(d => d.Features.Length == 1 && d.Features[0] != f.Plan.Id))
+            {
+                var to = AsNominal(nominal, plan, datum.Features[0]);
+                if (to.Shape is not (Cylinder3D or Cone3D) || to.NominalAxis is not { } axis || Turned(f, to) is not < Parallel)
+                {
+                    continue;
+                }
+
+                string[] about = [datum.Label];
+                var tolerance = GeneralTolerance.OfRunOut;
+                if (f.NominalAxis is { } own && axis.Distance(own.Point) < OnAxis)
+                {
+                    yield return new CoaxialityPlan(No, $"{f.Plan.Name} coaxiality")
+                    { Features = of, Datums = about, Tolerance = GeneralTolerance.OfOrientation(length) };
+                }
+                else if (f.Shape is not Plane3D)
+                {
+                    continue;
+                }
+
+                yield return new CircularRunOutPlan(No, $"{f.Plan.Name} run-out") { Features = of, Datums = about, Tolerance = tolerance };
+                if (f.Shape is not Cone3D)
+                {
+                    yield return new TotalRunOutPlan(No, $"{f.Plan.Name} total run-out")
+                    { Features = of, Datums = about, Tolerance = tolerance };
+                }
+            }
         }
 
         public IReadOnlyList<CharacteristicPlan> OfTwo(FeatureResult a, FeatureResult b)
@@ -254,6 +323,11 @@ public static class Proposals
                     else if (angle > (Math.PI / 2) - Parallel)
                     {
                         yield return new PerpendicularityPlan(No, $"{f.Plan.Name} perpendicularity")
+                        { Features = of, Datums = [datum.Label], Tolerance = tolerance };
+                    }
+                    else
+                    {
+                        yield return new AngularityPlan(No, $"{f.Plan.Name} angularity")
                         { Features = of, Datums = [datum.Label], Tolerance = tolerance };
                     }
                 }

@@ -13,6 +13,7 @@ public sealed record CharacteristicResult(CharacteristicPlan Plan)
     public double? Nominal { get; init; }
     public double? LowerLimit { get; init; }
     public double? UpperLimit { get; init; }
+
     public double? Measured { get; init; }
 
     /// <summary>Measured minus nominal; for geometrical kinds the measured value itself.</summary>
@@ -38,6 +39,9 @@ public sealed record CharacteristicResult(CharacteristicPlan Plan)
     public int Points { get; init; }
     public double Coverage { get; init; }
     public EvidenceView? View { get; init; }
+
+    /// <summary>By which a material requirement lets the tolerance grow, mm; the upper limit holds it.</summary>
+    public double Bonus => UpperLimit - Plan.Limits.Upper ?? 0;
 
     /// <summary>Unit of the numbers: "mm" or "°".</summary>
     public string Unit => Plan.Unit;

@@ -47,6 +47,9 @@ public sealed class DatumSystem
         : string.Join(" | ", _datums.Select(d =>
             $"{d.Label} by {string.Join(", ", d.Features.Select(f => Tolerancing.Words.Of(f.Criterion)).Distinct())}"));
 
+    /// <summary>The letter of the first datum.</summary>
+    internal string FirstLabel => _datums[0].Label;
+
     /// <summary>The first datum's direction in nominal coordinates, and whether it is the normal of a plane.</summary>
     /// <exception cref="BadInputException">It has none.</exception>
     public (Vector3D Direction, bool IsPlane) First => _datums[0].Features.FirstOrDefault(f => f.NominalDirection is not null) is { } f

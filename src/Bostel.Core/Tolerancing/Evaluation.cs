@@ -20,6 +20,9 @@ internal sealed record Evaluated(double Value, IReadOnlyList<Contribution>? Budg
     /// <summary>Of local sizes the least; the value is then the greatest.</summary>
     public double? Least { get; init; }
 
+    /// <summary>By which a material requirement lets the tolerance grow, mm.</summary>
+    public double Bonus { get; init; }
+
     /// <summary>The value of the points as they are, before what noise adds to it is taken off.</summary>
     public double? Raw { get; init; }
 
@@ -46,6 +49,9 @@ public sealed record CharacteristicValue(double Value, string Method)
 
     /// <summary>Of local sizes the least, which has to lie within the limits too; the value is then the greatest.</summary>
     public double? Least { get; init; }
+
+    /// <summary>By which a material requirement lets the tolerance grow, mm.</summary>
+    public double Bonus { get; init; }
 
     /// <summary>What the device brings.</summary>
     public DeviceShare Device { get; init; } = DeviceShare.None;
@@ -79,17 +85,22 @@ public sealed record EvaluationContext(
 {
     private readonly ConcurrentDictionary<string, Lazy<DatumSystem>> _systems = new();
     private readonly Lazy<IReadOnlyList<UnmatchedArea>> _unmatched = new(() => UnmatchedArea.Find(Scan, Nominal, Tree));
-    private readonly Lazy<EvaluationContext> _nothingLeftOut = new(() =>
+    private EvaluationContext? _nothingLeftOut;
+
+    /// <summary>The same with features that leave nothing out, for values that are only compared.</summary>
+    internal EvaluationContext NothingLeftOut => LazyInitializer.EnsureInitialized(ref _nothingLeftOut, () =>
     {
         // Most features leave nothing out and need no second measurement.
         var whole = new ConcurrentDictionary<string, Lazy<FeatureResult>>();
         FeatureResult Whole(string id) => whole.GetOrAdd(
             id, name => new(() => Feature(name) is { LeftOut.Count: 0 } same ? same : WholeFeature(name))).Value;
-        return new(Nominal, Tree, Scan, AlignedBy, Whole, Whole, Datums, Deviation) { RawOnly = true };
+        return new(Nominal, Tree, Scan, AlignedBy, Whole, Whole, Datums, Deviation)
+        {
+            RawOnly = true,
+            Section = Section,
+            SectionIn = SectionIn,
+        };
     });
-
-    /// <summary>The same with features that leave nothing out, for values that are only compared.</summary>
-    internal EvaluationContext NothingLeftOut => _nothingLeftOut.Value;
 
     /// <summary>What noise adds to a large surface need not be told.</summary>
     internal bool RawOnly { get; init; }
@@ -97,6 +108,10 @@ public sealed record EvaluationContext(
     /// <summary>A section of the plan, cut on this scan, by its name.</summary>
     public Func<string, SectionSheet> Section { get; init; } =
         name => throw new BadInputException($"The plan has no section '{name}'.");
+
+    /// <summary>The same with the scan moved by its datums.</summary>
+    public Func<string, RigidTransform, SectionSheet> SectionIn { get; init; } =
+        (name, _) => throw new BadInputException($"The plan has no section '{name}'.");
 
     /// <summary>What of the scan has no counterpart on the nominal.</summary>
     public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;
@@ -129,6 +144,7 @@ public static class Evaluation
                 Budget = e.Budget,
                 Device = e.Device,
                 Least = e.Least,
+                Bonus = e.Bonus,
                 Remark = e.Remark,
                 Points = e.Points ?? e.Evidence.Sum(f => f.Used),
                 Coverage = e.Coverage ?? e.Evidence.Select(f => f.Coverage).DefaultIfEmpty(0).Min(),
@@ -165,6 +181,7 @@ public static class Evaluation
         CharacteristicPlan plan, CharacteristicValue value, DecisionRule rule, DevicePlan device, TemperaturePlan temperature)
     {
         var (nominal, lower, upper) = plan.Limits;
+        upper += value.Bonus;
         var row = new CharacteristicResult(plan) { Nominal = nominal, LowerLimit = lower, UpperLimit = upper };
         if (value.Failure is { } reason)
         {

@@ -31,6 +31,95 @@ internal static class Form
         return Width(zone, surface, "minimum-zone cylinder" + Words.Filter(filter), f);
     }
 
+    /// <summary>Roundness (ISO 12181-1): the widest minimum zone between concentric circles, of the cross-sections of a surface.</summary>
+    public static Evaluated Roundness(FeatureResult f, double? filter)
+    {
+        if (f.Shape is not (Cylinder3D or Cone3D or Sphere3D))
+        {
+            throw new BadInputException($"{f.Plan.Name}: roundness belongs to a cylinder, a cone or a sphere, not to a {f.Nominal.Kind}.");
+        }
+
+        var surface = Prepared(f, filter);
+        var axis = f.Axis is { } own ? own : new(((Sphere3D)f.Shape).Center, Vector3D.UnitZ);
+        var rings = Rings.Across(f, surface.Points, f.Shape, axis);
+        var zones = rings.Select(Zone).ToList();
+        return Extreme.OfWidest(zones.Max(), [.. Rings.Across(f, surface.Smooth, f.Shape, axis).Select(Centred)], surface.Noise, [],
+            $"minimum-zone circles, the widest of {rings.Count} cross-sections" + Words.Filter(filter), [f])
+        with
+        {
+            Device = new(0, 0, 1),
+            Remark = rings[zones.IndexOf(zones.Max())].Words,
+        };
+
+        static double Zone(Ring ring) => ExtremalFit.Fit(
+            "circle", Criterion.MinimumZone,
+            [.. ring.Values.SelectMany((r, i) => new[] { r * Math.Cos(ring.Angles[i]), r * Math.Sin(ring.Angles[i]), 0 })],
+            new() { Normal = Vector3D.UnitZ }).Form;
+    }
+
+    /// <summary>Straightness of a cylinder's axis: the smallest cylinder that holds its extracted median line (ISO 12780-1).</summary>
+    public static Evaluated StraightnessOfAxis(FeatureResult f)
+    {
+        if (f.Shape is not Cylinder3D || AxisPlaces.Of(f, straight: false) is not { Smooth: not null } places)
+        {
+            throw new BadInputException(
+                $"{f.Plan.Name}: straightness of an axis needs a cylinder with points all round in three cross-sections at least.");
+        }
+
+        var axis = f.Axis!;
+
+        var heights = places.Places.Select(p => (p - axis.Point).Dot(axis.Direction)).ToArray();
+        var (value, raw, budget) = new LineZone(
+            v => v - (v.Dot(axis.Direction) * axis.Direction), off => SmallestCylinder.Diameter(off, heights, axis.Direction))
+            .Of(f, places, RigidTransform.Identity, [.. places.Places.Select(axis.Project)], null);
+        return new(value, budget, $"{places.Words}, smallest cylinder", [f]) { Raw = raw, Device = new(0, 0, 1) };
+    }
+
+    /// <summary>Straightness of a surface's lines in planes through its axis (ISO 12780-1): the widest minimum zone of them.</summary>
+    public static Evaluated StraightnessOfLines(FeatureResult f, double? filter)
+    {
+        if (f.Shape is not (Cylinder3D or Cone3D))
+        {
+            throw new BadInputException($"{f.Plan.Name}: lines along an axis belong to a cylinder or a cone, not to a {f.Nominal.Kind}.");
+        }
+
+        var surface = Prepared(f, filter);
+        var lines = SurfaceLines.Of(surface.Points, f.Shape.Distances(surface.Points), f.Axis!);
+        var smooth = SurfaceLines.Of(surface.Smooth, f.Shape.Distances(surface.Smooth), f.Axis!);
+        return Extreme.OfWidest(lines.Max(l => l.Zone()), [.. smooth.Select(l => l.Straightened())], surface.Noise, [],
+            $"minimum zones between lines, the widest of {lines.Count} along the axis" + Words.Filter(filter), [f])
+        with
+        { Device = new(0, 0, 1) };
+    }
+
+    /// <summary>What a ring's values are about the circle that fits them best.</summary>
+    private static double[] Centred(Ring ring)
+    {
+        var (normal, right) = (new double[3, 3], new double[3]);
+        double[] Row(int i) => [Math.Cos(ring.Angles[i]), Math.Sin(ring.Angles[i]), 1];
+        for (var i = 0; i < ring.Values.Length; i++)
+        {
+            var row = Row(i);
+            for (var a = 0; a < 3; a++)
+            {
+                right[a] += row[a] * ring.Values[i];
+                for (var b = 0; b < 3; b++)
+                {
+                    normal[a, b] += row[a] * row[b];
+                }
+            }
+        }
+
+        var inverse = LinearSolve.Inverse(normal)!;
+        double Along(int r) => (inverse[r, 0] * right[0]) + (inverse[r, 1] * right[1]) + (inverse[r, 2] * right[2]);
+        var circle = (X: Along(0), Y: Along(1), R: Along(2));
+        return [.. ring.Values.Select((v, i) =>
+        {
+            var row = Row(i);
+            return v - (circle.X * row[0]) - (circle.Y * row[1]) - circle.R;
+        })];
+    }
+
     private static Evaluated Width(double raw, EvaluatedSurface surface, string method, FeatureResult f) =>
         Extreme.Of(raw, surface.Form, surface.Noise, Extreme.Width, [], method, [f]) with { Device = new(0, 0, 1) };
 

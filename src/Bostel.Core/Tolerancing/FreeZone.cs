@@ -16,25 +16,33 @@ internal static class FreeZone
     private const int MostSteps = 12;
 
     /// <param name="rows">The distances at a pose; a step is kept only when they show it to be better.</param>
-    /// <returns>The pose and its rows.</returns>
+    /// <param name="offset">Whether the zone may lie at any one distance from the nominal, as a further freedom.</param>
+    /// <returns>The pose and its rows, the distances from the middle of the zone.</returns>
     public static (RigidTransform Pose, ZoneRow[] Rows) Best(
-        RigidTransform start, IReadOnlyList<SmallMotion> free, Func<RigidTransform, ZoneRow[]> rows)
+        RigidTransform start, IReadOnlyList<SmallMotion> free, Func<RigidTransform, ZoneRow[]> rows, bool offset = false)
     {
-        var (pose, now) = (start, rows(start));
+        ZoneRow[] At(RigidTransform pose) => offset ? Centred(rows(pose)) : rows(pose);
+        var (pose, now) = (start, At(start));
         var worst = Worst(now);
         var (trust, smallest) = (2 * worst, 1e-4 * worst);
+        var columns = free.Count + (offset ? 1 : 0);
         for (var step = 0; step < MostSteps && free.Count > 0 && trust > smallest; step++)
         {
-            var gradients = new double[now.Length * free.Count];
+            var gradients = new double[now.Length * columns];
             for (var i = 0; i < now.Length; i++)
             {
                 for (var k = 0; k < free.Count; k++)
                 {
-                    gradients[(i * free.Count) + k] = now[i].Along.Dot(free[k].Of(now[i].At));
+                    gradients[(i * columns) + k] = now[i].Along.Dot(free[k].Of(now[i].At));
+                }
+
+                if (offset)
+                {
+                    gradients[(i * columns) + free.Count] = 1;
                 }
             }
 
-            if (ChebyshevProgram.Solve([.. now.Select(r => r.Distance)], gradients, free.Count, trust, true, true) is not var (delta, _))
+            if (ChebyshevProgram.Solve([.. now.Select(r => r.Distance)], gradients, columns, trust, true, true) is not var (delta, _))
             {
                 break;
             }
@@ -45,7 +53,7 @@ internal static class FreeZone
                 candidate = free[k].Times(delta[k]).After(candidate);
             }
 
-            var next = rows(candidate);
+            var next = At(candidate);
             var reached = Worst(next);
             if (reached < worst - (1e-6 * worst))
             {
@@ -72,6 +80,13 @@ internal static class FreeZone
             .. axes.Select(a => new SmallMotion(a / lever, Vector3D.Zero, part.Center)),
             .. axes.Select(a => new SmallMotion(Vector3D.Zero, a, part.Center)),
         ];
+    }
+
+    /// <summary>The same about the middle between the least and the greatest distance.</summary>
+    private static ZoneRow[] Centred(ZoneRow[] rows)
+    {
+        var middle = (rows.Min(r => r.Distance) + rows.Max(r => r.Distance)) / 2;
+        return [.. rows.Select(r => r with { Distance = r.Distance - middle })];
     }
 
     private static double Worst(ZoneRow[] rows) => rows.Max(r => Math.Abs(r.Distance));

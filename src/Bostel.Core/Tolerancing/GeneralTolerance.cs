@@ -32,5 +32,8 @@ internal static class GeneralTolerance
     /// <summary>Zone of perpendicularity for the shorter side, mm; the same for other orientations.</summary>
     public static double OfOrientation(double length) => Of(Perpendicular, length);
 
+    /// <summary>Zone of circular run-out, mm (class K); the same where all of a surface is looked at.</summary>
+    public const double OfRunOut = 0.2;
+
     private static double Of((double UpTo, double Value)[] table, double length) => table.First(t => length <= t.UpTo).Value;
 }

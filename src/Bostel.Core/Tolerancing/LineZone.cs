@@ -24,14 +24,14 @@ internal sealed record LineZone(Func<Vector3D, Vector3D> Across, Func<Vector3D[]
     /// <param name="places">What is judged.</param>
     /// <param name="freed">The motion that the datums leave free, as it was used.</param>
     /// <param name="from">Any points from which deviations count, one a place.</param>
-    /// <param name="system">Its errors displace the places as well.</param>
+    /// <param name="system">Its errors displace the places as well; null: no datum.</param>
     public (double Value, double Raw, IReadOnlyList<Contribution> Budget) Of(
-        FeatureResult f, AxisPlaces places, RigidTransform freed, Vector3D[] from, DatumSystem system)
+        FeatureResult f, AxisPlaces places, RigidTransform freed, Vector3D[] from, DatumSystem? system)
     {
         Vector3D[] Deviations(Vector3D[] at) => [.. at.Select((p, i) => Across(freed.Apply(p) - from[i]))];
         var own = places.Errors.Select(e => e.Select(v => Across(freed.Rotate(v))).ToArray()).ToList();
         var raw = Size(Deviations(places.Places));
-        var datums = system.Errors.GroupBy(e => e.Source).Select((g, i) => new Contribution(
+        var datums = (system?.Errors ?? []).GroupBy(e => e.Source).Select((g, i) => new Contribution(
             g.Key,
             Quantile(Draws([.. g.Select(e => places.Places.Select(p => Across(e.Motion.Of(freed.Apply(p)))).ToArray())], i + 1)
                 .Select(Size)) / 2,

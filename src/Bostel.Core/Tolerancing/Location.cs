@@ -2,6 +2,7 @@ using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
+using static System.FormattableString;
 
 namespace Bostel.Core.Tolerancing;
 
@@ -10,15 +11,70 @@ internal static class Location
 {
     /// <summary>
     /// Axis: between the planes through the ends of the nominal axis. Sphere: its centre. Plane: its points along the nominal normal.
+    /// Several features are judged at once (simultaneous requirement, ISO 5458): one motion for all of them, and that with the least
+    /// reserve counts.
     /// </summary>
     /// <param name="straight">An axis is taken as the associated one, not as the extracted median line.</param>
     /// <param name="asAligned">
     /// Motions that the datums leave free stay as the alignment has them, instead of making the value least.
     /// </param>
-    public static Evaluated Position(FeatureResult f, DatumSystem system, bool straight = false, bool asAligned = false)
+    /// <param name="shift">By which the part may move in a datum at its boundary; null: it may not.</param>
+    /// <param name="material">Applied to each of them.</param>
+    public static Evaluated Position(
+        IReadOnlyList<FeatureResult> features, DatumSystem system, bool straight = false, bool asAligned = false, DatumShift? shift = null,
+        MaterialRequirement? material = null)
+    {
+        var rows = EachPosition(features, system, straight, asAligned, shift, material);
+        var worst = rows.MaxBy(r => r.Value - r.Bonus)!;
+        return rows.Count == 1 ? worst : worst with
+        {
+            Evidence = features,
+            Remark = "of " + string.Join(", ", rows.Select((r, i) => Invariant($"{features[i].Plan.Name} {r.Value:0.000}")
+                + (r.Bonus > 0 ? Invariant($" (bonus {r.Bonus:0.000})") : ""))),
+        };
+    }
+
+    /// <summary>The position of each feature, all of them moved together.</summary>
+    internal static IReadOnlyList<Evaluated> EachPosition(
+        IReadOnlyList<FeatureResult> features, DatumSystem system, bool straight, bool asAligned, DatumShift? shift,
+        MaterialRequirement? material)
     {
         var free = asAligned ? [] : system.FreeMotions;
-        var evaluated = f is { Shape: Plane3D, Construction: null } ? OfPlane(f, system, free) : Radial(f, system, free, straight);
+        var f = features[0];
+        if (f is { Shape: Plane3D, Construction: null })
+        {
+            return features.Count == 1 && shift is null && material is null
+                ? [Said(f, OfPlane(f, system, free), system, free)]
+                : throw new BadInputException($"{f.Plan.Name}: a face has its position alone, and no material requirement.");
+        }
+
+        Radials[] all = [.. features.Select(x => Radials.Of(x, system, straight))];
+        var freed = FreeZone.Best(RigidTransform.Identity, free, t => [.. all.SelectMany(a => a.Rows(t))]).Pose;
+        if (shift is { Radius: > 0 })
+        {
+            double Over(Radials a, Vector3D by) =>
+                LineZone.Doubled([.. a.Places.Places.Select((p, i) => a.Across(freed.Apply(p) + by - a.From[i]))])
+                    - (material is { } m && a.Feature.Radius is { } r ? m.Bonus(2 * r, a.Feature.Nominal.Internal) : 0);
+            var by = shift.Best(d => all.Max(a => Over(a, d)));
+            freed = RigidTransform.FromTwist(Vector3D.Zero, by, Vector3D.Zero).After(freed);
+        }
+
+        return [.. all.Select(a =>
+        {
+            var row = Said(a.Feature, a.Value(freed, free, system), system, free);
+            row = material?.Applied(row, a.Feature) ?? row;
+            return shift is null ? row : row with
+            {
+                Budget = row.Budget is { } b && shift.Sigma > 0
+                    ? Contribution.Of([.. b, new("size of the datum at its boundary", 2 * shift.Sigma)])
+                    : row.Budget,
+                Method = row.Method + Invariant($"; moved within {shift.Radius:0.0000} mm about the datum at its boundary"),
+            };
+        })];
+    }
+
+    private static Evaluated Said(FeatureResult f, Evaluated evaluated, DatumSystem system, IReadOnlyList<SmallMotion> free)
+    {
         return evaluated with
         {
             Device = new(2, f.Nominal.Center.DistanceToMiddleOf(system.Features), f.Shape is Plane3D ? 2 : 0),
@@ -29,25 +85,36 @@ internal static class Location
         };
     }
 
-    private static Evaluated Radial(FeatureResult f, DatumSystem system, IReadOnlyList<SmallMotion> free, bool straight)
+    /// <summary>An axis or a centre, and where it should be.</summary>
+    private sealed record Radials(
+        FeatureResult Feature, FeatureResult Moved, AxisPlaces Places, Vector3D[] From, Func<Vector3D, Vector3D> Across,
+        Vector3D[] Directions, string Zone)
     {
-        var moved = f.Moved(system.Transform);
-        var places = AxisPlaces.Of(moved, straight);
+        public static Radials Of(FeatureResult f, DatumSystem system, bool straight)
+        {
+            var moved = f.Moved(system.Transform);
+            var places = AxisPlaces.Of(moved, straight);
 
-        // A hole of a sheet has its place within the sheet, a constructed circle in space.
-        var axis = f is { Shape: Circle3D, Construction: not null } ? null : f.NominalAxis;
-        var flat = f.Nominal.Shape as Plane3D;
-        Vector3D Across(Vector3D v) => flat is not null ? v.Dot(flat.Normal) * flat.Normal
-            : axis is { } a ? v - (v.Dot(a.Direction) * a.Direction) : v;
-        var from = places.Places.Select(_ => flat?.Point ?? axis?.Point ?? Centre(f.Nominal)).ToArray();
+            // A hole of a sheet has its place within the sheet, a constructed circle in space.
+            var axis = f is { Shape: Circle3D, Construction: not null } ? null : f.NominalAxis;
+            var flat = f.Nominal.Shape as Plane3D;
+            Vector3D Across(Vector3D v) => flat is not null ? v.Dot(flat.Normal) * flat.Normal
+                : axis is { } a ? v - (v.Dot(a.Direction) * a.Direction) : v;
+            var from = places.Places.Select(_ => flat?.Point ?? axis?.Point ?? Centre(f.Nominal)).ToArray();
 
-        // Directions around each place stand for the distance: to one part in 1800 about an axis, to 1 % in space.
-        var around = flat is not null ? [flat.Normal] : Around(axis?.Direction).ToList();
-        var (freed, _) = FreeZone.Best(RigidTransform.Identity, free, t => [.. places.Places.Select(t.Apply)
-            .SelectMany((p, i) => around.Select(d => new ZoneRow((p - from[i]).Dot(d), p, d)))]);
-        var (value, raw, budget) = new LineZone(Across, LineZone.Doubled).Of(moved, places, freed, from, system);
-        var zone = flat is not null ? "zone between planes" : axis is null ? "spherical zone" : "cylindrical zone";
-        return new(value, budget, $"{places.Words}, {zone}, datums {system.Words}{Words.Freed(free)}", [f]) { Raw = raw };
+            // Directions around each place stand for the distance: to one part in 1800 about an axis, to 1 % in space.
+            return new(f, moved, places, from, Across, flat is not null ? [flat.Normal] : [.. Around(axis?.Direction)],
+                flat is not null ? "zone between planes" : axis is null ? "spherical zone" : "cylindrical zone");
+        }
+
+        public IEnumerable<ZoneRow> Rows(RigidTransform pose) => Places.Places.Select(pose.Apply)
+            .SelectMany((p, i) => Directions.Select(d => new ZoneRow((p - From[i]).Dot(d), p, d)));
+
+        public Evaluated Value(RigidTransform freed, IReadOnlyList<SmallMotion> free, DatumSystem system)
+        {
+            var (value, raw, budget) = new LineZone(Across, LineZone.Doubled).Of(Moved, Places, freed, From, system);
+            return new(value, budget, $"{Places.Words}, {Zone}, datums {system.Words}{Words.Freed(free)}", [Feature]) { Raw = raw };
+        }
     }
 
     private static Vector3D Centre(NominalFace face) => face.Shape is Sphere3D s ? s.Center : face.Center;

@@ -16,6 +16,81 @@ internal static class Orientation
     public static Evaluated Perpendicularity(FeatureResult f, DatumSystem system, double? filter, bool straight = false) =>
         Of(f, system, filter, straight, parallel: false);
 
+    /// <summary>
+    /// Angularity: the zone has the nominal's direction; it may turn about the first datum's unless a further one holds that (ISO 1101,
+    /// 18.13).
+    /// </summary>
+    public static Evaluated Angularity(FeatureResult f, DatumSystem system, double? filter, bool straight = false)
+    {
+        if (f.NominalDirection is not { } direction)
+        {
+            throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no direction.");
+        }
+
+        if (f.Shape is Plane3D)
+        {
+            return AnglePlane(f, system, direction, filter);
+        }
+
+        var moved = f.Moved(system.Transform);
+        var places = AxisPlaces.Of(moved, straight);
+        if (places.Places.Length == 1)
+        {
+            throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis.");
+        }
+
+        var turned = system.MayTurn ? Turned(places.Places, direction, system.First.Direction) : direction;
+        var (value, raw, budget) = new LineZone(v => v - (v.Dot(turned) * turned), SmallestCircle.Diameter)
+            .Of(moved, places, RigidTransform.Identity, new Vector3D[places.Places.Length], system);
+        return new(value, budget, $"{places.Words}, cylindrical zone at the nominal angle, datums {system.Words}", [f])
+        {
+            Raw = raw,
+            Datums = system.Features,
+        };
+    }
+
+    /// <summary>The zone between planes at the nominal angle, turned about the datum's direction to where it is narrowest.</summary>
+    private static Evaluated AnglePlane(FeatureResult f, DatumSystem system, Vector3D normal, double? filter)
+    {
+        if (!system.MayTurn)
+        {
+            return BetweenPlanes(f, system, normal, filter);
+        }
+
+        var d = system.First.Direction;
+        var surface = Form.Prepared(f, filter).Moved(system.Transform);
+        var center = Fitting.PointSums.Centroid(surface.Points);
+        var reach = Math.Max(1, Fitting.PointSums.Extent(surface.Points, center));
+        SmallMotion[] free = [new(d / reach, Vector3D.Zero, center), new(Vector3D.Zero, normal, center)];
+        var (pose, _) = FreeZone.Best(RigidTransform.Identity, free, t => [.. surface.Points.Chunk(3).Select(Vector3D.FromArray)
+            .Select(p => new ZoneRow((t.Apply(p) - center).Dot(normal), t.Apply(p), normal))]);
+        var across = pose.Inverse().Rotate(normal);
+        var heights = Along(surface.Points, across);
+        return Width(heights.Max() - heights.Min(), f, surface, system, across, d, filter);
+    }
+
+    /// <summary>A direction turned about another to where the places seen along it lie closest together.</summary>
+    internal static Vector3D Turned(Vector3D[] places, Vector3D direction, Vector3D about)
+    {
+        Vector3D At(double angle) => RigidTransform.FromAxisAngle(about, angle).Rotate(direction);
+        double Size(double angle)
+        {
+            var along = At(angle);
+            return SmallestCircle.Diameter([.. places.Select(p => p - (p.Dot(along) * along))]);
+        }
+
+        // A diameter seen along a turning direction is smooth and has one valley near the nominal: golden section.
+        const double Most = 0.02, Golden = 0.6180339887498949;
+        var (low, high) = (-Most, Most);
+        for (var step = 0; step < 60; step++)
+        {
+            var (a, b) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
+            (low, high) = Size(a) < Size(b) ? (low, b) : (a, high);
+        }
+
+        return At((low + high) / 2);
+    }
+
     private static Evaluated Of(FeatureResult f, DatumSystem system, double? filter, bool straight, bool parallel)
     {
         var (d, datumIsPlane) = system.First;

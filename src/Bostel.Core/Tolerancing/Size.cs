@@ -17,6 +17,29 @@ internal static class Size
         }
         : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no diameter.");
 
+    /// <summary>Half the diameter.</summary>
+    public static Evaluated Radius(FeatureResult f)
+    {
+        var whole = Diameter(f);
+        return whole with
+        {
+            Value = whole.Value / 2,
+            Budget = [.. whole.Budget!.Select(c => c with { Sigma = c.Sigma / 2 })],
+            Device = new(1, whole.Value / 2, 0),
+        };
+    }
+
+    /// <summary>Degrees; from the cone as it may as well be.</summary>
+    public static Evaluated ConeAngle(FeatureResult f)
+    {
+        double Of(Shape shape) => shape is Cone3D cone
+            ? 2 * Math.Abs(cone.HalfAngle) * 180 / Math.PI
+            : throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no cone angle.");
+        var value = Of(f.Shape);
+        return new(value, Contribution.Of(f.Variations.Select(v => new Contribution(
+            v.What, Math.Abs(Of(v.Shape) - value), v.Freedom))), Words.Associated(f), [f]);
+    }
+
     /// <summary>Of a slot: across its straight sides, or over its round ends.</summary>
     public static Evaluated Slot(FeatureResult f, bool overall)
     {

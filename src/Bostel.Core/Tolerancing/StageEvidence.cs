@@ -27,10 +27,13 @@ public sealed record StageEvidence(
         var all = toleranced.Concat(datums.SelectMany(d => context.Datum(d).Features)).Distinct().ToList();
         int[] unmatched = [.. Doubts.Against(plan.Refers.Faces, all, context).SelectMany(a => a.Vertices).Distinct()];
         double[][] lines = [.. all.SelectMany(f => FeatureOutline.Of(f, MarkOn(context.Nominal)))];
-        if (plan is SectionDimensionPlan row)
+        if (plan.Refers.Section is { } section)
         {
-            var sheet = context.Section(row.Section);
-            var parts = SectionDimension.Named(sheet, row.Places);
+            // The station shows the section itself.
+            var sheet = context.Section(section);
+            var parts = plan is SectionDimensionPlan row
+                ? SectionDimension.Named(sheet, row.Places)
+                : sheet.Parts.Where(p => faces.Count == 0 || faces.Contains(p.Face));
             return new([], [], [], [], [.. parts.Select(p => sheet.Frame.InSpace(p.Run))]);
         }
 

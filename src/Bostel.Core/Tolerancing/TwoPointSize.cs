@@ -25,20 +25,8 @@ internal static class TwoPointSize
     /// <exception cref="BadInputException">The features are not opposite planes, or one of them has no surface.</exception>
     public static Evaluated Of(FeatureResult a, FeatureResult b)
     {
-        if (a.Shape is not Plane3D first || b.Shape is not Plane3D second
-            || ((Plane3D)a.Nominal.Shape!).Normal.AngleTo(-((Plane3D)b.Nominal.Shape!).Normal) > Size.MostOutOfParallel)
-        {
-            throw new BadInputException($"{a.Plan.Name} and {b.Plan.Name} are no slot or tab: a width is that of opposite planes.");
-        }
-
-        if (new[] { a, b }.FirstOrDefault(f => !f.IsSurface) is { } without)
-        {
-            throw new BadInputException(
-                $"{without.Plan.Name} has no surface whose places could lie opposite to others: ask for a distance.");
-        }
-
-        // From a to b out of the material's or the slot's inside: a tab's normals point away from each other, a slot's toward.
-        var across = (second.Normal - first.Normal).Normalized();
+        var (first, second) = ((a.Shape as Plane3D)!, (b.Shape as Plane3D)!);
+        var across = Across(a, b);
         var side = (b.Nominal.Center - a.Nominal.Center).Dot(across) < 0 ? -1 : 1;
 
         // From each side, so that what is narrow on either is seen.
@@ -61,6 +49,50 @@ internal static class TwoPointSize
             Device = new(1, greatest, 0),
             Remark = Invariant($"local sizes from {least:0.000} to {greatest:0.000} mm"),
         };
+    }
+
+    /// <summary>
+    /// From a to b out of the material's or the slot's inside: a tab's normals point away from each other, a slot's toward.
+    /// </summary>
+    /// <exception cref="BadInputException">The features are not opposite planes, or one of them has no surface.</exception>
+    private static Vector3D Across(FeatureResult a, FeatureResult b)
+    {
+        if (a.Shape is not Plane3D first || b.Shape is not Plane3D second
+            || ((Plane3D)a.Nominal.Shape!).Normal.AngleTo(-((Plane3D)b.Nominal.Shape!).Normal) > Size.MostOutOfParallel)
+        {
+            throw new BadInputException($"{a.Plan.Name} and {b.Plan.Name} are no slot or tab: a width is that of opposite planes.");
+        }
+
+        if (new[] { a, b }.FirstOrDefault(f => !f.IsSurface) is { } without)
+        {
+            throw new BadInputException(
+                $"{without.Plan.Name} has no surface whose places could lie opposite to others: ask for a distance.");
+        }
+
+        return (second.Normal - first.Normal).Normalized();
+    }
+
+    /// <summary>Middles between points of a slot or tab and their opposites, 3·N coordinates, with the surface each stands for.</summary>
+    /// <exception cref="BadInputException">The features are not opposite planes, or too few places have one opposite.</exception>
+    public static (double[] Points, double[] Areas) Middles(FeatureResult a, FeatureResult b)
+    {
+        var across = Across(a, b);
+        var made = new List<double>();
+        var areas = new List<double>();
+        foreach (var (from, to, along) in new[] { (a, b, across), (b, a, -across) })
+        {
+            var (sizes, points, area) = Places(from, to, (Plane3D)to.Shape, along);
+            for (var i = 0; i < sizes.Length; i++)
+            {
+                made.AddRange((Vector3D.At(points, i) + (sizes[i] / 2 * along)).ToArray());
+            }
+
+            areas.AddRange(area);
+        }
+
+        return areas.Count >= LeastPlaces
+            ? ([.. made], [.. areas])
+            : throw new BadInputException($"{a.Plan.Name} and {b.Plan.Name}: too few places have one opposite to them.");
     }
 
     /// <summary>Extremes of the sizes seen from one side; Sigma is not a number where noise cannot be told from form.</summary>

@@ -50,6 +50,11 @@ internal static class Words
     public static string Freed(IReadOnlyList<SmallMotion> free) =>
         free.Count > 0 ? $", least over {free.Count} free motion{(free.Count == 1 ? "" : "s")}" : "";
 
+    /// <summary>Where the middle of a zone lies that is not on the nominal.</summary>
+    public static string Offset(double? zone) => zone is { } u
+        ? FormattableString.Invariant($" from {Math.Abs(u):0.####} mm {(u < 0 ? "in" : "out of")} the material")
+        : "";
+
     public static string Filter(double? nestingIndex) =>
         nestingIndex is { } n
             ? FormattableString.Invariant($", Gaussian filter {n:0.##} mm")

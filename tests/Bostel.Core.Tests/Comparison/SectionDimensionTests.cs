@@ -135,6 +135,42 @@ public class SectionDimensionTests
         Assert.Contains("section 'Waist'", Assert.Throws<BadInputException>(() => bare.Check()).Message, StringComparison.Ordinal);
     }
 
+    /// <summary>
+    /// A block 0.2 % wider about its middle: left and right stand 0.04 mm out. Twice that is their profile as aligned; about a zone of
+    /// 0.04 out of the material, or of any one offset, nothing is left. Of their lines in a cut the same.
+    /// </summary>
+    [Fact]
+    public void ProfilesMayLieBesideTheNominal()
+    {
+        var large = Mapped(Shapes.Cube(Side, 20), p => new(20 + (1.002 * (p.X - 20)), p.Y, p.Z));
+        int[] faces = [.. _block.Faces.Where(f => f.Shape is Plane3D { Normal.X: < -0.5 or > 0.5 }).Select(f => f.Id)];
+        var plan = new InspectionPlan
+        {
+            Align = new AsGivenPlan { Start = RigidTransform.Identity.ToArray() },
+            Compare = new() { Sections = [new("Waist", [0, 0, Height], [0, 0, 1])] },
+            Characteristics =
+            [
+                new SurfaceProfilePlan(1, "all") { Faces = faces, Tolerance = 1, AsAligned = true },
+                new SurfaceProfilePlan(2, "out") { Faces = faces, Tolerance = 1, AsAligned = true, ZoneOffset = 0.04 },
+                new SurfaceProfilePlan(3, "any") { Faces = faces, Tolerance = 1, FreeOffset = true },
+                new LineProfilePlan(4, "cut") { Section = "Waist", Faces = faces, Tolerance = 1 },
+                new LineProfilePlan(5, "cut out") { Section = "Waist", Faces = faces, Tolerance = 1, ZoneOffset = 0.04 },
+            ],
+        };
+        plan.Check();
+        var rows = new InspectionRunner(_block).Run(large, InspectionPlan.Parse(plan.ToJson())).Characteristics;
+        double[] expected = [0.08, 0, 0, 0.08, 0];
+        foreach (var (row, value) in rows.Zip(expected))
+        {
+            Assert.True(row.Measured is { } m && Math.Abs(m - value) < 1e-6, $"{row.Plan.Name}: {row.Measured}, {row.Remark}");
+        }
+
+        Assert.Contains("zoneOffset", Assert.Throws<BadInputException>(() => (plan with
+        {
+            Characteristics = [new SurfaceProfilePlan(1, "both") { Faces = faces, Tolerance = 1, FreeOffset = true, ZoneOffset = 1 }],
+        }).Check()).Message, StringComparison.Ordinal);
+    }
+
     private static SectionSheet Cut(TriangleMesh scan) =>
         SectionSheet.Of(new(new(0, 0, Height), Vector3D.UnitZ), scan, RigidTransform.Identity, 1, _block, new(3), -0.1, 0.1);
 

@@ -1,101 +1,19 @@
-using System.Text.Json;
-using Bostel.Core.Fitting;
-using Bostel.Core.Geometry;
+using Bostel.Core.ReferenceCases;
 
 namespace Bostel.Core.Tests.Fitting;
 
 /// <summary>Every fit against the verified reference set, within the tolerances stated there.</summary>
 public class ReferenceFitTests
 {
-    public static TheoryData<string> Cases()
-    {
-        var data = new TheoryData<string>();
-        foreach (var file in Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "Data", "fits"), "*.json").Order())
-        {
-            data.Add(Path.GetFileNameWithoutExtension(file));
-        }
-
-        return data;
-    }
+    public static TheoryData<string> Cases() => [.. ReferenceSet.Fits.Select(c => c.Id)];
 
     [Theory]
     [MemberData(nameof(Cases))]
     public void AgreesWithTheReference(string id)
     {
-        var test = FitCase.Load(Path.Combine(AppContext.BaseDirectory, "Data", "fits", id + ".json"));
-        var fit = test.Run();
-        foreach (var (key, error, allowed) in test.Errors(fit))
+        foreach (var (key, error, allowed) in ReferenceSet.Fits.Single(c => c.Id == id).Errors())
         {
             Assert.True(error <= allowed, $"{id}: {key} is off by {error:G3}, allowed {allowed:G3}");
         }
     }
-}
-
-/// <summary>One case of the reference set and how its expected values compare with a fit.</summary>
-internal sealed record FitCase(string Type, Criterion Criterion, double[] Points, Known Known, JsonElement Expected, JsonElement Tolerance)
-{
-    public static FitCase Load(string file)
-    {
-        var json = JsonDocument.Parse(File.ReadAllText(file)).RootElement;
-        var known = new Known
-        {
-            Normal = json.TryGetProperty("normal", out var n) ? Vector(n) : null,
-            Outward = json.TryGetProperty("outward", out var o) ? Vector(o) : null,
-            LeastSum = !json.TryGetProperty("criterion", out var c) || c.GetString() == "sum",
-        };
-        var points = json.TryGetProperty("points", out var list)
-            ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Select(v => v.GetDouble())).ToArray()
-            : [.. File.ReadLines(Path.Combine(Path.GetDirectoryName(file)!, json.GetProperty("pointsFile").GetString()!))
-                .SelectMany(l => l.Split(' ', StringSplitOptions.RemoveEmptyEntries))
-                    .Select(w => double.Parse(w, System.Globalization.CultureInfo.InvariantCulture))];
-        return new(json.GetProperty("type").GetString()!, json.GetProperty("method").Deserialize<Criterion>(), points, known,
-            json.GetProperty("expected"), json.GetProperty("tolerance"));
-    }
-
-    public FitResult Run() => Association.Fit(Type, Criterion, Points, Known);
-
-    public IEnumerable<(string Key, double Error, double Allowed)> Errors(FitResult fit)
-    {
-        foreach (var property in Expected.EnumerateObject())
-        {
-            var allowed = Tolerance.GetProperty(property.Name).GetDouble();
-            var value = property.Value;
-            var error = (property.Name, fit.Shape) switch
-            {
-                ("form", _) => Math.Abs(fit.Form - value.GetDouble()),
-                ("formMinimumZone", _) => Math.Abs(MinimumZone() - value.GetDouble()),
-                ("point", Plane3D s) => Math.Abs(s.Distance(Vector(value))),
-                ("point", Line3D s) => s.Distance(Vector(value)),
-                ("point", Cylinder3D s) => s.AxisLine.Distance(Vector(value)),
-                ("direction", Line3D s) => s.Direction.LineAngleTo(Vector(value)),
-                ("normal", Plane3D s) when Criterion == Criterion.OuterTangent => s.Normal.AngleTo(Vector(value)),
-                ("normal", Plane3D s) => s.Normal.LineAngleTo(Vector(value)),
-                ("normal", Circle3D s) => s.Normal.LineAngleTo(Vector(value)),
-                ("axis", Cylinder3D s) => s.Axis.LineAngleTo(Vector(value)),
-                ("axis", Cone3D s) => s.Axis.AngleTo(Vector(value)),
-                ("axis", Torus3D s) => s.Axis.LineAngleTo(Vector(value)),
-                ("center", Slot3D s) => (s.Center - Vector(value)).Length,
-                ("normal", Slot3D s) => s.Normal.LineAngleTo(Vector(value)),
-                ("direction", Slot3D s) => s.Direction.LineAngleTo(Vector(value)),
-                ("length", Slot3D s) => Math.Abs(s.Length - value.GetDouble()),
-                ("width", Slot3D s) => Math.Abs(s.Width - value.GetDouble()),
-                ("center", Circle3D s) => (s.Center - Vector(value)).Length,
-                ("center", Sphere3D s) => (s.Center - Vector(value)).Length,
-                ("center", Torus3D s) => (s.Center - Vector(value)).Length,
-                ("apex", Cone3D s) => (s.Apex - Vector(value)).Length,
-                ("radius", Circle3D s) => Math.Abs(s.Radius - value.GetDouble()),
-                ("radius", Sphere3D s) => Math.Abs(s.Radius - value.GetDouble()),
-                ("radius", Cylinder3D s) => Math.Abs(s.Radius - value.GetDouble()),
-                ("halfAngle", Cone3D s) => Math.Abs(s.HalfAngle - value.GetDouble()),
-                ("majorRadius", Torus3D s) => Math.Abs(s.MajorRadius - value.GetDouble()),
-                ("minorRadius", Torus3D s) => Math.Abs(s.MinorRadius - value.GetDouble()),
-                _ => throw new InvalidOperationException($"no comparison for {property.Name} of {fit.Shape.Kind}"),
-            };
-            yield return (property.Name, error, allowed);
-        }
-    }
-
-    private double MinimumZone() => Association.Fit(Type, Criterion.MinimumZone, Points, Known).Form;
-
-    private static Vector3D Vector(JsonElement e) => new(e[0].GetDouble(), e[1].GetDouble(), e[2].GetDouble());
 }

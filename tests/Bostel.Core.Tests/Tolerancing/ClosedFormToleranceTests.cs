@@ -163,7 +163,7 @@ public class ClosedFormToleranceTests
 
         // The bore is nominal at (40, 25) and was made off by (dx, dy).
         var bore = Hole("h", new(40, 25, 0), Up, 5, 12, madeAt: new(40 + dx, 25 + dy, 0)).Moved(m);
-        Assert.Equal(2 * Math.Sqrt((dx * dx) + (dy * dy)), Location.Position(bore, system).Value, 1e-9);
+        Assert.Equal(2 * Math.Sqrt((dx * dx) + (dy * dy)), Location.Position([bore], system).Value, 1e-9);
     }
 
     [Fact]
@@ -176,7 +176,7 @@ public class ClosedFormToleranceTests
         ]);
 
         // True at the bottom, 0.01·12 off at the top.
-        Assert.Equal(2 * 0.12, Location.Position(Hole("h", new(40, 25, 0), Up, 5, 12, lean), system).Value, 1e-9);
+        Assert.Equal(2 * 0.12, Location.Position([Hole("h", new(40, 25, 0), Up, 5, 12, lean)], system).Value, 1e-9);
     }
 
     /// <summary>
@@ -213,7 +213,7 @@ public class ClosedFormToleranceTests
         ]);
         Assert.Equal(0, system.FreeDegrees);
         var left = 2 * 80 * 0.0004 / (1 + Math.Pow(50 / (8 / Math.Sqrt(12)), 2));
-        Assert.Equal(left, Location.Position(Hole("h", new(0, 80, 0), Up, 5, 12), system).Value, 0.02 * left);
+        Assert.Equal(left, Location.Position([Hole("h", new(0, 80, 0), Up, 5, 12)], system).Value, 0.02 * left);
     }
 
     /// <summary>
@@ -229,8 +229,8 @@ public class ClosedFormToleranceTests
         var hole = Hole("h", new(40, 0, 0), Up, 5, 12, madeAt: made);
 
         // Directions 3.75° apart stand for the distance: 1 − cos 1.875° of it may be missed.
-        Assert.Equal(0.04, Location.Position(hole, system).Value, 0.04 * (1 - Math.Cos(1.875 * Math.PI / 180)) * 1.01);
-        Assert.Equal(2 * (made - new Vector3D(40, 0, 0)).Length, Location.Position(hole, system, asAligned: true).Value, 1e-9);
+        Assert.Equal(0.04, Location.Position([hole], system).Value, 0.04 * (1 - Math.Cos(1.875 * Math.PI / 180)) * 1.01);
+        Assert.Equal(2 * (made - new Vector3D(40, 0, 0)).Length, Location.Position([hole], system, asAligned: true).Value, 1e-9);
     }
 
     [Fact]

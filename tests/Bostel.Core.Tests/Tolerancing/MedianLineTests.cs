@@ -17,8 +17,8 @@ public class MedianLineTests
     public void ABentBoreIsReadAtItsWorstSection()
     {
         var bore = Bore(Bend, 0, 1);
-        Assert.Equal(2 * Bend * (1 - (1.0 / 243)), Location.Position(bore, System).Raw!.Value, 2e-4);
-        Assert.Equal(4 * Bend / 3, Location.Position(bore, System, straight: true).Value, 2e-4);
+        Assert.Equal(2 * Bend * (1 - (1.0 / 243)), Location.Position([bore], System).Raw!.Value, 2e-4);
+        Assert.Equal(4 * Bend / 3, Location.Position([bore], System, straight: true).Value, 2e-4);
 
         // The outermost sections see the mean of 1 − x² from 7/9 to 1, and the zone of orientation spans the difference.
         var ends = 1 - ((1 + (7.0 / 9) + (49.0 / 81)) / 3);
@@ -39,7 +39,7 @@ public class MedianLineTests
         var held = 0;
         for (var seed = 1; seed <= 100; seed++)
         {
-            var row = Location.Position(Bore(bend, 0.02, seed), System);
+            var row = Location.Position([Bore(bend, 0.02, seed)], System);
             held += Math.Abs(row.Value - truth) <= Contribution.Expanded(row.Budget!) ? 1 : 0;
         }
 
@@ -49,7 +49,7 @@ public class MedianLineTests
     [Fact]
     public void AHalfSeenBoreIsJudgedByItsAxis()
     {
-        var row = Location.Position(Bore(0, 0.01, 1, sweep: 2), System);
+        var row = Location.Position([Bore(0, 0.01, 1, sweep: 2)], System);
         Assert.StartsWith("axis of", row.Method, StringComparison.Ordinal);
     }
 

@@ -114,7 +114,7 @@ export const useSectionOffers = (piece: PieceView, planNumber: number, section: 
   const key = piece.run?.compareStage?.deviationsKey;
   return useQuery({
     queryKey: ["section-offers", piece.id, key, planNumber, section.point, section.normal, parts],
-    enabled: key != null && parts.length > 0,
+    enabled: key != null,
     queryFn: () =>
       take(
         api.POST("/api/pieces/{id}/section/offers", { params: { path: { id: piece.id } }, body: { section, parts } }),

@@ -1443,7 +1443,7 @@ export interface components {
          * @description One row of the drawing: what it refers to, its limits, how it is evaluated. Lengths in mm, angles in degrees. The kinds are a closed
          *     set; each is a file of its own beside this one.
          */
-        CharacteristicPlan: components["schemas"]["CharacteristicPlanDiameterPlan"] | components["schemas"]["CharacteristicPlanWidthPlan"] | components["schemas"]["CharacteristicPlanDistancePlan"] | components["schemas"]["CharacteristicPlanAnglePlan"] | components["schemas"]["CharacteristicPlanFlatnessPlan"] | components["schemas"]["CharacteristicPlanCylindricityPlan"] | components["schemas"]["CharacteristicPlanParallelismPlan"] | components["schemas"]["CharacteristicPlanPerpendicularityPlan"] | components["schemas"]["CharacteristicPlanPositionPlan"] | components["schemas"]["CharacteristicPlanSurfaceProfilePlan"] | components["schemas"]["CharacteristicPlanSectionRadiusPlan"] | components["schemas"]["CharacteristicPlanSectionDiameterPlan"] | components["schemas"]["CharacteristicPlanSectionDistancePlan"] | components["schemas"]["CharacteristicPlanSectionAnglePlan"];
+        CharacteristicPlan: components["schemas"]["CharacteristicPlanDiameterPlan"] | components["schemas"]["CharacteristicPlanWidthPlan"] | components["schemas"]["CharacteristicPlanDistancePlan"] | components["schemas"]["CharacteristicPlanAnglePlan"] | components["schemas"]["CharacteristicPlanRadiusPlan"] | components["schemas"]["CharacteristicPlanConeAnglePlan"] | components["schemas"]["CharacteristicPlanStraightnessPlan"] | components["schemas"]["CharacteristicPlanFlatnessPlan"] | components["schemas"]["CharacteristicPlanRoundnessPlan"] | components["schemas"]["CharacteristicPlanCylindricityPlan"] | components["schemas"]["CharacteristicPlanParallelismPlan"] | components["schemas"]["CharacteristicPlanPerpendicularityPlan"] | components["schemas"]["CharacteristicPlanAngularityPlan"] | components["schemas"]["CharacteristicPlanPositionPlan"] | components["schemas"]["CharacteristicPlanCoaxialityPlan"] | components["schemas"]["CharacteristicPlanSymmetryPlan"] | components["schemas"]["CharacteristicPlanCircularRunOutPlan"] | components["schemas"]["CharacteristicPlanTotalRunOutPlan"] | components["schemas"]["CharacteristicPlanLineProfilePlan"] | components["schemas"]["CharacteristicPlanSurfaceProfilePlan"] | components["schemas"]["CharacteristicPlanSectionRadiusPlan"] | components["schemas"]["CharacteristicPlanSectionDiameterPlan"] | components["schemas"]["CharacteristicPlanSectionDistancePlan"] | components["schemas"]["CharacteristicPlanSectionAnglePlan"];
         /** @description Angle between two associated features, degrees. */
         CharacteristicPlanAnglePlan: {
             /**
@@ -1451,6 +1451,115 @@ export interface components {
              * @enum {string}
              */
             kind: "angle";
+            /** @description Ids of the toleranced features: one, or two in order. */
+            features?: string[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Angularity of a plane or axis, at the nominal's angle. */
+        CharacteristicPlanAngularityPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "angularity";
+            /**
+             * Format: double
+             * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
+             */
+            filter?: null | number;
+            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
+            straightAxis?: boolean;
+            material?: null | components["schemas"]["MaterialRequirement"];
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Run-out of the widest cross-section about a datum axis, radial of round surfaces, axial of faces square to it (ISO 1101). */
+        CharacteristicPlanCircularRunOutPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "circular-run-out";
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Coaxiality of an axis, concentricity of a centre, to the axis of a datum (ISO 1101). */
+        CharacteristicPlanCoaxialityPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "coaxiality";
+            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
+            straightAxis?: boolean;
+            material?: null | components["schemas"]["MaterialRequirement"];
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Angle between opposite sides of a cone, degrees (ISO 3040). */
+        CharacteristicPlanConeAnglePlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "cone-angle";
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
             /** Format: double */
@@ -1507,6 +1616,7 @@ export interface components {
              * @enum {string}
              */
             kind: "diameter";
+            size?: components["schemas"]["SizeKind"];
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
             /** Format: double */
@@ -1585,6 +1695,36 @@ export interface components {
              */
             leastCoverage?: null | number;
         };
+        /** @description Profile of a line (ISO 1660): of the cut in a section of the plan, to datums or to none. */
+        CharacteristicPlanLineProfilePlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "profile-of-a-line";
+            /** @description Name of the section. */
+            section?: string;
+            /** @description Faces of the nominal whose lines count; none: all that the section cuts. */
+            faces?: number[];
+            datums?: string[];
+            /**
+             * Format: double
+             * @description The middle of the zone lies so far out of the material, mm; null: on the nominal.
+             */
+            zoneOffset?: null | number;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
         /** @description Parallelism of a plane or axis. */
         CharacteristicPlanParallelismPlan: {
             /**
@@ -1592,9 +1732,6 @@ export interface components {
              * @enum {string}
              */
             kind: "parallelism";
-            /** @description Id of the toleranced feature. */
-            features?: string[];
-            datums?: string[];
             /**
              * Format: double
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
@@ -1602,6 +1739,10 @@ export interface components {
             filter?: null | number;
             /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
             straightAxis?: boolean;
+            material?: null | components["schemas"]["MaterialRequirement"];
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
             /** Format: double */
             tolerance?: null | number;
             /** Format: int32 */
@@ -1622,9 +1763,6 @@ export interface components {
              * @enum {string}
              */
             kind: "perpendicularity";
-            /** @description Id of the toleranced feature. */
-            features?: string[];
-            datums?: string[];
             /**
              * Format: double
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
@@ -1632,6 +1770,10 @@ export interface components {
             filter?: null | number;
             /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
             straightAxis?: boolean;
+            material?: null | components["schemas"]["MaterialRequirement"];
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
             /** Format: double */
             tolerance?: null | number;
             /** Format: int32 */
@@ -1645,20 +1787,78 @@ export interface components {
              */
             leastCoverage?: null | number;
         };
-        /** @description Position of an axis, centre or plane to datums (ISO 5458). */
+        /** @description Position of an axis, centre or plane, or of a pattern of them at once, to datums (ISO 5458). */
         CharacteristicPlanPositionPlan: {
             /**
              * @description The kind as plans and reports write it.
              * @enum {string}
              */
             kind: "position";
-            /** @description Id of the toleranced feature. */
-            features?: string[];
-            datums?: string[];
-            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
-            straightAxis?: boolean;
             /** @description Motions that the datums leave free stay as the alignment has them, instead of being used to make the value least. */
             asAligned?: boolean;
+            boundary?: null | components["schemas"]["DatumBoundary"];
+            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
+            straightAxis?: boolean;
+            material?: null | components["schemas"]["MaterialRequirement"];
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Radius of a round feature, also of one that goes only part of the way round. */
+        CharacteristicPlanRadiusPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "radius";
+            /** @description Ids of the toleranced features: one, or two in order. */
+            features?: string[];
+            /** Format: double */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviations from the nominal; one may be missing.
+             */
+            lower?: null | number;
+            /** Format: double */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Roundness of the cross-sections of a cylinder, cone or sphere (ISO 12181-1). */
+        CharacteristicPlanRoundnessPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "roundness";
+            /** @description Id of the toleranced feature. */
+            features?: string[];
+            /**
+             * Format: double
+             * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
+             */
+            filter?: null | number;
             /** Format: double */
             tolerance?: null | number;
             /** Format: int32 */
@@ -1796,6 +1996,35 @@ export interface components {
              */
             leastCoverage?: null | number;
         };
+        /** @description Straightness of a cylinder's axis, or of the lines of its surface (ISO 12780-1). */
+        CharacteristicPlanStraightnessPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "straightness";
+            /** @description Of the surface's lines in planes through the axis, instead of the axis. */
+            lines?: boolean;
+            /** @description Id of the toleranced feature. */
+            features?: string[];
+            /**
+             * Format: double
+             * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
+             */
+            filter?: null | number;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
         /** @description Profile of a surface (ISO 1660), to datums or to none. */
         CharacteristicPlanSurfaceProfilePlan: {
             /**
@@ -1808,6 +2037,62 @@ export interface components {
             datums?: string[];
             /** @description Motions that the datums leave free stay as the alignment has them, instead of being used to make the value least. */
             asAligned?: boolean;
+            /**
+             * Format: double
+             * @description UZ: the middle of the zone lies so far out of the material, mm; below 0 in it; null: on the nominal.
+             */
+            zoneOffset?: null | number;
+            /** @description OZ: the zone may lie at any one offset from the nominal. */
+            freeOffset?: boolean;
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Symmetry about the plane of a datum: of an axis, of a constructed plane, or of the middle between two opposite faces. */
+        CharacteristicPlanSymmetryPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "symmetry";
+            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
+            straightAxis?: boolean;
+            material?: null | components["schemas"]["MaterialRequirement"];
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
+            /** Format: double */
+            tolerance?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+        };
+        /** @description Run-out of a whole cylinder or face about a datum axis (ISO 1101). */
+        CharacteristicPlanTotalRunOutPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "total-run-out";
+            /** @description Ids of the toleranced features. */
+            features?: string[];
+            datums?: string[];
             /** Format: double */
             tolerance?: null | number;
             /** Format: int32 */
@@ -1895,6 +2180,11 @@ export interface components {
             /** Format: double */
             coverage?: number;
             view?: null | components["schemas"]["EvidenceView"];
+            /**
+             * Format: double
+             * @description By which a material requirement lets the tolerance grow, mm; the upper limit holds it.
+             */
+            bonus?: number;
             /** @description Unit of the numbers: "mm" or "°". */
             unit?: null | string;
             /**
@@ -2289,6 +2579,16 @@ export interface components {
          * @enum {unknown}
          */
         CurvatureKind: "mean" | "greatest" | "radius";
+        /** @description A datum feature of size taken at its maximum material boundary: the part may move by as much as the feature departs from it. */
+        DatumBoundary: {
+            /** @description Its letter. */
+            datum: string;
+            /**
+             * Format: double
+             * @description Of the boundary, mm.
+             */
+            size: number;
+        };
         /** @description A datum letter and the features that make it. */
         DatumPlan: {
             label: string;
@@ -2947,6 +3247,21 @@ export interface components {
             upper: number;
             upperBinds: boolean;
             remarks: string[];
+        };
+        /**
+         * @description Which limit of size a tolerance refers to (ISO 2692; ASME Y14.5, 3.3).
+         * @enum {unknown}
+         */
+        MaterialLimit: "maximum" | "least";
+        /** @description Maximum or least material requirement: by as much as the size departs from the limit, the tolerance grows. */
+        MaterialRequirement: {
+            /** @description Which limit. */
+            limit: components["schemas"]["MaterialLimit"];
+            /**
+             * Format: double
+             * @description That limit of the size, mm.
+             */
+            size: number;
         };
         /** @description Measures a feature as its plan says, whether it is in the plan of the part or not; or makes a construction of those in it. */
         MeasureRequest: {
@@ -4057,6 +4372,11 @@ export interface components {
             user: string;
             password: string;
         };
+        /**
+         * @description Which size of a round feature counts (ISO 14405-1).
+         * @enum {unknown}
+         */
+        SizeKind: "global" | "two-point" | "envelope";
         /** @description What a value rests on and what it lacks, for showing on the stage. */
         StageEvidence: {
             /** @description Scan vertices of the toleranced features. */

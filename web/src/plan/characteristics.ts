@@ -1,4 +1,4 @@
-import type { CharacteristicKind, CharacteristicPlan } from "../api/client";
+import type { CharacteristicKind, CharacteristicPlan, InspectionPlan } from "../api/client";
 
 type Of<K extends CharacteristicKind> = Extract<CharacteristicPlan, { kind: K }>;
 type Switch<P> = { [K in keyof P]-?: NonNullable<P[K]> extends boolean ? K : never }[keyof P] & string;
@@ -6,17 +6,28 @@ type Switch<P> = { [K in keyof P]-?: NonNullable<P[K]> extends boolean ? K : nev
 /** What a form needs to know of a kind; what it computes is the core's. */
 export interface Kind<K extends CharacteristicKind = CharacteristicKind> {
   name: string;
-  /** How many features it takes; "faces": faces of the nominal instead; else lines and arcs of a section. */
-  of: 1 | 2 | "faces" | "part" | "parts";
+  /**
+   * How many features it takes, "pair": one or two, "many": one or more; "faces": faces of the nominal instead; "cut": a
+   * section of the plan and faces in it; else lines and arcs of a section.
+   */
+  of: 1 | 2 | "pair" | "many" | "faces" | "cut" | "part" | "parts";
   limits: "deviations" | "zone";
   unit: "mm" | "°";
   datums: boolean;
   filter: boolean;
   switches: readonly { key: Switch<Of<K>>; label: string }[];
+  /** Its tolerance may grow with the size of its feature; a datum may be taken at its boundary. */
+  material?: boolean;
+  boundary?: boolean;
+  /** The middle of its zone may lie beside the nominal. */
+  zoneOffset?: boolean;
+  /** Which size of it counts may be chosen. */
+  sizes?: boolean;
 }
 
 const dimension = { limits: "deviations", unit: "mm", datums: false, filter: false, switches: [] } as const;
 const zone = { of: 1, limits: "zone", unit: "mm", datums: false, filter: true, switches: [] } as const;
+const place = { ...zone, datums: true, filter: false } as const;
 const straight = {
   key: "straightAxis",
   label: "Straight axis of the fitted cylinder (ASME Y14.5), not its extracted median line (ISO 1101)",
@@ -25,10 +36,12 @@ const aligned = {
   key: "asAligned",
   label: "Motions that no datum holds stay as aligned (else they make the value least)",
 } as const;
+const oriented = { ...zone, datums: true, material: true, switches: [straight] } as const;
 
 /** Every kind of characteristic; the compiler finds one that is missing. */
 export const characteristicKinds: { readonly [K in CharacteristicKind]: Kind<K> } = {
-  diameter: { ...dimension, name: "Diameter", of: 1, switches: [] },
+  diameter: { ...dimension, name: "Diameter", of: 1, sizes: true },
+  radius: { ...dimension, name: "Radius", of: 1 },
   width: {
     ...dimension,
     name: "Width",
@@ -40,26 +53,71 @@ export const characteristicKinds: { readonly [K in CharacteristicKind]: Kind<K> 
       },
     ],
   },
-  distance: { ...dimension, name: "Distance", of: 2, switches: [] },
-  angle: { ...dimension, name: "Angle", of: 2, unit: "°", switches: [] },
-  flatness: { ...zone, name: "Flatness", switches: [] },
-  cylindricity: { ...zone, name: "Cylindricity", switches: [] },
-  parallelism: { ...zone, name: "Parallelism", datums: true, switches: [straight] },
-  perpendicularity: { ...zone, name: "Perpendicularity", datums: true, switches: [straight] },
-  position: { ...zone, name: "Position", datums: true, filter: false, switches: [straight, aligned] },
-  "profile-of-a-surface": {
+  distance: { ...dimension, name: "Distance", of: 2 },
+  angle: { ...dimension, name: "Angle", of: 2, unit: "°" },
+  "cone-angle": { ...dimension, name: "Cone angle", of: 1, unit: "°" },
+  straightness: {
     ...zone,
+    name: "Straightness",
+    switches: [{ key: "lines", label: "Of the surface's lines along the axis, not of the axis itself" }],
+  },
+  flatness: { ...zone, name: "Flatness" },
+  roundness: { ...zone, name: "Roundness" },
+  cylindricity: { ...zone, name: "Cylindricity" },
+  parallelism: { ...oriented, name: "Parallelism" },
+  perpendicularity: { ...oriented, name: "Perpendicularity" },
+  angularity: { ...oriented, name: "Angularity" },
+  position: { ...place, name: "Position", of: "many", switches: [straight, aligned], material: true, boundary: true },
+  coaxiality: { ...place, name: "Coaxiality or concentricity", switches: [straight], material: true },
+  symmetry: { ...place, name: "Symmetry", of: "pair", switches: [straight], material: true },
+  "circular-run-out": { ...place, name: "Circular run-out" },
+  "total-run-out": { ...place, name: "Total run-out" },
+  "profile-of-a-line": { ...place, name: "Profile of a line", of: "cut", zoneOffset: true },
+  "profile-of-a-surface": {
+    ...place,
     name: "Profile of a surface",
     of: "faces",
-    datums: true,
-    filter: false,
-    switches: [aligned],
+    zoneOffset: true,
+    switches: [aligned, { key: "freeOffset", label: "The zone may lie at any one offset from the nominal (OZ)" }],
   },
   "radius-in-a-section": { ...dimension, name: "Radius in a section", of: "part" },
   "diameter-in-a-section": { ...dimension, name: "Diameter in a section", of: "part" },
   "distance-in-a-section": { ...dimension, name: "Distance in a section", of: "parts" },
   "angle-in-a-section": { ...dimension, name: "Angle in a section", of: "parts", unit: "°" },
 };
+
+/** Which size of a round feature counts, in the words of ISO 14405-1. */
+export const sizeKinds = {
+  global: { name: "Global, of the fitted feature (GG, GX, GN)" },
+  "two-point": { name: "Two-point sizes (LP)" },
+  envelope: { name: "Envelope requirement (E)" },
+} as const;
+
+export const materialLimits = {
+  none: { name: "regardless of size" },
+  maximum: { name: "maximum material (M)" },
+  least: { name: "least material (L)" },
+} as const;
+
+/** Kinds that take the same may take each other's place. */
+const takes = (k: Pick<Kind, "of" | "limits" | "unit">) =>
+  [
+    typeof k.of === "number" || k.of === "pair" || k.of === "many" ? (k.of === 2 ? 2 : 1) : k.of,
+    k.limits,
+    k.unit,
+  ].join();
+
+/** The kinds that can be asked of the same things instead. */
+export const kindsLike = (kind: CharacteristicKind): CharacteristicKind[] =>
+  (Object.keys(characteristicKinds) as CharacteristicKind[]).filter((k) => takes(kindOf(k)) === takes(kindOf(kind)));
+
+/** The limits of size of a feature, by a diameter that the plan asks of it: least and greatest; null: it asks none. */
+export function sizeLimits(plan: InspectionPlan, feature: string): [number, number] | null {
+  const row = (plan.characteristics ?? []).find((c) => c.kind === "diameter" && c.features?.[0] === feature);
+  return row?.kind === "diameter" && row.nominal != null && row.lower != null && row.upper != null
+    ? ([row.nominal + row.lower, row.nominal + row.upper].map((v) => Number(v.toFixed(9))) as [number, number])
+    : null;
+}
 
 /** A kind without its own type, for forms that show any. */
 export const kindOf = (kind: CharacteristicKind) =>
@@ -74,7 +132,7 @@ export const datumsOf = (c: CharacteristicPlan): string[] => ("datums" in c ? (c
 
 /** Faces of the nominal it refers to itself or through its features. */
 export const facesOf = (c: CharacteristicPlan, features: readonly { id: string; faces: number[] }[]): number[] =>
-  c.kind === "profile-of-a-surface"
+  c.kind === "profile-of-a-surface" || c.kind === "profile-of-a-line"
     ? (c.faces ?? [])
     : featuresOf(c).flatMap((id) => features.find((f) => f.id === id)?.faces ?? []);
 

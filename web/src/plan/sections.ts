@@ -110,9 +110,12 @@ export function partAt(parts: readonly Schemas["SectionPart"][], x: number, y: n
   return off[nearest] <= reach ? nearest : -1;
 }
 
-export type SectionRow = Extract<CharacteristicPlan, { kind: `${string}-in-a-section` }>;
+export type SectionRow = Extract<CharacteristicPlan, { kind: `${string}-in-a-section` | "profile-of-a-line" }>;
 
 export const isInSection = (c: CharacteristicPlan): c is SectionRow => "section" in c;
+
+/** Places of the lines and arcs that a row is asked of; none: it is asked of the cut itself. */
+export const partsOf = (c: SectionRow): number[][] => ("parts" in c ? placesOf(c.parts ?? []) : []);
 
 /** Points, of their coordinates one after the other. */
 export const placesOf = (coordinates: Vector): number[][] =>

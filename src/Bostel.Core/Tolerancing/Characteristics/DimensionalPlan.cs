@@ -45,10 +45,53 @@ public abstract record FeatureDimensionPlan(int No, string Name) : DimensionalPl
     public override References Refers => new(Features, [], []);
 }
 
+/// <summary>Which size of a round feature counts (ISO 14405-1).</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<SizeKind>))]
+public enum SizeKind
+{
+    /// <summary>Of the associated feature, by its criterion: GG least squares, GX inscribed, GN circumscribed.</summary>
+    [JsonStringEnumMemberName("global")]
+    Global,
+
+    /// <summary>LP: distances of opposite points; the least and the greatest have to lie within the limits.</summary>
+    [JsonStringEnumMemberName("two-point")]
+    TwoPoint,
+
+    /// <summary>E: the envelope at the maximum material size, two-point sizes at the other limit (Taylor's principle).</summary>
+    [JsonStringEnumMemberName("envelope")]
+    Envelope,
+}
+
 /// <summary>Diameter of a round feature.</summary>
 public sealed record DiameterPlan(int No, string Name) : FeatureDimensionPlan(No, Name)
 {
-    internal override Evaluated Evaluate(EvaluationContext context) => Size.Diameter(Feature(0, context));
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public SizeKind Size { get; init; }
+
+    internal override Evaluated Evaluate(EvaluationContext context) => Size switch
+    {
+        SizeKind.TwoPoint => LocalDiameter.TwoPoint(Feature(0, context)),
+        SizeKind.Envelope => LocalDiameter.Envelope(Feature(0, context)),
+        _ => Tolerancing.Size.Diameter(Feature(0, context)),
+    };
+}
+
+/// <summary>Radius of a round feature, also of one that goes only part of the way round.</summary>
+public sealed record RadiusPlan(int No, string Name) : FeatureDimensionPlan(No, Name)
+{
+    internal override Evaluated Evaluate(EvaluationContext context) => Size.Radius(Feature(0, context));
+}
+
+/// <summary>Angle between opposite sides of a cone, degrees (ISO 3040).</summary>
+public sealed record ConeAnglePlan(int No, string Name) : FeatureDimensionPlan(No, Name)
+{
+    [JsonIgnore]
+    public override string Unit => "°";
+
+    [JsonIgnore]
+    public override bool IsLength => false;
+
+    internal override Evaluated Evaluate(EvaluationContext context) => Size.ConeAngle(Feature(0, context));
 }
 
 /// <summary>Size of a slot or tab: between two opposite faces, or of a slot measured as one.</summary>

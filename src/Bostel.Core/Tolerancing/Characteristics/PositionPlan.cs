@@ -2,27 +2,52 @@ using System.Text.Json.Serialization;
 
 namespace Bostel.Core.Tolerancing;
 
-/// <summary>Position of an axis, centre or plane to datums (ISO 5458).</summary>
-public sealed record PositionPlan(int No, string Name) : GeometricalPlan(No, Name)
+/// <summary>Position of an axis, centre or plane, or of a pattern of them at once, to datums (ISO 5458).</summary>
+public sealed record PositionPlan(int No, string Name) : AxisPlan(No, Name)
 {
-    /// <summary>Id of the toleranced feature.</summary>
-    public string[] Features { get; init; } = [];
-
-    public string[] Datums { get; init; } = [];
-
-    /// <summary>An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101).</summary>
-    public bool StraightAxis { get; init; }
-
     /// <summary>
     /// Motions that the datums leave free stay as the alignment has them, instead of being used to make the value least.
     /// </summary>
     public bool AsAligned { get; init; }
 
-    [JsonIgnore]
-    public override References Refers => new(Features, Datums, []);
+    /// <summary>A datum that is taken at its maximum material boundary; null: none.</summary>
+    public DatumBoundary? Boundary { get; init; }
 
     protected override double UsualCoverage => Coverages.OfAverages;
 
+    internal override IEnumerable<string> Faults()
+    {
+        if (Boundary is { } boundary && (!boundary.IsPossible || !Datums.Skip(1).Contains(boundary.Datum)))
+        {
+            yield return "boundary: names a datum after the first, and a size above 0 mm.";
+        }
+
+        foreach (var fault in base.Faults())
+        {
+            yield return fault;
+        }
+    }
+
+    internal override Evaluated Evaluate(EvaluationContext context) => Location.Position(
+        [.. Enumerable.Range(0, Math.Max(1, Features.Length)).Select(i => Feature(i, context))], System(context), StraightAxis, AsAligned,
+        Boundary is { } b ? DatumShift.Of(b, context.Datum(b.Datum)) : null, Material);
+}
+
+/// <summary>Coaxiality of an axis, concentricity of a centre, to the axis of a datum (ISO 1101).</summary>
+public sealed record CoaxialityPlan(int No, string Name) : AxisPlan(No, Name)
+{
+    protected override double UsualCoverage => Coverages.OfAverages;
+
     internal override Evaluated Evaluate(EvaluationContext context) =>
-        Location.Position(Feature(0, context), System(context), StraightAxis, AsAligned);
+        WithMaterial(Coaxiality.Of(Feature(0, context), System(context), StraightAxis), context);
+}
+
+/// <summary>Symmetry about the plane of a datum: of an axis, of a constructed plane, or of the middle between two opposite faces.</summary>
+public sealed record SymmetryPlan(int No, string Name) : AxisPlan(No, Name)
+{
+    protected override double UsualCoverage => Coverages.OfAverages;
+
+    internal override Evaluated Evaluate(EvaluationContext context) => WithMaterial(
+        Symmetry.Of([.. Enumerable.Range(0, Math.Clamp(Features.Length, 1, 2)).Select(i => Feature(i, context))], System(context),
+            StraightAxis), context);
 }

@@ -19,7 +19,7 @@ interface Props {
   onChange: ChangePlan;
 }
 
-/** Dimensions of a section: of a line or an arc, or between two; each may become a characteristic of the plan. */
+/** What can be asked of a section: of a line or an arc, between two, of the cut itself; each may become a characteristic. */
 export function SectionDimensions({ piece, plan, section, sheet, picked, disabled, onPick, onChange }: Props) {
   const places = picked.map((p) => inSpace(sheet.frame, sheet.parts[p].at));
   const found = useSectionOffers(piece, plan.number, section, places);
@@ -50,9 +50,6 @@ export function SectionDimensions({ piece, plan, section, sheet, picked, disable
           </li>
         ))}
       </ul>
-      {found.data?.offers.length === 0 && picked.length === 1 && !sheet.parts[picked[0]].arc && (
-        <p className="text-xs text-soft">A line alone has no dimension.</p>
-      )}
       {rows.length > 0 && (
         <p className="mt-1 text-xs text-soft">
           In the plan: {rows.map((c) => `no. ${c.no} ${c.name}`).join(", ")}. Limits are edited on Evaluate.
@@ -80,12 +77,16 @@ function Offer({
       <button type="button" disabled={disabled} className={offerButton} onClick={onAsk} title="Ask for it in the plan">
         <span>
           <span className="font-semibold">{characteristicKinds[plan.kind].name}</span>{" "}
-          <span className="num text-xs whitespace-nowrap text-soft">nominal {fixed(nominal, decimals)}</span>
+          {nominal != null && (
+            <span className="num text-xs whitespace-nowrap text-soft">nominal {fixed(nominal, decimals)}</span>
+          )}
         </span>
         <span className="num text-xs whitespace-nowrap">
           {measured === null
             ? "not measured"
-            : `${fixed(measured, decimals)} ±${fixed(uncertainty, decimals)} ${unit} (${signed(measured! - nominal!, decimals)})`}
+            : `${fixed(measured, decimals)} ±${fixed(uncertainty, decimals)} ${unit}${
+                nominal == null ? "" : ` (${signed(measured! - nominal, decimals)})`
+              }`}
         </span>
       </button>
       {remark && <p className="text-xs text-soft">{remark}</p>}

@@ -9,7 +9,7 @@ import {
   movedTo,
   newName,
   offsetOf,
-  placesOf,
+  partsOf,
   reach,
   renamed,
   rowsIn,
@@ -64,7 +64,10 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
   const [pick, setPick] = useState<{ of: typeof sheet; parts: number[] }>({ of: null, parts: nothing });
   const picked = pick.of === sheet ? pick.parts : nothing;
   const marks = useMemo(
-    () => rowsIn(plan.plan, section?.name ?? "").map((c) => ({ no: c.no, parts: placesOf(c.parts ?? []) })),
+    () =>
+      rowsIn(plan.plan, section?.name ?? "")
+        .map((c) => ({ no: c.no, parts: partsOf(c) }))
+        .filter((m) => m.parts.length > 0),
     [plan.plan, section?.name],
   );
   const middle = useMemo(() => view?.middleOf("nominal") ?? [0, 0, 0], [view]);

@@ -1,4 +1,4 @@
-import type { CharacteristicKind, CharacteristicPlan, InspectionPlan } from "../../api/client";
+import type { CharacteristicKind, CharacteristicPlan, InspectionPlan, Schemas } from "../../api/client";
 import {
   changed,
   characteristicKinds,
@@ -6,6 +6,8 @@ import {
   facesOf,
   featuresOf,
   kindOf,
+  kindsLike,
+  sizeKinds,
   valueOf,
 } from "../../plan/characteristics";
 import { planFeatures } from "../../plan/features";
@@ -15,10 +17,12 @@ import { pickedFaces } from "../../stage/picking";
 import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
-import { Choice } from "../../ui/Choice";
+import { Choice, namedOptions } from "../../ui/Choice";
+import { Boundary, Material } from "./Material";
 
 interface Props {
   plan: InspectionPlan;
+  nominal: Schemas["NominalView"] | null;
   characteristic: CharacteristicPlan;
   disabled: boolean;
   onChange: (change: (c: CharacteristicPlan) => CharacteristicPlan) => void;
@@ -28,7 +32,7 @@ interface Props {
 const rank = ["Primary", "Secondary", "Tertiary"];
 
 /** One row of the drawing, edited beside the part: each change is kept at once and can be undone. */
-export function CharacteristicEditor({ plan, characteristic: c, disabled, onChange, onRemove }: Props) {
+export function CharacteristicEditor({ plan, nominal, characteristic: c, disabled, onChange, onRemove }: Props) {
   const kind = kindOf(c.kind);
   const put = (change: Record<string, unknown>) => onChange((now) => changed(now, change));
   const number = (label: string, key: string, options: { empty?: string; min?: number; max?: number } = {}) => (
@@ -40,10 +44,7 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
       {...options}
     />
   );
-  const alike = (Object.keys(characteristicKinds) as CharacteristicKind[]).filter((k) => {
-    const other = kindOf(k);
-    return other.of === kind.of && other.limits === kind.limits && other.unit === kind.unit;
-  });
+  const alike = kindsLike(c.kind);
   const features = planFeatures(plan);
   return (
     <Block title="What is asked">
@@ -66,7 +67,17 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
             disabled={disabled}
           />
         </div>
-        {kind.of === "faces" ? (
+        {kind.of === "cut" && (
+          <Field label="Section">
+            <Choice
+              value={valueOf(c, "section") as string}
+              disabled={disabled}
+              options={(plan.compare?.sections ?? []).map((s) => ({ value: s.name }))}
+              onChange={(section) => put({ section })}
+            />
+          </Field>
+        )}
+        {kind.of === "faces" || kind.of === "cut" ? (
           <FaceChoice
             faces={facesOf(c, features)}
             disabled={disabled}
@@ -78,13 +89,16 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
             {kind.of === "part" ? "an arc" : "two of its parts"} picked on its sheet (Compare, Sections).
           </p>
         ) : (
-          <div className={kind.of === 2 ? "grid grid-cols-2 gap-2" : ""}>
-            {Array.from({ length: kind.of }, (_, i) => (
-              <Field key={i} label={kind.of === 1 ? "Feature" : i === 0 ? "From" : "To"}>
+          <div className={kind.of === 2 ? "grid grid-cols-2 gap-2" : "space-y-2"}>
+            {labels(kind.of, featuresOf(c).length).map((label, i) => (
+              <Field key={label} label={label}>
                 <Choice
                   value={featuresOf(c)[i] ?? ""}
                   disabled={disabled}
-                  options={features.map((f) => ({ value: f.id, name: f.name }))}
+                  options={[
+                    ...(i > 0 && kind.of !== 2 ? [{ value: "", name: "none" }] : []),
+                    ...features.map((f) => ({ value: f.id, name: f.name })),
+                  ]}
                   onChange={(id) => put({ features: chosenAt(featuresOf(c), i, id) })}
                 />
               </Field>
@@ -101,15 +115,38 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
           <div className="grid grid-cols-2 gap-2">
             {number("Tolerance, mm", "tolerance", { min: 0 })}
             {kind.filter && number("Gaussian filter, mm", "filter", { empty: "none", min: 0 })}
+            {kind.zoneOffset && number("Zone out of the material, mm (UZ)", "zoneOffset", { empty: "on the nominal" })}
           </div>
+        )}
+        {kind.sizes && (
+          <Field label="Size">
+            <Choice
+              value={(valueOf(c, "size") as keyof typeof sizeKinds | undefined) ?? "global"}
+              disabled={disabled}
+              options={namedOptions(sizeKinds)}
+              onChange={(size) => put({ size })}
+            />
+          </Field>
         )}
         {kind.datums && (
           <Datums
             of={datumsOf(c)}
             all={(plan.datums ?? []).map((d) => d.label)}
             disabled={disabled}
-            onChange={(datums) => put({ datums, alignment: datums.length > 0 ? null : c.alignment })}
+            onChange={(datums) =>
+              put({
+                datums,
+                alignment: datums.length > 0 ? null : c.alignment,
+                ...(kind.boundary ? { boundary: null } : {}),
+              })
+            }
           />
+        )}
+        {kind.material && (
+          <Material plan={plan} nominal={nominal} characteristic={c} disabled={disabled} onChange={put} />
+        )}
+        {kind.boundary && datumsOf(c).length > 1 && (
+          <Boundary plan={plan} nominal={nominal} characteristic={c} disabled={disabled} onChange={put} />
         )}
         {datumsOf(c).length === 0 && (
           <StandsIn plan={plan} value={c.alignment} disabled={disabled} onChange={(alignment) => put({ alignment })} />
@@ -133,16 +170,28 @@ export function CharacteristicEditor({ plan, characteristic: c, disabled, onChan
   );
 }
 
-/** A profile over one face more or less; over none nothing could be judged, so the last one stays. */
+/** A profile over one face more or less; of a surface over none nothing could be judged, so the last one stays. */
 function withFace(c: CharacteristicPlan, face: number): CharacteristicPlan {
   const faces = pickedFaces(facesOf(c, []), face, true);
-  return faces.length > 0 ? changed(c, { faces }) : c;
+  return faces.length > 0 || c.kind === "profile-of-a-line" ? changed(c, { faces }) : c;
 }
 
-/** A list with one place filled anew, or its next one. */
+/** What the places for features are called: a pair has room for a second, a pattern for one more. */
+function labels(of: ReturnType<typeof kindOf>["of"], chosen: number): string[] {
+  if (of === 2) {
+    return ["From", "To"];
+  }
+
+  const room = of === "pair" ? 2 : of === "many" ? chosen + 1 : 1;
+  return Array.from({ length: room }, (_, i) =>
+    i === 0 ? "Feature" : of === "pair" ? "Opposite to it" : i < chosen ? `And ${i + 1}` : "And one more",
+  );
+}
+
+/** A list with one place filled anew, its next one, or one taken out. */
 const chosenAt = (list: string[], place: number, id: string): string[] => [
   ...list.slice(0, place),
-  id,
+  ...(id === "" ? [] : [id]),
   ...list.slice(place + 1),
 ];
 
@@ -166,6 +215,10 @@ function asKind(c: CharacteristicPlan, kind: CharacteristicKind): Characteristic
     ],
     ...(to.datums ? ["datums"] : []),
     ...(to.filter ? ["filter"] : []),
+    ...(to.material ? ["material"] : []),
+    ...(to.boundary ? ["boundary"] : []),
+    ...(to.zoneOffset ? ["zoneOffset"] : []),
+    ...(to.sizes ? ["size"] : []),
     ...to.switches.map((s) => s.key),
   ];
   const kept = keys.map((k) => [k, valueOf(c, k)] as const).filter(([, v]) => v !== undefined);

@@ -18,7 +18,7 @@ import { Proposals, type Proposal } from "./Proposals";
 import { SectionEvidence } from "./SectionEvidence";
 
 /** What is asked of the part, what came of it, and why that can be believed. */
-export function Evaluate({ piece, plan, busy, start }: StationProps) {
+export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
   const { characteristic: chosen, faces, set } = useBenchOf("characteristic", "faces", "set");
   const { mutate } = usePlanChange(piece.partId);
   const change = (to: (p: InspectionPlan) => InspectionPlan) => mutate(to);
@@ -88,6 +88,7 @@ export function Evaluate({ piece, plan, busy, start }: StationProps) {
         <CharacteristicEditor
           key={planned.no}
           plan={plan.plan}
+          nominal={nominal}
           characteristic={planned}
           disabled={busy}
           onChange={(edit) =>
@@ -133,6 +134,7 @@ function Result({ row, evidence, looking }: ResultProps) {
         rows={[
           row.nominal !== null && ["nominal", `${fixed(row.nominal, d)} ${unit}`],
           row.lowerLimit !== null && ["lower limit", `${fixed(row.lowerLimit, d)} ${unit}`],
+          row.bonus > 0 && ["bonus of the size", `${fixed(row.bonus, d)} ${unit}`],
           row.upperLimit !== null && ["upper limit", `${fixed(row.upperLimit, d)} ${unit}`],
           ["expanded uncertainty U, 95 %", `${fixed(row.uncertainty, d + 1)} ${unit}`],
           row.beyond > 0 && ["beyond the limit by", `${fixed(row.beyond, d)} ${unit}`],

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import type { PieceView, PlanView } from "../../api/client";
 import { useSection } from "../../api/comparison";
-import { onSheet, partAt, placesOf, type SectionRow } from "../../plan/sections";
+import { onSheet, partAt, partsOf, type SectionRow } from "../../plan/sections";
 import { useBench } from "../../stage/bench";
 import { Attention } from "../../ui/Worksheet";
 
@@ -14,11 +14,11 @@ export function SectionEvidence({ piece, plan, row }: { piece: PieceView; plan: 
   const section = plan.plan.compare?.sections?.find((s) => s.name === row.section) ?? null;
   const { data: sheet = null, error } = useSection(piece, section, plan.plan.compare, true);
   useEffect(() => {
-    const places = placesOf(row.parts ?? []);
+    const places = partsOf(row);
     const picked = sheet
       ? places.map((p) => partAt(sheet.parts, ...onSheet(sheet.frame, p), NEAR)).filter((p) => p >= 0)
       : [];
-    const marks = [{ no: row.no, parts: places }];
+    const marks = places.length > 0 ? [{ no: row.no, parts: places }] : [];
     set({
       section: section && { plan: section, sheet, asSheet: true, onMove: null, marks, picked, onPick: () => {} },
     });

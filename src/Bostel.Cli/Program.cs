@@ -7,8 +7,7 @@ var root = new RootCommand(
     "Bostel: dimensional inspection of scans against their nominal. JSON on standard output, messages on standard error.")
 {
     InfoCommand.Build(), ConvertCommand.Build(), PrepareCommand.Build(), FitCommand.Build(), EvaluateCommand.Build(),
-    AlignCommand.Build(), TransformCommand.Build(),
-    SymmetryCommand.Build(), CompareCommand.Build(),
+    CertifyCommand.Build(), AlignCommand.Build(), TransformCommand.Build(), SymmetryCommand.Build(), CompareCommand.Build(),
     FeaturesCommand.Build(), ReferenceCommand.Build(), InspectCommand.Build(), ScanCommand.Build(),
     BenchCommand.Build(), SchemaCommand.Build(),
     SectionCommand.Build(), EdgesCommand.Build(), ThicknessCommand.Build(),

@@ -1,3 +1,4 @@
+using Bostel.Core.ReferenceCases;
 using Microsoft.AspNetCore.Components;
 using Microsoft.AspNetCore.Components.Web;
 using Microsoft.Extensions.DependencyInjection;
@@ -8,7 +9,7 @@ using PuppeteerSharp;
 namespace Bostel.Reports;
 
 /// <summary>
-/// The report as HTML (one self-contained file) and as PDF: the HTML printed by Debian's Chromium. One browser process serves all reports
+/// A report or a certificate as HTML (one self-contained file) and as PDF: the HTML printed by Debian's Chromium. One browser process serves all reports
 /// of a process; it is started when first needed.
 /// </summary>
 public sealed class PdfWriter : IAsyncDisposable
@@ -16,21 +17,30 @@ public sealed class PdfWriter : IAsyncDisposable
     private readonly SemaphoreSlim _gate = new(1, 1);
     private IBrowser? _browser;
 
-    public static async Task<string> HtmlAsync(ReportModel report)
+    public static Task<string> HtmlAsync(ReportModel report) => HtmlAsync<InspectionReport>(report);
+
+    public static Task<string> HtmlAsync(Certificate certificate) => HtmlAsync<CertificateSheet>(certificate);
+
+    private static async Task<string> HtmlAsync<TSheet>(object model)
+        where TSheet : IComponent
     {
         await using var services = new ServiceCollection().AddSingleton<ILoggerFactory>(NullLoggerFactory.Instance).BuildServiceProvider();
         await using var renderer = new HtmlRenderer(services, NullLoggerFactory.Instance);
         return await renderer.Dispatcher.InvokeAsync(async () =>
         {
-            var parameters = ParameterView.FromDictionary(new Dictionary<string, object?> { ["Model"] = report, ["Style"] = Style() });
-            var html = (await renderer.RenderComponentAsync<InspectionReport>(parameters)).ToHtmlString();
-            return html;
+            var parameters = ParameterView.FromDictionary(new Dictionary<string, object?> { ["Model"] = model, ["Style"] = Style() });
+            return (await renderer.RenderComponentAsync<TSheet>(parameters)).ToHtmlString();
         }).ConfigureAwait(false);
     }
 
-    public async Task<byte[]> PdfAsync(ReportModel report)
+    public async Task<byte[]> PdfAsync(ReportModel report) => await PrintAsync(await HtmlAsync(report).ConfigureAwait(false))
+        .ConfigureAwait(false);
+
+    public async Task<byte[]> PdfAsync(Certificate certificate) => await PrintAsync(await HtmlAsync(certificate).ConfigureAwait(false))
+        .ConfigureAwait(false);
+
+    private async Task<byte[]> PrintAsync(string html)
     {
-        var html = await HtmlAsync(report).ConfigureAwait(false);
         await _gate.WaitAsync().ConfigureAwait(false);
         try
         {

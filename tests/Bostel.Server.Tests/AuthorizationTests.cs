@@ -48,6 +48,8 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/nominals/{id:guid}/model"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/evidence/{no:int}"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/readings"] = Role.Reader,
+        ["GET /api/certificate"] = Role.Reader,
+        ["GET /api/certificate/file"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/section"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/section/offers"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/map"] = Role.Reader,

@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react";
 import { Tooltip } from "radix-ui";
 import { Route, Routes } from "react-router";
 import { useChanges, useSession } from "./api/hooks";
+import { CertificatePage } from "./pages/CertificatePage";
 import { DevicesPage } from "./pages/DevicesPage";
 import { FloorPage } from "./pages/FloorPage";
 import { LogPage } from "./pages/LogPage";
@@ -50,6 +51,7 @@ export function App() {
             <Route path="/devices" element={<DevicesPage />} />
             <Route path="/people" element={<PeoplePage />} />
             <Route path="/log" element={<LogPage />} />
+            <Route path="/certificate" element={<CertificatePage />} />
             <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
           </Routes>
         </Suspense>

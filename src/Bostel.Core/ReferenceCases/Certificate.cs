@@ -6,11 +6,11 @@ namespace Bostel.Core.ReferenceCases;
 
 /// <summary>One case of a certificate.</summary>
 /// <param name="Key">The figure that comes nearest to what is allowed, or lies beyond.</param>
-/// <param name="Error">How far that is off, in its unit.</param>
+/// <param name="Error">How far that is off, in its unit; null: it is another word, or nothing was computed.</param>
 /// <param name="Allowed">How far it may be.</param>
 /// <param name="Failure">Why nothing could be computed; null: it could.</param>
 public sealed record CertifiedCase(
-    string Id, string Kind, int Figures, string Key, double Error, double Allowed, bool Passed, string? Failure);
+    string Id, string Kind, int Figures, string Key, double? Error, double Allowed, bool Passed, string? Failure);
 
 /// <summary>
 /// Whether this installation computes what is verified: every case of the reference set run here and now, with what it ran on.
@@ -43,11 +43,11 @@ public sealed record Certificate(
 
             // A word has to be the same: nothing is allowed, and nothing over nothing is no share.
             var (key, error, allowed) = errors.MaxBy(e => e.Error == 0 ? 0 : e.Error / e.Allowed);
-            return new(test.Id, test.Kind, errors.Count, key, error, allowed, errors.All(e => e.Error <= e.Allowed), null);
+            return new(test.Id, test.Kind, errors.Count, key, double.IsFinite(error) ? error : null, allowed, errors.All(e => e.Error <= e.Allowed), null);
         }
         catch (BadInputException reason)
         {
-            return new(test.Id, test.Kind, 0, "", 0, 0, false, reason.Message);
+            return new(test.Id, test.Kind, 0, "", null, 0, false, reason.Message);
         }
     }
 

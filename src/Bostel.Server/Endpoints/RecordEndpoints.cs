@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using Bostel.Core;
+using Bostel.Core.ReferenceCases;
 using Bostel.Data;
+using Bostel.Reports;
 using Bostel.Server.Jobs;
 using Bostel.Server.Security;
 using Bostel.Server.Services;
@@ -31,6 +33,14 @@ public static class RecordEndpoints
             new IntakeView(options.Folder,
                 [.. (await context.Audit.AsNoTracking().Where(a => a.Who == IntakeService.Who).OrderByDescending(a => a.Id).Take(20)
                 .ToListAsync(cancel)).Select(Views.Of)])).WithName("intake").Needs(Role.Reader);
+        api.MapGet("/certificate", (TimeProvider clock, CancellationToken cancel) =>
+            Task.Run(() => Certificate.Issue(clock.GetUtcNow()), cancel)).WithName("certificate").Needs(Role.Reader);
+        api.MapGet("/certificate/file", async (TimeProvider clock, PdfWriter pdf, CancellationToken cancel) =>
+        {
+            var certificate = await Task.Run(() => Certificate.Issue(clock.GetUtcNow()), cancel);
+            return TypedResults.File(
+                await pdf.PdfAsync(certificate), "application/pdf", $"certificate-{certificate.At:yyyy-MM-dd}.pdf");
+        }).WithName("certificateFile").Needs(Role.Reader);
         api.MapGet("/reports", async (BostelContext context, CancellationToken cancel) =>
             (await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).OrderByDescending(r => r.IssuedAt)
                 .Take(500).ToListAsync(cancel)).Select(Views.Of).ToList()).WithName("reports").Needs(Role.Reader);

@@ -772,6 +772,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["certificate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/certificate/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["certificateFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports": {
         parameters: {
             query?: never;
@@ -1438,6 +1470,46 @@ export interface components {
             fixture: boolean;
             /** @default false */
             cloud: boolean;
+        };
+        /** @description Whether this installation computes what is verified: every case of the reference set run here and now, with what it ran on. */
+        Certificate: {
+            /** Format: date-time */
+            at: string;
+            version: string;
+            runtime: string;
+            system: string;
+            /** Format: int32 */
+            processors: number;
+            /** @description SHA-256 over the reference set, file names with it. */
+            referenceSha: string;
+            /** @description SHA-256 of the library that computes. */
+            computationSha: string;
+            cases: components["schemas"]["CertifiedCase"][];
+            passed?: boolean;
+            /** Format: int32 */
+            figures?: number;
+        };
+        /** @description One case of a certificate. */
+        CertifiedCase: {
+            id: string;
+            kind: string;
+            /** Format: int32 */
+            figures: number;
+            /** @description The figure that comes nearest to what is allowed, or lies beyond. */
+            key: string;
+            /**
+             * Format: double
+             * @description How far that is off, in its unit; null: it is another word, or nothing was computed.
+             */
+            error: null | number;
+            /**
+             * Format: double
+             * @description How far it may be.
+             */
+            allowed: number;
+            passed: boolean;
+            /** @description Why nothing could be computed; null: it could. */
+            failure: null | string;
         };
         /**
          * @description One row of the drawing: what it refers to, its limits, how it is evaluated. Lengths in mm, angles in degrees. The kinds are a closed
@@ -5764,6 +5836,44 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["IntakeView"];
                 };
+            };
+        };
+    };
+    certificate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Certificate"];
+                };
+            };
+        };
+    };
+    certificateFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

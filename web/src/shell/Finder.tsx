@@ -33,7 +33,13 @@ function Found({ onClose }: { onClose: () => void }) {
     ["Plans", (floor.data?.parts ?? []).map((p) => go(`Plan of ${p.number} ${p.name}`, `/parts/${p.id}/plan`))],
     [
       "Pages",
-      [go("Floor", "/"), go("Reports", "/reports"), go("Devices: capture a piece", "/devices"), go("Log", "/log")],
+      [
+        go("Floor", "/"),
+        go("Reports", "/reports"),
+        go("Devices: capture a piece", "/devices"),
+        go("Log", "/log"),
+        go("Certificate of computation", "/certificate"),
+      ],
     ],
   ];
   return (

@@ -19,6 +19,7 @@ const pages = [
   { to: "/devices", name: "Devices" },
   { to: "/people", name: "People" },
   { to: "/log", name: "Log" },
+  { to: "/certificate", name: "Certificate" },
 ];
 
 export function Shell({ session, children }: { session: Schemas["SessionView"]; children: ReactNode }) {

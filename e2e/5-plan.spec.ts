@@ -183,6 +183,16 @@ test.describe.serial("a plan made in the browser", () => {
     await stationIs(page, "compare", "done");
     await goTo(page, "evaluate");
     await stageReady(page);
+    // What the nominal proposes is a list to tick: one of it is taken, and undone.
+    await page.getByRole("button", { name: "Propose from the nominal" }).click();
+    const proposed = page.getByRole("list", { name: "Proposed" });
+    await expect(proposed).toContainText("Profile all over");
+    await page.getByRole("button", { name: "None", exact: true }).click();
+    await proposed.getByRole("checkbox").first().click();
+    await page.getByRole("button", { name: "Take 1 characteristic" }).click();
+    await expect(page.getByTestId(/^row-/)).toHaveCount(1);
+    await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
+    await expect(page.getByTestId(/^row-/)).toHaveCount(0);
     const ask = async (kind: string, ...faces: [string, string][]) => {
       await page.keyboard.press("Escape");
       for (const [i, [direction, face]] of faces.entries()) {

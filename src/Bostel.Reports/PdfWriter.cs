@@ -9,8 +9,8 @@ using PuppeteerSharp;
 namespace Bostel.Reports;
 
 /// <summary>
-/// A report or a certificate as HTML (one self-contained file) and as PDF: the HTML printed by Debian's Chromium. One browser process serves all reports
-/// of a process; it is started when first needed.
+/// A report or a certificate as HTML (one self-contained file) and as PDF: the HTML printed by Debian's Chromium. One browser process
+/// serves all of a process; it is started when first needed.
 /// </summary>
 public sealed class PdfWriter : IAsyncDisposable
 {

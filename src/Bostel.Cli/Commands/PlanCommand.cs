@@ -8,7 +8,7 @@ internal static class PlanCommand
 {
     public static Command Build() => new("plan", "Checks, upgrades, explains and compares inspection plans.")
     {
-        Check(), Upgrade(), Explain(), Compare(),
+        Check(), Upgrade(), Explain(), Compare(), Propose(),
     };
 
     private static Command Check()
@@ -57,6 +57,30 @@ internal static class PlanCommand
                 }
             }
 
+            return ExitCode.Done;
+        });
+        return command;
+    }
+
+    private static Command Propose()
+    {
+        var nominal = new Option<string>("--nominal") { Description = "CAD file or mesh of the part.", Required = true };
+        var from = new Option<string>("--from")
+        {
+            Description = "What proposals are taken from: faces.",
+            DefaultValueFactory = _ => "faces",
+        }.OneOf("faces");
+        var command = new Command("propose",
+            "Proposes a plan for a nominal: datums, sizes and places of holes, form of main faces, a profile over all, with general "
+                + "tolerances (ISO 2768 m and K). What was doubtful is said on standard error.")
+        { nominal, from };
+        command.SetAction(async (parsed, cancel) =>
+        {
+            var path = parsed.GetValue(nominal)!;
+            var empty = new InspectionPlan { Part = Path.GetFileNameWithoutExtension(path) };
+            var proposal = PlanProposal.Of(await Files.ReadNominalAsync(path, cancel), empty);
+            proposal.Doubts.ToList().ForEach(Files.Say);
+            Console.Out.WriteLine(proposal.AddedTo(empty).ToJson());
             return ExitCode.Done;
         });
         return command;

@@ -43,7 +43,8 @@ public sealed record Certificate(
 
             // A word has to be the same: nothing is allowed, and nothing over nothing is no share.
             var (key, error, allowed) = errors.MaxBy(e => e.Error == 0 ? 0 : e.Error / e.Allowed);
-            return new(test.Id, test.Kind, errors.Count, key, double.IsFinite(error) ? error : null, allowed, errors.All(e => e.Error <= e.Allowed), null);
+            return new(test.Id, test.Kind, errors.Count, key, double.IsFinite(error) ? error : null, allowed,
+                errors.All(e => e.Error <= e.Allowed), null);
         }
         catch (BadInputException reason)
         {

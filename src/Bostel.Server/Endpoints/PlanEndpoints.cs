@@ -36,6 +36,8 @@ public static class PlanEndpoints
             .WithName("planChanges").Needs(Role.Reader);
         plan.MapPost("/plan/proposals", async (Guid id, Picked picked, PlanHistory history, CancellationToken cancel) =>
             await history.ProposeAsync(id, picked.Faces, picked.Features ?? [], cancel)).WithName("proposals").Needs(Role.Reader);
+        plan.MapGet("/plan/proposal", async (Guid id, PlanHistory history, CancellationToken cancel) =>
+            await history.ProposalAsync(id, cancel)).WithName("planProposal").Needs(Role.Reader);
         plan.MapPost("/plan/constructions", async (Guid id, PickedFeatures picked, PlanHistory history, CancellationToken cancel) =>
             await history.OfferAsync(id, picked.Features, cancel)).WithName("constructions").Needs(Role.Reader);
         plan.MapPost("/plan/feature", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>

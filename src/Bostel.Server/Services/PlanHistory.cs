@@ -88,6 +88,10 @@ public sealed class PlanHistory(BostelContext context, PlanService plans, MeshCa
         Guid partId, IReadOnlyList<int> faces, IReadOnlyList<string> features, CancellationToken cancel) =>
         Proposals.For(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces, features);
 
+    /// <summary>What the part's nominal proposes to its plan.</summary>
+    public async Task<PlanProposal> ProposalAsync(Guid partId, CancellationToken cancel) =>
+        PlanProposal.Of(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel));
+
     /// <summary>What can be constructed from features of the part's plan.</summary>
     public async Task<IReadOnlyList<ConstructionOffer>> OfferAsync(
         Guid partId, IReadOnlyList<string> features, CancellationToken cancel) =>

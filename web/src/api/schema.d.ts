@@ -1044,6 +1044,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/plan/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["planProposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/plan/constructions": {
         parameters: {
             query?: never;
@@ -3728,6 +3744,20 @@ export interface components {
             /** @description The file's text, a plan of this version or an earlier one. */
             json: string;
         };
+        /**
+         * @description A plan that a nominal proposes: datums that fit its main faces, sizes and places of its holes, patterns at once, flatness of its main
+         *     faces, a profile over all, with general tolerances (ISO 2768 m and K) to begin from.
+         */
+        PlanProposal: {
+            /** @description That the plan does not have yet. */
+            features: components["schemas"]["FeaturePlan"][];
+            /** @description Only where the plan has none. */
+            datums: components["schemas"]["DatumPlan"][];
+            /** @description Numbered after those of the plan. */
+            characteristics: components["schemas"]["CharacteristicPlan"][];
+            /** @description What was left out, and why. */
+            doubts: string[];
+        };
         PlanRelease: {
             /** Format: int32 */
             number: number;
@@ -6273,6 +6303,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+        };
+    };
+    planProposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanProposal"];
                 };
             };
         };

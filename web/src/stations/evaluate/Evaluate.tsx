@@ -14,6 +14,7 @@ import type { StationProps } from "../types";
 import { CharacteristicEditor } from "./CharacteristicEditor";
 import { Conditions } from "./Conditions";
 import { DecisionEditor } from "./DecisionEditor";
+import { PlanProposals } from "./PlanProposals";
 import { Proposals, type Proposal } from "./Proposals";
 import { SectionEvidence } from "./SectionEvidence";
 
@@ -105,6 +106,9 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
       )}
       {!planned && (
         <Proposals partId={piece.partId} planNumber={plan.number} faces={faces} disabled={busy} onTake={take} />
+      )}
+      {!planned && faces.length === 0 && nominal && (
+        <PlanProposals plan={plan} partId={piece.partId} disabled={busy} onChange={change} />
       )}
       <Conditions plan={plan} disabled={busy} onChange={change} />
       <DecisionEditor plan={plan} disabled={busy} onChange={change} />

@@ -184,6 +184,7 @@ test.describe.serial("a plan made in the browser", () => {
     await goTo(page, "evaluate");
     await stageReady(page);
     // What the nominal proposes is a list to tick: one of it is taken, and undone.
+    await page.keyboard.press("Escape");
     await page.getByRole("button", { name: "Propose from the nominal" }).click();
     const proposed = page.getByRole("list", { name: "Proposed" });
     await expect(proposed).toContainText("Profile all over");

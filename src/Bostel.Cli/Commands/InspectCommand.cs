@@ -1,6 +1,7 @@
 using System.CommandLine;
 using Bostel.Core;
 using Bostel.Core.Features;
+using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Reports;
@@ -18,10 +19,12 @@ internal static class InspectCommand
         { Description = "One or many scans.", Required = true, AllowMultipleArgumentsPerToken = true };
         var unit = Arguments.Unit();
         var output = new Option<string>("--out") { Description = "Folder for the results, one subfolder a piece.", Required = true };
+        var firm = new Option<bool>("--other-ways")
+        { Description = "Says of each characteristic what it would be by other criteria, margins, filters and alignments." };
         var command =
             new Command("inspect",
                 "Replays a plan on scans and writes report.pdf, results.json, results.csv and results.xlsx for each.") { plan, nominal,
-                scans, unit, output };
+                scans, unit, output, firm };
         command.SetAction(async (parsed, cancel) =>
         {
             var planFile = parsed.GetValue(plan)!;
@@ -34,7 +37,8 @@ internal static class InspectCommand
             foreach (var scan in parsed.GetValue(scans)!)
             {
                 var verdict = await InspectAsync(
-                    scan, parsed.GetValue(unit)!, wanted, runner, parsed.GetValue(nominal)!, parsed.GetValue(output)!, pdf, cancel);
+                    scan, parsed.GetValue(unit)!, wanted, runner, parsed.GetValue(nominal)!, parsed.GetValue(output)!, pdf,
+                    parsed.GetValue(firm), cancel);
                 exit = verdict == Verdict.Conforming ? exit : ExitCode.NotConforming;
             }
 
@@ -45,7 +49,7 @@ internal static class InspectCommand
 
     private static async Task<Verdict> InspectAsync(
         string scan, string unit, InspectionPlan plan, InspectionRunner runner, string nominal, string output, PdfWriter pdf,
-        CancellationToken cancel)
+        bool otherWays, CancellationToken cancel)
     {
         var file = Files.ReadMesh(scan, unit);
         var mesh = file.Mesh;
@@ -98,9 +102,28 @@ internal static class InspectCommand
                     measured = c.Measured,
                     uncertainty = c.Uncertainty,
                     verdict = c.Verdict,
-                    remark = c.Remark
+                    remark = c.Remark,
+                    otherWays = otherWays ? Ways(c) : null,
                 }),
         });
         return result.Verdict;
+
+        IEnumerable<object> Ways(CharacteristicResult row) =>
+            OtherWays.Of(plan, row.Plan.No, runner, name => ScanIn(name), cancel).Select(w => new
+            {
+                way = w.What,
+                measured = w.Row.Measured,
+                uncertainty = w.Row.Uncertainty,
+                verdict = w.Row.Verdict,
+                changes = w.Changes,
+            });
+
+        AlignedScan? ScanIn(string? name) => name == plan.Compare.Alignment ? result.Map : PoseOf(name) is { } pose
+            ? new(result.Prepared.Mesh, pose, runner.Compare(result.Prepared, pose, plan, null, cancel))
+            : null;
+
+        RigidTransform? PoseOf(string? name) => name is null
+            ? result.Alignment.Transform
+            : result.Named.FirstOrDefault(n => n.Name == name)?.Aligned?.Result.Transform;
     }
 }

@@ -258,6 +258,9 @@ public sealed record AreasRequest(double Lower, double Upper, double? Smallest);
 
 public sealed record AreasView(IReadOnlyList<AreaBeyond> Areas);
 
+/// <summary>A characteristic's number found in other ways than the plan's.</summary>
+public sealed record OtherWaysView(IReadOnlyList<OtherWay> Ways);
+
 /// <summary>Places on a section's lines and arcs, in space: one, or two.</summary>
 public sealed record SectionPartsRequest(SectionPlan Section, double[][] Parts);
 

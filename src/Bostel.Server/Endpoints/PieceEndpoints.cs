@@ -88,6 +88,12 @@ public static class PieceEndpoints
             var (scan, _, runner) = await stations.AlignedAsync(await stations.DeviationsKeyAsync(w, alignment, cancel), cancel);
             return await Task.Run(() => runner.Evidence(w.Plan.Under(alignment), no, scan), cancel);
         }).WithName("evidence").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/other-ways/{no:int}",
+            async (Guid id, int no, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            return new OtherWaysView(await stations.OtherWaysAsync(w, no, cancel));
+        }).WithName("otherWays").Needs(Role.Reader);
         api.MapPost("/pieces/{id:guid}/readings",
             async (Guid id, ReadingsRequest request, StationService stations, CancellationToken cancel) =>
         {

@@ -177,6 +177,28 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
             ?? throw NotCompared(w, alignment);
     }
 
+    /// <summary>How firm the verdict of a characteristic is on an evaluated piece.</summary>
+    /// <exception cref="BadInputException">It was never compared, or the plan has no such characteristic.</exception>
+    public async Task<IReadOnlyList<OtherWay>> OtherWaysAsync(Workpiece w, int no, CancellationToken cancel)
+    {
+        var own = w.Plan.Characteristics.FirstOrDefault(c => c.No == no)?.Alignment;
+        var (scan, _, runner) = await AlignedAsync(await DeviationsKeyAsync(w, own, cancel), cancel);
+        var scans = new Dictionary<string, AlignedScan> { [own ?? ""] = scan };
+        foreach (var name in w.Plan.Alignments.Select(a => (string?)a.Name).Append(null).Where(n => n != own))
+        {
+            try
+            {
+                scans[name ?? ""] = (await AlignedAsync(await DeviationsKeyAsync(w, name, cancel), cancel)).Scan;
+            }
+            catch (BadInputException)
+            {
+                // An alignment that determines no pose on this piece is no other way.
+            }
+        }
+
+        return await Task.Run(() => OtherWays.Of(w.Plan, no, runner, name => scans.GetValueOrDefault(name ?? ""), cancel), cancel);
+    }
+
     /// <summary>A compared piece cut in one plane, in the alignment of its map.</summary>
     /// <param name="parts">Whether lines and arcs are sought, too.</param>
     /// <exception cref="BadInputException">It was never compared, or the plane does not cut the nominal.</exception>

@@ -404,6 +404,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/other-ways/{no}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["otherWays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/readings": {
         parameters: {
             query?: never;
@@ -3548,6 +3564,19 @@ export interface components {
             name: string;
             password: string;
         };
+        /** @description A number found in another way than the plan's. */
+        OtherWay: {
+            /** @description The other way, in words. */
+            what: string;
+            /** @description Judged by the same limits and rule. */
+            row: components["schemas"]["CharacteristicResult"];
+            /** @description Whether the verdict is another. */
+            changes: boolean;
+        };
+        /** @description A characteristic's number found in other ways than the plan's. */
+        OtherWaysView: {
+            ways: components["schemas"]["OtherWay"][];
+        };
         PartSummary: {
             /** Format: uuid */
             id: string;
@@ -5319,6 +5348,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageEvidence"];
+                };
+            };
+        };
+    };
+    otherWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                no: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherWaysView"];
                 };
             };
         };

@@ -14,6 +14,7 @@ import type { StationProps } from "../types";
 import { CharacteristicEditor } from "./CharacteristicEditor";
 import { Conditions } from "./Conditions";
 import { DecisionEditor } from "./DecisionEditor";
+import { OtherWays } from "./OtherWays";
 import { PlanProposals } from "./PlanProposals";
 import { Proposals, type Proposal } from "./Proposals";
 import { SectionEvidence } from "./SectionEvidence";
@@ -84,6 +85,7 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
         </Attention>
       )}
       {row && <Result row={row} evidence={evidence} looking={looking} />}
+      {row && <OtherWays key={`ways-${row.plan.no}`} piece={piece} planNumber={plan.number} row={row} />}
       {row && isInSection(row.plan) && <SectionEvidence key={row.plan.no} piece={piece} plan={plan} row={row.plan} />}
       {planned && (
         <CharacteristicEditor

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
-import { goTo, jobDone, measuredTwice, notices, onStage, pick, pickFace, receive, signIn, stageReady, stationIs } from "./steps";
+import { goTo, measuredTwice, notices, onStage, pick, pickFace, receive, runPlan, signIn, stageReady, stationIs } from "./steps";
 
 // The ridge clamp's plan is made from nothing: three datums and eight characteristics, every face picked on the stage.
 test.describe.serial("a plan made in the browser", () => {
@@ -285,9 +285,7 @@ test.describe.serial("a plan made in the browser", () => {
     await expect(page.getByLabel("Primary datum")).toHaveText("A");
     await expect(page.getByLabel("Tertiary datum")).toHaveText("C");
     await pick(page.getByLabel("Rule"), "Simple acceptance");
-    await goTo(page, "receive");
-    await page.getByRole("button", { name: "Run plan" }).click();
-    await jobDone(page, "run-plan");
+    await runPlan(page);
     await expect(page.getByTestId("measured-4")).toContainText(/^2[78]\.\d/);
     await expect(page.getByTestId(/^measured-/).filter({ hasText: /\d/ })).toHaveCount(10);
   });
@@ -340,9 +338,7 @@ test.describe.serial("a plan made in the browser", () => {
     const lines = readFileSync((await (await saved).path())!, "utf8").trim().split("\n");
     expect(lines[0]).toBe("of,outline,closed,x,y,z,deviation");
     expect(lines.filter((l) => l.startsWith("scan")).every((l) => Math.abs(Number(l.split(",")[5]) - Number(kept)) < 1e-6)).toBe(true);
-    await goTo(page, "receive");
-    await page.getByRole("button", { name: "Run plan" }).click();
-    await jobDone(page, "run-plan");
+    await runPlan(page);
   });
 
   test("other maps are added, limited, held to faces and kept; areas beyond the band are found and labelled", async () => {
@@ -407,9 +403,7 @@ test.describe.serial("a plan made in the browser", () => {
     await expect(page.getByText("Nothing stands out of its uncertainty", { exact: false })).toBeVisible();
     await page.getByLabel("In the report of every piece").click();
     await expect(page.getByLabel("In the report of every piece")).toBeChecked();
-    await goTo(page, "receive");
-    await page.getByRole("button", { name: "Run plan" }).click();
-    await jobDone(page, "run-plan");
+    await runPlan(page);
   });
 
   test("the saved plan gives the same numbers by the command line, to the last digit", async () => {

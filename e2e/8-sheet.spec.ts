@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { goTo, jobDone, measuredTwice, notices, onStage, pick, receive, signIn, stageReady, stationIs } from "./steps";
+import { goTo, measuredTwice, notices, onStage, pick, receive, runPlan, signIn, stageReady, stationIs } from "./steps";
 
 // The louvre bracket's plan is made from nothing, on a cloud: its sides, all their edges, what follows from them, what is asked.
 test.describe.serial("a plan of a sheet part", () => {
@@ -120,9 +120,7 @@ test.describe.serial("a plan of a sheet part", () => {
   });
 
   test("it is run, and the command line measures the same to the last digit", async () => {
-    await goTo(page, "receive");
-    await page.getByRole("button", { name: "Run plan" }).click();
-    await jobDone(page, "run-plan");
+    await runPlan(page);
     await page.getByRole("radio", { name: "Characteristics" }).click();
     await expect(page.getByTestId(/^measured-/).filter({ hasText: /\d/ })).toHaveCount(asked);
     const { here, byCommand } = await measuredTwice(page, "LB-045.step", "LB-045-0001.ply");

@@ -39,6 +39,16 @@ export async function jobDone(page: Page, kind: string) {
   await expect(job).toHaveAttribute("data-job-state", "done", { timeout: 90_000 });
 }
 
+/** Runs the plan anew and waits for that run: one of before is done already. */
+export async function runPlan(page: Page) {
+  await goTo(page, "receive");
+  const job = page.getByTestId("job");
+  const before = (await job.getAttribute("data-job-id")) ?? "";
+  await page.getByRole("button", { name: "Run plan" }).click();
+  await expect(job).not.toHaveAttribute("data-job-id", before);
+  await jobDone(page, "run-plan");
+}
+
 export async function receive(page: Page, names: string[]) {
   await page.getByRole("link", { name: "Bostel" }).first().click();
   await page.getByLabel("Files to receive").setInputFiles(names.map(file));

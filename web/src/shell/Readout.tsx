@@ -69,6 +69,7 @@ export function Readout({
         className="ml-auto flex items-center gap-2"
         data-testid="job"
         data-job={last?.kind}
+        data-job-id={last?.id}
         data-job-state={last?.state}
       >
         {task && !job ? (

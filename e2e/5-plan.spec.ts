@@ -424,6 +424,13 @@ test.describe.serial("a plan made in the browser", () => {
     await expect(page.getByTestId("revisions")).toContainText("decision: ");
     await expect(page.getByTestId("revisions")).toContainText("characteristic 8 added");
     await expect(page.getByTestId("revisions")).toContainText("datum C added: ");
+
+    // More than a page of them by now, or nearly.
+    const earlier = page.getByRole("button", { name: "Earlier revisions" });
+    if (await earlier.isVisible()) {
+      await earlier.click();
+    }
+
     const first = revisions.filter({ hasText: "The first." });
     await first.getByRole("button", { name: "Compare" }).click();
     await expect(first.getByRole("note")).toContainText("datum B added");

@@ -96,11 +96,21 @@ export const usePlanWords = (partId: string, number: number) =>
     staleTime: Infinity,
   });
 
-/** The newest revisions of a plan, with what each changed. */
+/** The revisions of a plan with what each changed, the newest first, a page at a time. */
 export const useRevisions = (partId: string, head: number) =>
-  useQuery({
+  useInfiniteQuery({
     queryKey: ["revisions", partId, head],
-    queryFn: () => take(api.GET("/api/parts/{id}/plan/revisions", { params: { path: { id: partId } } })),
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      take(
+        api.GET("/api/parts/{id}/plan/revisions", {
+          params: { path: { id: partId }, query: { before: pageParam } },
+        }),
+      ),
+    getNextPageParam: (page) => {
+      const oldest = page.at(-1)?.number ?? 1;
+      return oldest > 1 ? oldest : undefined;
+    },
   });
 
 /** What one revision says otherwise than another. */

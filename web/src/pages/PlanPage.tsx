@@ -162,7 +162,7 @@ function Revisions({ id, head }: { id: string; head: number }) {
         </p>
       )}
       <ol data-testid="revisions">
-        {revisions.data?.map((r) => (
+        {revisions.data?.pages.flat().map((r) => (
           <li key={r.number} className={`border-t border-line/60 py-1.5 ${r.isHead ? "bg-tint" : ""} px-2`}>
             <div className="flex flex-wrap items-center gap-2">
               <span className="num w-8 font-semibold">{r.number}</span>
@@ -212,6 +212,11 @@ function Revisions({ id, head }: { id: string; head: number }) {
           </li>
         ))}
       </ol>
+      {revisions.hasNextPage && (
+        <Button className="mt-2" disabled={revisions.isFetchingNextPage} onClick={() => void revisions.fetchNextPage()}>
+          Earlier revisions
+        </Button>
+      )}
     </section>
   );
 }

@@ -40,17 +40,20 @@ public sealed record SectionDimension(
         _ => [],
     };
 
-    /// <summary>The parts of a sheet that lie where a plan says.</summary>
-    /// <param name="places">In space.</param>
-    /// <exception cref="BadInputException">No part lies at one of them.</exception>
-    public static IReadOnlyList<SectionPart> Named(SectionSheet sheet, IReadOnlyList<double[]> places) => [.. places.Select(place =>
+    /// <summary>The part of a sheet that lies where a plan says; null: none does.</summary>
+    /// <param name="place">In space.</param>
+    public static SectionPart? At(SectionSheet sheet, double[] place)
     {
         var at = sheet.Frame.Flat(place);
-        return sheet.Parts.Select(p => (Part: p, Off: OffRun(p.Run, at))).Where(p => p.Off <= Near).OrderBy(p => p.Off)
-            .Select(p => p.Part).FirstOrDefault()
-            ?? throw new BadInputException(Invariant(
-                $"The section has no line or arc within {Near} mm of ({place[0]:0.##}, {place[1]:0.##}, {place[2]:0.##})."));
-    })];
+        return sheet.Parts.Select(p => (Part: p, Off: OffRun(p.Run, at))).Where(p => p.Off <= Near).OrderBy(p => p.Off).Select(p => p.Part)
+            .FirstOrDefault();
+    }
+
+    /// <summary>The parts of a sheet that lie where a plan says.</summary>
+    /// <exception cref="BadInputException">No part lies at one of them.</exception>
+    public static IReadOnlyList<SectionPart> Named(SectionSheet sheet, IReadOnlyList<double[]> places) =>
+        [.. places.Select(place => At(sheet, place) ?? throw new BadInputException(Invariant(
+            $"The section has no line or arc within {Near} mm of ({place[0]:0.##}, {place[1]:0.##}, {place[2]:0.##}).")))];
 
     /// <summary>The dimension of the nominal alone.</summary>
     internal static double OnNominal(SectionMeasure measure, IReadOnlyList<SectionPart> parts, double? asked)

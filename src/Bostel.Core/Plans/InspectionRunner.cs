@@ -309,15 +309,15 @@ public sealed class InspectionRunner
     internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, PlanFeatures features)
     {
         var whole = new PlanFeatures(plan, Nominal, () => scan, leaveOut: false);
-        var cuts = new ConcurrentDictionary<string, Lazy<SectionSheet>>();
+        var cuts = new ConcurrentDictionary<(string, RigidTransform), Lazy<SectionSheet>>();
         SectionPlan Named(string name) => plan.Compare.Sections.FirstOrDefault(s => s.Name == name)
             ?? throw new BadInputException($"The plan has no section '{name}'.");
-        SectionSheet Cut(string name) => cuts.GetOrAdd(name, _ => new(() => Section(Named(name), scan, plan))).Value;
+        SectionSheet Made(string name, RigidTransform by) => Section(Named(name), scan with { Transform = by.After(scan.Transform) }, plan);
         return new(Nominal, Tree, scan, plan.Align.Words, id => features[id], id => whole[id],
             plan.Datums.ToDictionary(d => d.Label, d => d.Features), SearchLimits(plan))
         {
-            Section = Cut,
-            SectionIn = (name, by) => Section(Named(name), scan with { Transform = by.After(scan.Transform) }, plan),
+            // Many characteristics lie in one section.
+            Cut = (name, by) => cuts.GetOrAdd((name, by), _ => new(() => Made(name, by))).Value,
         };
     }
 

@@ -22,11 +22,7 @@ public static class SectionOffers
 
         var sheet = runner.Section(section, scan, plan);
         var found = SectionDimension.Named(sheet, parts);
-        var context = runner.EvaluationOf(plan, scan, runner.FeaturesOf(plan, () => scan)) with
-        {
-            Section = _ => sheet,
-            SectionIn = (_, by) => runner.Section(section, scan with { Transform = by.After(scan.Transform) }, plan),
-        };
+        var context = runner.EvaluationOf(plan, scan, runner.FeaturesOf(plan, () => scan)) with { Cut = (_, _) => sheet };
         return [.. SectionDimension.Possible(found).Select(m => (CharacteristicPlan)Asked(m, section, parts, found, plan))
             .Append(Profile(section, found, plan))
             .Select(c => Evaluation.Judge(c, Evaluation.Measure(c, context), plan.Decision, plan.Device, plan.Temperature))];

@@ -1,4 +1,5 @@
 using Bostel.Core.Features;
+using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;
@@ -12,8 +13,6 @@ namespace Bostel.Core.Tolerancing;
 /// <param name="Sigma">Standard uncertainty of that, mm.</param>
 internal sealed record DatumShift(Line3D Axis, double Radius, double Sigma)
 {
-    private const int Steps = 48;
-
     /// <exception cref="BadInputException">The datum is no single hole or shaft.</exception>
     public static DatumShift Of(DatumBoundary boundary, Datum datum)
     {
@@ -33,34 +32,9 @@ internal sealed record DatumShift(Line3D Axis, double Radius, double Sigma)
         Vector3D Along(double x)
         {
             var half = Math.Sqrt(Math.Max(0, (Radius * Radius) - (x * x)));
-            return (x * u) + (Valley(-half, half, y => worst((x * u) + (y * v))) * v);
+            return (x * u) + (GoldenSection.Least(-half, half, y => worst((x * u) + (y * v))) * v);
         }
 
-        return Along(Valley(-Radius, Radius, x => worst(Along(x))));
-    }
-
-    /// <summary>Where a convex function of one variable is least: golden section (Kiefer 1953).</summary>
-    private static double Valley(double low, double high, Func<double, double> value)
-    {
-        const double Golden = 0.6180339887498949;
-        var (a, b) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
-        var (atA, atB) = (value(a), value(b));
-        for (var step = 0; step < Steps; step++)
-        {
-            if (atA < atB)
-            {
-                (high, b, atB) = (b, a, atA);
-                a = high - (Golden * (high - low));
-                atA = value(a);
-            }
-            else
-            {
-                (low, a, atA) = (a, b, atB);
-                b = low + (Golden * (high - low));
-                atB = value(b);
-            }
-        }
-
-        return (low + high) / 2;
+        return Along(GoldenSection.Least(-Radius, Radius, x => worst(Along(x))));
     }
 }

@@ -97,21 +97,19 @@ public sealed record EvaluationContext(
         return new(Nominal, Tree, Scan, AlignedBy, Whole, Whole, Datums, Deviation)
         {
             RawOnly = true,
-            Section = Section,
-            SectionIn = SectionIn,
+            Cut = Cut,
         };
     });
 
     /// <summary>What noise adds to a large surface need not be told.</summary>
     internal bool RawOnly { get; init; }
 
-    /// <summary>A section of the plan, cut on this scan, by its name.</summary>
-    public Func<string, SectionSheet> Section { get; init; } =
-        name => throw new BadInputException($"The plan has no section '{name}'.");
-
-    /// <summary>The same with the scan moved by its datums.</summary>
-    public Func<string, RigidTransform, SectionSheet> SectionIn { get; init; } =
+    /// <summary>Cuts a section of the plan, by its name, on this scan with a motion after its alignment.</summary>
+    public Func<string, RigidTransform, SectionSheet> Cut { get; init; } =
         (name, _) => throw new BadInputException($"The plan has no section '{name}'.");
+
+    /// <summary>A section of the plan, cut on this scan.</summary>
+    internal SectionSheet Section(string name) => Cut(name, RigidTransform.Identity);
 
     /// <summary>What of the scan has no counterpart on the nominal.</summary>
     public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;

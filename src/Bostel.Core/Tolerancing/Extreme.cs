@@ -24,7 +24,7 @@ internal static class Extreme
             return new(raw, null, method, evidence) { Raw = raw };
         }
 
-        var bias = NoiseBias.OfWidest(smooth, noise);
+        var bias = NoiseBias.Of(smooth, noise, Width);
         return new(Math.Max(0, raw - bias.Bias), Contribution.Of([new("noise in the extreme points", bias.Sigma), .. datums]),
             method + Words.Less(bias), evidence)
         { Raw = raw };

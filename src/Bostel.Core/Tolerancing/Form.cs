@@ -42,19 +42,14 @@ internal static class Form
         var surface = Prepared(f, filter);
         var axis = f.Axis is { } own ? own : new(((Sphere3D)f.Shape).Center, Vector3D.UnitZ);
         var rings = Rings.Across(f, surface.Points, f.Shape, axis);
-        var zones = rings.Select(Zone).ToList();
-        return Extreme.OfWidest(zones.Max(), [.. Rings.Across(f, surface.Smooth, f.Shape, axis).Select(Centred)], surface.Noise, [],
+        var zones = rings.Select(r => r.Zone()).ToList();
+        return Extreme.OfWidest(zones.Max(), [.. Rings.Across(f, surface.Smooth, f.Shape, axis).Select(r => r.Centred())], surface.Noise, [],
             $"minimum-zone circles, the widest of {rings.Count} cross-sections" + Words.Filter(filter), [f])
         with
         {
             Device = new(0, 0, 1),
             Remark = rings[zones.IndexOf(zones.Max())].Words,
         };
-
-        static double Zone(Ring ring) => ExtremalFit.Fit(
-            "circle", Criterion.MinimumZone,
-            [.. ring.Values.SelectMany((r, i) => new[] { r * Math.Cos(ring.Angles[i]), r * Math.Sin(ring.Angles[i]), 0 })],
-            new() { Normal = Vector3D.UnitZ }).Form;
     }
 
     /// <summary>Straightness of a cylinder's axis: the smallest cylinder that holds its extracted median line (ISO 12780-1).</summary>
@@ -90,34 +85,6 @@ internal static class Form
             $"minimum zones between lines, the widest of {lines.Count} along the axis" + Words.Filter(filter), [f])
         with
         { Device = new(0, 0, 1) };
-    }
-
-    /// <summary>What a ring's values are about the circle that fits them best.</summary>
-    private static double[] Centred(Ring ring)
-    {
-        var (normal, right) = (new double[3, 3], new double[3]);
-        double[] Row(int i) => [Math.Cos(ring.Angles[i]), Math.Sin(ring.Angles[i]), 1];
-        for (var i = 0; i < ring.Values.Length; i++)
-        {
-            var row = Row(i);
-            for (var a = 0; a < 3; a++)
-            {
-                right[a] += row[a] * ring.Values[i];
-                for (var b = 0; b < 3; b++)
-                {
-                    normal[a, b] += row[a] * row[b];
-                }
-            }
-        }
-
-        var inverse = LinearSolve.Inverse(normal)!;
-        double Along(int r) => (inverse[r, 0] * right[0]) + (inverse[r, 1] * right[1]) + (inverse[r, 2] * right[2]);
-        var circle = (X: Along(0), Y: Along(1), R: Along(2));
-        return [.. ring.Values.Select((v, i) =>
-        {
-            var row = Row(i);
-            return v - (circle.X * row[0]) - (circle.Y * row[1]) - circle.R;
-        })];
     }
 
     private static Evaluated Width(double raw, EvaluatedSurface surface, string method, FeatureResult f) =>

@@ -31,41 +31,35 @@ internal readonly record struct NoiseBias(double Bias, double Sigma)
     /// <param name="form">The surface without noise, mm.</param>
     /// <param name="noise">How the noise is.</param>
     /// <param name="value">The value from the least and the greatest.</param>
-    public static NoiseBias Of(double[] form, PointNoise noise, Func<double, double, double> value) => Of(
-        (sigma, independent, flat) => Simulated(flat ? new double[form.Length] : form, sigma, independent, value), noise,
-        value(0, noise.Sigma));
+    public static NoiseBias Of(double[] form, PointNoise noise, Func<double, double, double> value) => Of([form], noise, value);
 
-    /// <summary>Of the widest of some rings; the points of each are so many of all.</summary>
-    /// <param name="rings">Their values without noise, mm.</param>
-    public static NoiseBias OfWidest(IReadOnlyList<double[]> rings, PointNoise noise)
+    /// <summary>Of several lines of a surface the largest value.</summary>
+    /// <param name="lines">Each without noise, mm.</param>
+    /// <param name="noise">How the noise is, over all of them.</param>
+    /// <param name="value">Of one line, from its least and its greatest.</param>
+    public static NoiseBias Of(IReadOnlyList<double[]> lines, PointNoise noise, Func<double, double, double> value)
     {
-        var many = rings.Sum(r => r.Length);
-        return Of(
-            (sigma, independent, flat) => SimulatedWidest(
-                flat ? [.. rings.Select(r => new double[r.Length])] : rings, sigma, Math.Min(1, independent / many)),
-            noise, noise.Sigma);
-    }
-
-    private static NoiseBias Of(
-        Func<double, double, bool, (double Bias, double Scatter)> simulated, PointNoise noise, double ofSinglePoint)
-    {
-        var (least, scatter) = simulated(noise.Sigma, noise.Independent, false);
-        var (flat, _) = simulated(noise.Sigma, noise.Independent, true);
-        var (own, _) = simulated(noise.Sigma / Math.Sqrt(noise.Support), Math.Max(1, noise.Independent / noise.Support), true);
+        double[][] level = [.. lines.Select(l => new double[l.Length])];
+        var (least, scatter) = Simulated(lines, noise.Sigma, noise.Independent, value);
+        var (flat, _) = Simulated(level, noise.Sigma, noise.Independent, value);
+        var (own, _) = Simulated(level, noise.Sigma / Math.Sqrt(noise.Support), Math.Max(1, noise.Independent / noise.Support), value);
         var gap = Math.Max(0, noise.Rounded ? flat - least : Math.Min(flat - least, own));
 
         // A narrow place of the surface is known no better than the noise of its single points, however surely the extreme repeats.
-        var single = Math.Max(scatter, ofSinglePoint);
+        var single = Math.Max(scatter, value(0, noise.Sigma));
         return new(least + ((noise.Rounded ? 0.5 : MostlyFlat) * gap), Math.Sqrt((single * single) + (gap * gap / 12)));
     }
 
-    /// <param name="share">Of the points of a ring that err independently.</param>
-    private static (double Bias, double Scatter) SimulatedWidest(IReadOnlyList<double[]> rings, double sigma, double share)
+    /// <summary>Mean of what noise adds to the largest value of some lines, and the scatter of that.</summary>
+    /// <param name="independent">How many of all points err independently.</param>
+    internal static (double Bias, double Scatter) Simulated(
+        IReadOnlyList<double[]> lines, double sigma, double independent, Func<double, double, double> value)
     {
-        double[][] places = [.. rings.Select(r =>
+        var all = lines.Sum(l => (long)l.Length);
+        double[][] places = [.. lines.Select(line =>
         {
-            var m = Math.Clamp((int)Math.Round(share * r.Length), 1, r.Length);
-            return Enumerable.Range(0, m).Select(i => r[(int)((long)i * r.Length / m)]).ToArray();
+            var m = Math.Clamp((int)Math.Round(independent * line.Length / all), 1, line.Length);
+            return Enumerable.Range(0, m).Select(i => line[(int)((long)i * line.Length / m)]).ToArray();
         })];
         var trials = Math.Clamp(MostDraws / places.Sum(p => p.Length), 12, Trials);
         var values = new double[trials];
@@ -73,38 +67,21 @@ internal readonly record struct NoiseBias(double Bias, double Sigma)
         {
             var draws = new SeededNoise(k);
             var i = 0;
-            values[k] = RunOut.Widest(places.Select(ring => ring.Select(y => y + (sigma * draws.Normal(i++))).ToArray()));
-        });
-        return AgainstForm(values, RunOut.Widest(places));
-    }
-
-    /// <summary>Mean of what noise adds on a form, and the scatter of the value.</summary>
-    internal static (double Bias, double Scatter) Simulated(
-        double[] form, double sigma, double independent, Func<double, double, double> value)
-    {
-        var m = Math.Clamp((int)Math.Round(independent), 1, form.Length);
-        var places = Enumerable.Range(0, m).Select(i => form[(int)((long)i * form.Length / m)]).ToArray();
-        var trials = Math.Clamp(MostDraws / m, 12, Trials);
-        var values = new double[trials];
-        Parallel.For(0, trials, k =>
-        {
-            var draws = new SeededNoise(k);
-            double low = double.PositiveInfinity, high = double.NegativeInfinity;
-            for (var i = 0; i < m; i++)
+            values[k] = double.NegativeInfinity;
+            foreach (var line in places)
             {
-                var y = places[i] + (sigma * draws.Normal(i));
-                low = Math.Min(low, y);
-                high = Math.Max(high, y);
+                double low = double.PositiveInfinity, high = double.NegativeInfinity;
+                foreach (var place in line)
+                {
+                    var y = place + (sigma * draws.Normal(i++));
+                    low = Math.Min(low, y);
+                    high = Math.Max(high, y);
+                }
+
+                values[k] = Math.Max(values[k], value(low, high));
             }
-
-            values[k] = value(low, high);
         });
-        return AgainstForm(values, value(places.Min(), places.Max()));
-    }
-
-    private static (double Bias, double Scatter) AgainstForm(double[] values, double without)
-    {
         var mean = values.Average();
-        return (Math.Max(0, mean - without), Math.Sqrt(values.Average(v => (v - mean) * (v - mean))));
+        return (Math.Max(0, mean - places.Max(p => value(p.Min(), p.Max()))), Math.Sqrt(values.Average(v => (v - mean) * (v - mean))));
     }
 }

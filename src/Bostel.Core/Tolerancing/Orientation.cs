@@ -10,6 +10,9 @@ namespace Bostel.Core.Tolerancing;
 /// </summary>
 internal static class Orientation
 {
+    /// <summary>The best direction of a zone that may turn lies within so much of the nominal's, rad.</summary>
+    private const double MostTurn = 0.02;
+
     public static Evaluated Parallelism(FeatureResult f, DatumSystem system, double? filter, bool straight = false) =>
         Of(f, system, filter, straight, parallel: true);
 
@@ -79,16 +82,8 @@ internal static class Orientation
             return SmallestCircle.Diameter([.. places.Select(p => p - (p.Dot(along) * along))]);
         }
 
-        // A diameter seen along a turning direction is smooth and has one valley near the nominal: golden section.
-        const double Most = 0.02, Golden = 0.6180339887498949;
-        var (low, high) = (-Most, Most);
-        for (var step = 0; step < 60; step++)
-        {
-            var (a, b) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
-            (low, high) = Size(a) < Size(b) ? (low, b) : (a, high);
-        }
-
-        return At((low + high) / 2);
+        // A diameter seen along a turning direction is smooth and has one valley near the nominal.
+        return At(GoldenSection.Least(-MostTurn, MostTurn, Size));
     }
 
     private static Evaluated Of(FeatureResult f, DatumSystem system, double? filter, bool straight, bool parallel)

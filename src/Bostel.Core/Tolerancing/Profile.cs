@@ -69,11 +69,12 @@ internal static class Profile
     public static Evaluated Line(LineProfilePlan plan, EvaluationContext context)
     {
         var system = plan.Datums.Length > 0 ? context.System(plan.Datums) : null;
-        var sheet = system is null ? context.Section(plan.Section) : context.SectionIn(plan.Section, system.Transform);
+        var sheet = context.Cut(plan.Section, system?.Transform ?? RigidTransform.Identity);
         var faces = plan.Faces.ToHashSet();
+        var middle = plan.ZoneOffset ?? 0;
         var found = sheet.Scan.SelectMany(o => Enumerable.Range(0, o.Values.Length)
                 .Where(i => o.Values[i] is not null && (faces.Count == 0 || faces.Contains(o.Faces[i])))
-                .Select(i => (Value: o.Values[i]!.Value - (plan.ZoneOffset ?? 0), Flat: (X: o.Points[2 * i], Y: o.Points[(2 * i) + 1]))))
+                .Select(i => (Value: o.Values[i]!.Value - middle, At: o.Points[(2 * i)..((2 * i) + 2)], Foot: o.Feet[(2 * i)..((2 * i) + 2)])))
             .ToList();
         if (found.Count < Fewest)
         {
@@ -82,13 +83,18 @@ internal static class Profile
 
         var parts = sheet.Parts.Where(p => faces.Count == 0 || faces.Contains(p.Face)).ToList();
         double[] values = [.. found.Select(f => f.Value)];
-        var points = sheet.Frame.InSpace([.. found.SelectMany(f => new[] { f.Flat.X, f.Flat.Y })]);
+        var points = sheet.Frame.InSpace([.. found.SelectMany(f => f.At)]);
         var area = Math.Pow(context.Scan.Beside.Spacing, 2);
         var surface = context.RawOnly ? null : SurfaceNoise.Of(points, [.. values.Select(_ => area)], values, new(points));
         var (low, high) = (values.Min(), values.Max());
-        var at = found[Array.IndexOf(values, values.MaxBy(Math.Abs))].Flat;
+        var worst = found[Array.IndexOf(values, values.MaxBy(Math.Abs))];
+        var at = sheet.Frame.InSpace(worst.At);
+
+        // Errors of the datums count as they shift the worst point away from where it belongs.
+        var off = Vector3D.FromArray(at) - Vector3D.FromArray(sheet.Frame.InSpace(worst.Foot));
+        var along = off.Length > 0 ? off.Normalized() : Vector3D.FromArray(sheet.Frame.Up);
         return Extreme.Of(Extreme.Doubled(low, high), surface?.Form ?? values, surface?.Noise, Extreme.Doubled,
-            system?.Contributions(points, _ => Vector3D.FromArray(sheet.Frame.Up), Extreme.Doubled) ?? [],
+            system?.Contributions(at, _ => along, Extreme.Doubled) ?? [],
             $"section '{plan.Section}': twice the greatest deviation{Words.Offset(plan.ZoneOffset)}, "
                 + (system is null ? context.AlignedBy : $"datums {system.Words}"), [])
             with
@@ -99,8 +105,8 @@ internal static class Profile
             Coverage = parts.Count == 0 ? 0 : parts.Sum(p => p.Coverage * Length(p)) / parts.Sum(Length),
             Faces = [.. parts.Select(p => p.Face).Distinct()],
             Remark = Invariant(
-                $"deviations from {low + (plan.ZoneOffset ?? 0):0.000} to {high + (plan.ZoneOffset ?? 0):0.000} mm"),
-            View = new(sheet.Frame.InSpace([at.X, at.Y]), sheet.Frame.Normal, 0.35 * context.Nominal.Mesh.Bounds.Diagonal),
+                $"deviations from {low + middle:0.000} to {high + middle:0.000} mm"),
+            View = new(at, sheet.Frame.Normal, 0.35 * context.Nominal.Mesh.Bounds.Diagonal),
         };
 
         static double Length(SectionPart part) => part.Run.Length / 2 > 1

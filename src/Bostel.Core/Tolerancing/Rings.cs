@@ -14,6 +14,16 @@ internal sealed record Ring(int[] Points, double[] Angles, double Place, Vector3
     public string Words => Center is { } c
         ? FormattableString.Invariant($"widest about ({c.X:0.#}, {c.Y:0.#}, {c.Z:0.#})")
         : FormattableString.Invariant($"widest {Place:0.#} mm from the axis");
+
+    /// <summary>Width between the two nearest concentric circles that hold it; its values are distances from an axis.</summary>
+    public double Zone() => ExtremalFit.Fit("circle", Criterion.MinimumZone, Flat(), InPlane).Form;
+
+    /// <summary>What its values are about the circle that fits them best.</summary>
+    public double[] Centred() => LeastSquares.Fit("circle", Flat(), InPlane).Residuals;
+
+    private static Known InPlane => new() { Normal = Vector3D.UnitZ };
+
+    private double[] Flat() => [.. Values.SelectMany((r, i) => new[] { r * Math.Cos(Angles[i]), r * Math.Sin(Angles[i]), 0 })];
 }
 
 /// <summary>

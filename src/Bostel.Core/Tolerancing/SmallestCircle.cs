@@ -10,10 +10,14 @@ internal static class SmallestCircle
 {
     private const double Slack = 1 + 1e-9;
 
+    /// <summary>Of the size of the coordinates: places that should coincide do so within some of their last digits.</summary>
+    private const double LastDigits = 1e-15;
+
     /// <summary>Its diameter; the points lie in a plane or on a line.</summary>
     public static double Diameter(Vector3D[] flat)
     {
         var best = double.PositiveInfinity;
+        var rounding = LastDigits * flat.Select(p => p.Length).DefaultIfEmpty(0).Max();
         for (var i = 0; i < flat.Length; i++)
         {
             for (var j = i + 1; j < flat.Length; j++)
@@ -34,7 +38,7 @@ internal static class SmallestCircle
 
         void Try(Vector3D center, double radius)
         {
-            if (radius < best && flat.All(p => Vector3D.Distance(p, center) <= radius * Slack))
+            if (radius < best && flat.All(p => Vector3D.Distance(p, center) <= (radius * Slack) + rounding))
             {
                 best = radius;
             }

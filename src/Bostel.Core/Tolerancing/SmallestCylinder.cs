@@ -5,7 +5,7 @@ namespace Bostel.Core.Tolerancing;
 
 /// <summary>
 /// The smallest cylinder, nearly along a known direction, that holds the places of a line: to first order in its lean a linear program,
-/// with the circle replaced by a polygon round it of 48 sides, 0.2 % too small at most.
+/// with the circle replaced by a polygon of 48 sides. What holds all places at its solution is given: 0.2 % too large at most.
 /// </summary>
 internal static class SmallestCylinder
 {
@@ -34,6 +34,8 @@ internal static class SmallestCylinder
         }
 
         var trust = 4 * Math.Max(1e-12, off.Max(o => o.Length));
-        return 2 * (ChebyshevProgram.Solve(distances, gradients, 4, trust, true, true)?.T ?? off.Max(o => o.Length));
+        var delta = ChebyshevProgram.Solve(distances, gradients, 4, trust, true, true)?.Delta ?? new double[4];
+        return 2 * off.Select((o, i) => o
+            - ((delta[0] + (heights[i] / reach * delta[2])) * u) - ((delta[1] + (heights[i] / reach * delta[3])) * v)).Max(o => o.Length);
     }
 }

@@ -7,17 +7,14 @@ namespace Bostel.Core.Tolerancing;
 internal sealed record SurfaceLine(double[] Heights, double[] Off)
 {
     /// <summary>Width between the two nearest parallel lines that hold it.</summary>
-    public double Zone() => ExtremalFit.LineInPlane(
-        [.. Heights.SelectMany((h, i) => new[] { h, Off[i], 0 })], Criterion.MinimumZone, new() { Normal = Vector3D.UnitZ }).Form;
+    public double Zone() => ExtremalFit.LineInPlane(Flat(), Criterion.MinimumZone, InPlane).Form;
 
     /// <summary>What it is about the straight line that fits it best.</summary>
-    public double[] Straightened()
-    {
-        var (meanH, meanOff) = (Heights.Average(), Off.Average());
-        var slope = Heights.Zip(Off, (h, o) => (h - meanH) * (o - meanOff)).Sum()
-            / Math.Max(1e-300, Heights.Sum(h => (h - meanH) * (h - meanH)));
-        return [.. Off.Select((o, i) => o - meanOff - (slope * (Heights[i] - meanH)))];
-    }
+    public double[] Straightened() => LeastSquares.Fit("line", Flat(), InPlane).Residuals;
+
+    private static Known InPlane => new() { Normal = Vector3D.UnitZ };
+
+    private double[] Flat() => [.. Heights.SelectMany((h, i) => new[] { h, Off[i], 0 })];
 }
 
 /// <summary>Lines of a round surface along its axis; of a scan the points in narrow sectors round it.</summary>

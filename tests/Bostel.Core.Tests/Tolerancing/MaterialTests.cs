@@ -91,6 +91,18 @@ public class MaterialTests
         Assert.Contains("h3", found.Remark, StringComparison.Ordinal);
     }
 
+    /// <summary>Places that coincide but for the last digits of their coordinates lie in a circle of hardly any size.</summary>
+    [Theory]
+    [InlineData(0)]
+    [InlineData(40)]
+    [InlineData(4e5)]
+    public void PlacesThatCoincideNeedNoCircle(double far)
+    {
+        var digit = Math.BitIncrement(far) - far;
+        Vector3D[] places = [.. Enumerable.Range(0, 5).Select(i => new Vector3D(far + (i % 3 * digit), far - (i % 2 * digit), 0))];
+        Assert.InRange(SmallestCircle.Diameter(places), 0, 1e-14 * far);
+    }
+
     /// <summary>A slot whose sides lie 0.03 too far to one side; and a single hole as far.</summary>
     [Fact]
     public void SymmetryIsTwiceTheDistanceOfTheMiddle()

@@ -19,7 +19,7 @@ public class NoiseBiasTests
     [InlineData(1000, 6.483, 0.497)]
     public void AFlatSurfaceReadsTheRangeOfItsNoise(int n, double d2, double d3)
     {
-        var (bias, scatter) = NoiseBias.Simulated(new double[n], 0.01, n, Extreme.Width);
+        var (bias, scatter) = NoiseBias.Simulated([new double[n]], 0.01, n, Extreme.Width);
         Assert.Equal(0.01 * d2, bias, 3 * 0.01 * d3 / Math.Sqrt(60));
         Assert.Equal(0.01 * d3, scatter, 3 * 0.01 * d3 / Math.Sqrt(2 * 60));
     }
@@ -30,7 +30,7 @@ public class NoiseBiasTests
     {
         var peak = new double[2000];
         peak[7] = 1;
-        var (bias, scatter) = NoiseBias.Simulated(peak, 0.01, peak.Length, (_, high) => high);
+        var (bias, scatter) = NoiseBias.Simulated([peak], 0.01, peak.Length, (_, high) => high);
         Assert.Equal(0, bias, 3 * 0.01 / Math.Sqrt(60));
         Assert.Equal(0.01, scatter, 3 * 0.01 / Math.Sqrt(2 * 60));
     }
@@ -40,8 +40,8 @@ public class NoiseBiasTests
     public void WhereEdgesAreRoundedTheBiasLiesBetweenFormAndFlat()
     {
         var step = Enumerable.Range(0, 1000).Select(i => i < 3 ? 0.2 : 0).ToArray();
-        var (least, _) = NoiseBias.Simulated(step, 0.01, step.Length, Extreme.Width);
-        var (flat, _) = NoiseBias.Simulated(new double[1000], 0.01, step.Length, Extreme.Width);
+        var (least, _) = NoiseBias.Simulated([step], 0.01, step.Length, Extreme.Width);
+        var (flat, _) = NoiseBias.Simulated([new double[1000]], 0.01, step.Length, Extreme.Width);
         var bias = NoiseBias.Of(step, new(0.01, step.Length, 20, Rounded: true), Extreme.Width);
         Assert.True(least < flat);
         Assert.Equal((least + flat) / 2, bias.Bias, 1e-12);

@@ -4,6 +4,7 @@ using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.ReferenceCases;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
@@ -70,25 +71,10 @@ internal static class FitCommand
 
     private static object RunCase(string file)
     {
-        var json = JsonDocument.Parse(File.ReadAllText(file)).RootElement;
-        var coordinates = json.TryGetProperty("points", out var list)
-            ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Take(3).Select(v => v.GetDouble())).ToArray()
-            : Files.ReadMesh(
-                Path.Combine(Path.GetDirectoryName(file)!, json.GetProperty("pointsFile").GetString()!), "mm").Mesh.Coordinates;
-        Vector3D? Get(string key) => json.TryGetProperty(key, out var v)
-            ? new Vector3D(v[0].GetDouble(), v[1].GetDouble(), v[2].GetDouble())
-            : null;
-        var known = new Known
-        {
-            Normal = Get("normal"),
-            Outward = Get("outward"),
-            Direction = Get("direction"),
-            Radius = json.TryGetProperty("radius", out var radius) ? radius.GetDouble() : null,
-            LeastSum = !json.TryGetProperty("criterion", out var c) || c.GetString() != "max",
-        };
-        var id = json.TryGetProperty("id", out var name) ? name.GetString()! : Path.GetFileNameWithoutExtension(file);
-        return Run(id, json.GetProperty("type").GetString()!, MethodOf(json.GetProperty("method").GetString()!), coordinates, known, null,
-            null);
+        var test = FitCase.Read(
+            JsonDocument.Parse(File.ReadAllText(file)).RootElement, file,
+            beside => Files.ReadMesh(Path.Combine(Path.GetDirectoryName(file)!, beside), "mm").Mesh.Coordinates);
+        return Run(test.Id, test.Type, test.Criterion, test.Points, test.Known, null, null);
     }
 
     private static object Run(string id, string kind, Criterion criterion, double[] points, Known known, double[]? weights, Robust? robust)

@@ -1,37 +1,46 @@
-using System.Globalization;
 using System.Text.Json;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.ReferenceCases;
 
-/// <summary>One case of the reference set and how its expected values compare with a fit.</summary>
-internal sealed record FitCase(string Type, Criterion Criterion, double[] Points, Known Known, JsonElement Expected, JsonElement Tolerance)
+/// <summary>A fit that a case asks for, and how its expected values compare with it (docs/formats.md).</summary>
+public sealed record FitCase(string Id, string Type, Criterion Criterion, double[] Points, Known Known, JsonElement Json)
 {
-    /// <param name="file">Gives the text of a file beside the case.</param>
-    public static FitCase Read(JsonElement json, Func<string, string> file)
+    /// <param name="pointsOf">Gives the points of a file beside the case, 3·N coordinates.</param>
+    /// <exception cref="BadInputException">Something is missing, or of a kind that is not known.</exception>
+    public static FitCase Read(JsonElement json, string file, Func<string, double[]> pointsOf)
     {
-        var known = new Known
+        try
         {
-            Normal = json.TryGetProperty("normal", out var n) ? Vector(n) : null,
-            Outward = json.TryGetProperty("outward", out var o) ? Vector(o) : null,
-            LeastSum = !json.TryGetProperty("criterion", out var c) || c.GetString() == "sum",
-        };
-        var points = json.TryGetProperty("points", out var list)
-            ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Select(v => v.GetDouble())).ToArray()
-            : [.. file(json.GetProperty("pointsFile").GetString()!).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
-                .Select(w => double.Parse(w, CultureInfo.InvariantCulture))];
-        return new(json.GetProperty("type").GetString()!, json.GetProperty("method").Deserialize<Criterion>(), points, known,
-            json.GetProperty("expected"), json.GetProperty("tolerance"));
+            Vector3D? Get(string key) => json.TryGetProperty(key, out var v) ? Vector(v) : null;
+            var known = new Known
+            {
+                Normal = Get("normal"),
+                Outward = Get("outward"),
+                Direction = Get("direction"),
+                Radius = ToleranceCase.Number(json, "radius"),
+                LeastSum = ToleranceCase.Text(json, "criterion") != "max",
+            };
+            var points = json.TryGetProperty("points", out var list)
+                ? list.EnumerateArray().SelectMany(p => p.EnumerateArray().Take(3).Select(v => v.GetDouble())).ToArray()
+                : pointsOf(json.GetProperty("pointsFile").GetString()!);
+            return new(ToleranceCase.IdOf(json, file), json.GetProperty("type").GetString()!,
+                json.GetProperty("method").Deserialize<Criterion>(), points, known, json);
+        }
+        catch (Exception e) when (e is KeyNotFoundException or InvalidOperationException or JsonException)
+        {
+            throw new BadInputException($"case: {e.Message}", e);
+        }
     }
 
     public FitResult Run() => Association.Fit(Type, Criterion, Points, Known);
 
     public IEnumerable<(string Key, double Error, double Allowed)> Errors(FitResult fit)
     {
-        foreach (var property in Expected.EnumerateObject())
+        foreach (var property in Json.GetProperty("expected").EnumerateObject())
         {
-            var allowed = Tolerance.GetProperty(property.Name).GetDouble();
+            var allowed = Json.GetProperty("tolerance").GetProperty(property.Name).GetDouble();
             var value = property.Value;
             var error = (property.Name, fit.Shape) switch
             {

@@ -1,5 +1,5 @@
-using System.Text;
 using System.Text.Json;
+using Bostel.Core.Formats;
 
 namespace Bostel.Core.ReferenceCases;
 
@@ -37,7 +37,7 @@ public static class ReferenceSet
         [.. Names.Where(n => n.StartsWith(Root + folder, StringComparison.Ordinal) && n.EndsWith(".json", StringComparison.Ordinal))
             .Select(n => JsonDocument.Parse(Bytes(n)).RootElement)
             .Select(json => (ReferenceCase)(folder == "fits/"
-                ? new ReferenceFit(json, beside => Encoding.UTF8.GetString(Bytes(Root + folder + beside)))
+                ? new ReferenceFit(json, beside => MeshFormats.Read(new MemoryStream(Bytes(Root + folder + beside)), beside).Mesh.Coordinates)
                 : new ReferenceTolerance(json)))];
 
     private static byte[] Bytes(string name)
@@ -50,12 +50,12 @@ public static class ReferenceSet
 }
 
 /// <summary>A fit with verified parameters.</summary>
-internal sealed record ReferenceFit(JsonElement Json, Func<string, string> Beside) : ReferenceCase(
+internal sealed record ReferenceFit(JsonElement Json, Func<string, double[]> Beside) : ReferenceCase(
     Json.GetProperty("id").GetString()!, $"{Json.GetProperty("type").GetString()}, {Json.GetProperty("method").GetString()}", Json)
 {
     public override IReadOnlyList<(string Key, double Error, double Allowed)> Errors()
     {
-        var test = FitCase.Read(Json, Beside);
+        var test = FitCase.Read(Json, "", Beside);
         return [.. test.Errors(test.Run())];
     }
 }

@@ -8,7 +8,7 @@ public partial class DependencyTests
 {
     private static readonly string[] Rooms =
         ["Geometry", "Meshes", "Formats", "Spatial", "Fitting", "Nominals", "Segmentation", "Selecting", "Preparation", "Alignment",
-            "Comparison", "Features", "Tolerancing", "ReferenceCases", "Plans", "Figures"];
+            "Comparison", "Features", "Tolerancing", "Statistics", "ReferenceCases", "Plans", "Figures"];
 
     [Fact]
     public void TheCoreKnowsNoOtherProjectAndNoOutsideWorld()

@@ -1,6 +1,6 @@
 using MathNet.Numerics;
 
-namespace Bostel.Core.ReferenceCases;
+namespace Bostel.Core.Statistics;
 
 /// <summary>
 /// How much of what is seen comes from measuring: two-way crossed analysis of variance with random effects (ISO 22514-7; Montgomery, Design

@@ -1,6 +1,6 @@
 using MathNet.Numerics.Distributions;
 
-namespace Bostel.Core.ReferenceCases;
+namespace Bostel.Core.Statistics;
 
 /// <summary>
 /// Capability of a process and its control limits from consecutive subgroups (ISO 22514-2, ISO 7870-2). Long-term figures rest on the

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
 import { copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { file, goTo, jobDone, onStage, open, pick, signIn, stageReady, stationIs } from "./steps";
+import { file, goTo, jobDone, onStage, open, pick, runPlan, signIn, stageReady, stationIs } from "./steps";
 
 /** Drags over the stage from point to point, given in shares of its size. */
 async function drag(page: Page, ...path: [number, number][]) {
@@ -83,9 +83,7 @@ test.describe.serial("preparing a scan, step by step", () => {
     await expect(page.getByRole("list", { name: "Steps" })).toContainText("not measured");
     await page.getByRole("button", { name: "Prepare", exact: true }).click();
     await stationIs(page, "prepare", "done");
-    await goTo(page, "receive");
-    await page.getByRole("button", { name: "Run plan" }).click();
-    await jobDone(page, "run-plan");
+    await runPlan(page);
     const id = /pieces\/([^/]+)/.exec(page.url())![1];
     const shown = (await (await page.request.get(`/api/pieces/${id}`)).json()) as { run: { compareStage: { deviationsKey: string } } };
     const deviation = await page.request.get(`/api/pieces/${id}/deviation?key=${shown.run.compareStage.deviationsKey}`);
@@ -109,9 +107,7 @@ test.describe.serial("preparing a scan, step by step", () => {
     await expect(page.getByRole("list", { name: "Steps" })).toContainText("selected triangles dropped");
     await expect(page.getByRole("list", { name: "Steps" })).not.toContainText(dropped);
     await stationIs(page, "prepare", "outOfDate");
-    await goTo(page, "receive");
-    await page.getByRole("button", { name: "Run plan" }).click();
-    await jobDone(page, "run-plan");
+    await runPlan(page);
     await stationIs(page, "prepare", "done");
   });
 });

@@ -22,7 +22,7 @@ test("no serious accessibility problem on any page, light or dark", async ({ pag
   await sound(page, "sign in");
   await signIn(page, "administrator");
   await sound(page, "floor");
-  for (const name of ["Reports", "Devices", "People", "Log"]) {
+  for (const name of ["Reports", "Devices", "People", "Log", "Certificate"]) {
     await page.getByRole("link", { name, exact: true }).click();
     await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
     await sound(page, name);

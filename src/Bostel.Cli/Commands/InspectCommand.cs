@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.CommandLine;
 using Bostel.Core;
 using Bostel.Core.Features;
@@ -73,6 +74,7 @@ internal static class InspectCommand
             Files.Write(Path.Combine(folder, name), s => s.Write(bytes));
         }
 
+        var scans = new ConcurrentDictionary<string, Lazy<AlignedScan?>>();
         Files.Print(new
         {
             piece,
@@ -109,7 +111,7 @@ internal static class InspectCommand
         return result.Verdict;
 
         IEnumerable<object> Ways(CharacteristicResult row) =>
-            OtherWays.Of(plan, row.Plan.No, runner, name => ScanIn(name), cancel).Select(w => new
+            OtherWays.Of(plan, row.Plan.No, runner, name => scans.GetOrAdd(name ?? "", _ => new(() => ScanIn(name))).Value, cancel).Select(w => new
             {
                 way = w.What,
                 measured = w.Row.Measured,

@@ -34,22 +34,21 @@ public static class OtherWays
             ?? throw new BadInputException($"The piece has no pose in the alignment of characteristic {no}.");
         var own = plan.Under(row.Alignment);
         var asked = own.Characteristics.First(c => c.No == no);
-        var said = Judged(own, asked, scan, runner);
-        var ways = new List<(string What, Func<CharacteristicResult> Row)>();
-        foreach (var (what, other) in Variants(own, asked, scan, runner))
-        {
-            ways.Add((what, () => Judged(other, other.Characteristics.First(c => c.No == no), scan, runner)));
-        }
 
+        // What is asked otherwise of the row itself rests on the same features.
+        var context = ContextOf(own, scan, runner);
+        var said = Judged(plan, asked, context);
+        var ways = Rows(asked).Select(w => (w.What, Row: new Func<CharacteristicResult>(() => Judged(plan, w.Row, context)))).ToList();
+        ways.InsertRange(0, Measured(own, asked, context, runner).Select(w =>
+            (w.What, new Func<CharacteristicResult>(() => Judged(plan, asked, ContextOf(w.Plan, scan, runner))))));
         if (row.Refers.Datums.Count == 0)
         {
             foreach (var name in plan.Alignments.Select(a => (string?)a.Name).Prepend(null).Where(n => n != row.Alignment))
             {
                 if (scanIn(name) is { } elsewhere)
                 {
-                    var under = plan.Under(name);
                     ways.Add((name is null ? "in the plan's own alignment" : $"in alignment '{name}'",
-                        () => Judged(under, under.Characteristics.First(c => c.No == no), elsewhere, runner)));
+                        () => Judged(plan, asked, ContextOf(plan.Under(name), elsewhere, runner))));
                 }
             }
         }
@@ -61,12 +60,15 @@ public static class OtherWays
         })];
     }
 
-    private static CharacteristicResult Judged(InspectionPlan plan, CharacteristicPlan row, AlignedScan scan, InspectionRunner runner) =>
-        Evaluation.Judge(row, Evaluation.Measure(row, runner.EvaluationOf(plan, scan, runner.FeaturesOf(plan, () => scan))),
-            plan.Decision, plan.Device, plan.Temperature);
+    private static EvaluationContext ContextOf(InspectionPlan plan, AlignedScan scan, InspectionRunner runner) =>
+        runner.EvaluationOf(plan, scan, runner.FeaturesOf(plan, () => scan));
 
-    private static IEnumerable<(string What, InspectionPlan Plan)> Variants(
-        InspectionPlan plan, CharacteristicPlan row, AlignedScan scan, InspectionRunner runner)
+    private static CharacteristicResult Judged(InspectionPlan plan, CharacteristicPlan row, EvaluationContext context) =>
+        Evaluation.Judge(row, Evaluation.Measure(row, context), plan.Decision, plan.Device, plan.Temperature);
+
+    /// <summary>Its features and datums measured otherwise.</summary>
+    private static IEnumerable<(string What, InspectionPlan Plan)> Measured(
+        InspectionPlan plan, CharacteristicPlan row, EvaluationContext context, InspectionRunner runner)
     {
         var toleranced = Surfaces(plan, row.Refers.Features);
         var datums = Surfaces(plan, row.Refers.Datums.SelectMany(l => plan.Datums.First(d => d.Label == l).Features)).Except(toleranced)
@@ -85,12 +87,11 @@ public static class OtherWays
 
         if (toleranced.Count > 0)
         {
-            var measured = runner.FeaturesOf(plan, () => scan);
             double Margin(FeaturePlan f)
             {
                 try
                 {
-                    return measured[f.Id].EdgeMargin;
+                    return context.Feature(f.Id).EdgeMargin;
                 }
                 catch (BadInputException)
                 {
@@ -107,11 +108,6 @@ public static class OtherWays
                         With(plan, changed, f => f with { EdgeMargin = times * Margin(f) }));
                 }
             }
-        }
-
-        foreach (var (what, other) in Rows(row))
-        {
-            yield return (what, plan with { Characteristics = [.. plan.Characteristics.Select(c => c.No == row.No ? other : c)] });
         }
     }
 

@@ -47,6 +47,7 @@ public sealed record PlanProposal(
         private readonly List<CharacteristicPlan> _rows = [];
         private readonly List<string> _doubts = [];
         private readonly double _whole = nominal.Mesh.Area();
+        private readonly Box3D[] _boxes = Boxes(nominal);
 
         private sealed record Found(NominalFeature Surface, NominalFace Face, double Area);
 
@@ -77,7 +78,8 @@ public sealed record PlanProposal(
             HashSet<string> held = [.. plan.Datums.Concat(datums).SelectMany(d => d.Features)];
             planes.ForEach(f => Add(no => new FlatnessPlan(no, $"{NameOf(f)} flatness")
             { Features = [IdOf(f)], Tolerance = GeneralTolerance.OfForm(Extent(f)) }));
-            rounds.ForEach(f => Add(no => Sized(no, f)));
+            rounds.ForEach(f => Add(no => Proposals.Sized(
+                new DiameterPlan(no, $"{NameOf(f)} diameter") { Features = [IdOf(f)] }, 2 * ((Cylinder3D)f.Face.Shape!).Radius)));
             foreach (var group in Alike(rounds.Where(f => !held.Contains(IdOf(f)))).Where(_ => labels.Length > 0).Select(InTurn))
             {
                 string[] of = [.. group.Select(IdOf)];
@@ -171,13 +173,6 @@ public sealed record PlanProposal(
             return [.. group.OrderBy(f => Math.Atan2((f.Face.Center - middle).Dot(v), (f.Face.Center - middle).Dot(u)))];
         }
 
-        private DiameterPlan Sized(int no, Found f)
-        {
-            var size = Math.Round(2 * ((Cylinder3D)f.Face.Shape!).Radius, 4);
-            var allowed = GeneralTolerance.OfLength(size);
-            return new(no, $"{NameOf(f)} diameter") { Features = [IdOf(f)], Nominal = size, Lower = -allowed, Upper = allowed };
-        }
-
         /// <summary>What the plan asks already is not proposed.</summary>
         private void Add(Func<int, CharacteristicPlan> row)
         {
@@ -208,12 +203,21 @@ public sealed record PlanProposal(
             return made;
         }
 
-        private double Extent(Found f) => Box3D.Of(Enumerable.Range(0, nominal.Mesh.TriangleCount)
-            .Where(t => f.Surface.Faces.Contains(nominal.FaceOfTriangle[t])).SelectMany(t =>
+        private double Extent(Found f) => f.Surface.Faces.Aggregate(Box3D.Empty, (box, face) => box.Include(_boxes[face].Min).Include(_boxes[face].Max)).Diagonal;
+
+        private static Box3D[] Boxes(NominalModel nominal)
+        {
+            var boxes = new Box3D[nominal.Faces.Count];
+            Array.Fill(boxes, Box3D.Empty);
+            for (var t = 0; t < nominal.Mesh.TriangleCount; t++)
             {
+                ref var box = ref boxes[nominal.FaceOfTriangle[t]];
                 var (a, b, c) = nominal.Mesh.Triangle(t);
-                return (Vector3D[])[a, b, c];
-            })).Diagonal;
+                box = box.Include(a).Include(b).Include(c);
+            }
+
+            return boxes;
+        }
 
         private static bool IsSquare(Found a, Found b) => Math.Abs(Normal(a).Dot(Normal(b))) < Parallel;
 

@@ -170,6 +170,14 @@ public static class Proposals
         return new(feature, face, face.Shape!, [.. points], new double[points.Count / 3]);
     }
 
+    /// <summary>A dimension with its nominal, and the general tolerance of that.</summary>
+    internal static DimensionalPlan Sized(DimensionalPlan plan, double nominal)
+    {
+        var value = Math.Round(nominal, 4);
+        var allowed = GeneralTolerance.OfLength(value);
+        return plan with { Nominal = value, Lower = -allowed, Upper = allowed };
+    }
+
     /// <summary>Makes the characteristics with the next number.</summary>
     private sealed class Next(NominalModel nominal, InspectionPlan plan)
     {
@@ -346,12 +354,5 @@ public static class Proposals
             Box3D.Of(Enumerable.Range(0, f.Points.Length / 3).Select(i => Vector3D.At(f.Points, i))).Diagonal;
 
         private static double Place(double length) => 2 * GeneralTolerance.OfLength(length);
-
-        private static DimensionalPlan Sized(DimensionalPlan plan, double nominal)
-        {
-            var value = Math.Round(nominal, 4);
-            var allowed = GeneralTolerance.OfLength(value);
-            return plan with { Nominal = value, Lower = -allowed, Upper = allowed };
-        }
     }
 }

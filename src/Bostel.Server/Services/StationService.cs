@@ -169,12 +169,15 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
     /// <summary>The deviations of a piece in an alignment of its plan: where features are measured.</summary>
     /// <param name="alignment">Null: in the plan's own.</param>
     /// <exception cref="BadInputException">The piece was never compared in it.</exception>
-    public async Task<string> DeviationsKeyAsync(Workpiece w, string? alignment, CancellationToken cancel)
+    public async Task<string> DeviationsKeyAsync(Workpiece w, string? alignment, CancellationToken cancel) =>
+        await KnownDeviationsAsync(w, alignment, cancel) ?? throw NotCompared(w, alignment);
+
+    /// <summary>The same; null: the piece was never compared in it.</summary>
+    private async Task<string?> KnownDeviationsAsync(Workpiece w, string? alignment, CancellationToken cancel)
     {
         _ = w.Plan.AlignOf(alignment);
         var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
-        return (alignment is null ? shown.OwnStage : shown.Named.FirstOrDefault(n => n.Name == alignment)?.Stage)?.DeviationsKey
-            ?? throw NotCompared(w, alignment);
+        return (alignment is null ? shown.OwnStage : shown.Named.FirstOrDefault(n => n.Name == alignment)?.Stage)?.DeviationsKey;
     }
 
     /// <summary>How firm the verdict of a characteristic is on an evaluated piece.</summary>
@@ -186,13 +189,9 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
         var scans = new Dictionary<string, AlignedScan> { [own ?? ""] = scan };
         foreach (var name in w.Plan.Alignments.Select(a => (string?)a.Name).Append(null).Where(n => n != own))
         {
-            try
+            if (await KnownDeviationsAsync(w, name, cancel) is { } key)
             {
-                scans[name ?? ""] = (await AlignedAsync(await DeviationsKeyAsync(w, name, cancel), cancel)).Scan;
-            }
-            catch (BadInputException)
-            {
-                // An alignment that determines no pose on this piece is no other way.
+                scans[name ?? ""] = (await AlignedAsync(key, cancel)).Scan;
             }
         }
 

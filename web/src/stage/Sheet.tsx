@@ -79,7 +79,7 @@ export function Sheet({ cut, sheet, times, scale: colours }: Props) {
           const [x, y] = at(e);
           const part = partAt(sheet.parts, x, -y, NEAR * scale());
           if (part >= 0 && Math.hypot(e.clientX - pressed.current[0], e.clientY - pressed.current[1]) <= STILL) {
-            cut.onPick(part);
+            cut.onPick?.(part);
           }
         }}
         onPointerMove={move}
@@ -87,10 +87,10 @@ export function Sheet({ cut, sheet, times, scale: colours }: Props) {
         onDoubleClick={() => look(null)}
       >
         <Drawing sheet={sheet} times={times} scale={colours} pixel={pixel} />
-        {cut.picked.map((part) => (
+        {cut.lit.map((run, i) => (
           <path
-            key={part}
-            d={path(sheet.parts[part]?.run ?? [], false)}
+            key={i}
+            d={path(run, false)}
             fill="none"
             stroke="var(--brass)"
             strokeWidth="5"

@@ -42,9 +42,10 @@ export interface Cut {
   onMove: ((to: SectionPlan, done: boolean) => void) | null;
   /** Places in space of the characteristics that lie in it. */
   marks: readonly { no: number; parts: readonly (readonly number[])[] }[];
-  /** Lines and arcs of the sheet that are picked to be measured, by their index. */
-  picked: readonly number[];
-  onPick: (part: number) => void;
+  /** Lines and arcs of the sheet that are lit: 2·N coordinates each. */
+  lit: readonly (readonly number[])[];
+  /** A line or an arc was clicked, by its index; null: they are only shown. */
+  onPick: ((part: number) => void) | null;
 }
 
 /** What the stage shows and what is picked: shared by stage, worksheet and ledger, never stored. */

@@ -93,7 +93,8 @@ export function Sections({ piece, plan, nominal, disabled, onChange }: Props) {
   useEffect(() => {
     const onPick = (part: number) => setPick({ of: sheet, parts: togglePart(picked, part) });
     const asSheet = seen === "sheet";
-    set({ section: shown && { plan: shown, sheet, asSheet, onMove: disabled ? null : move, marks, picked, onPick } });
+    const lit = sheet ? picked.map((p) => sheet.parts[p].run) : [];
+    set({ section: shown && { plan: shown, sheet, asSheet, onMove: disabled ? null : move, marks, lit, onPick } });
   }, [set, shown, sheet, seen, disabled, move, marks, picked]);
   useEffect(() => () => set({ section: null }), [set]);
   const pickParts = (parts: number[]) => {

@@ -86,7 +86,9 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
       )}
       {row && <Result row={row} evidence={evidence} looking={looking} />}
       {row && <OtherWays key={`ways-${row.plan.no}`} piece={piece} planNumber={plan.number} row={row} />}
-      {row && isInSection(row.plan) && <SectionEvidence key={row.plan.no} piece={piece} plan={plan} row={row.plan} />}
+      {row && isInSection(row.plan) && (
+        <SectionEvidence key={row.plan.no} piece={piece} plan={plan} row={row.plan} evidence={evidence} />
+      )}
       {planned && (
         <CharacteristicEditor
           key={planned.no}

@@ -1,7 +1,7 @@
 import type { CharacteristicPlan, InspectionPlan, Schemas } from "../../api/client";
 import { datumsOf, featuresOf, materialLimits, sizeLimits, valueOf } from "../../plan/characteristics";
 import { planFeatures } from "../../plan/features";
-import { Choice, namedOptions } from "../../ui/Choice";
+import { Choice, namedOptions, type Option } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Field } from "../../ui/parts";
 
@@ -20,25 +20,15 @@ export function Material({ plan, nominal, characteristic: c, disabled, onChange 
   const material = valueOf(c, "material") as Schemas["MaterialRequirement"] | null | undefined;
   const sizeAt = (limit: Limit) => limitOf(plan, nominal, featuresOf(c)[0], limit === "maximum") ?? material?.size ?? 1;
   return (
-    <div className="grid grid-cols-[1fr_116px] gap-2">
-      <Field label="Material requirement">
-        <Choice
-          value={(material?.limit ?? "none") as Limit}
-          disabled={disabled}
-          options={namedOptions(materialLimits)}
-          onChange={(limit) => onChange({ material: limit === "none" ? null : { limit, size: sizeAt(limit) } })}
-        />
-      </Field>
-      {material && (
-        <NumberField
-          label="At size, mm"
-          value={material.size}
-          min={0}
-          disabled={disabled}
-          onChange={(size) => size !== null && onChange({ material: { ...material, size } })}
-        />
-      )}
-    </div>
+    <AtSize
+      label="Material requirement"
+      value={(material?.limit ?? "none") as Limit}
+      options={namedOptions(materialLimits)}
+      size={material?.size}
+      disabled={disabled}
+      onChoose={(limit) => onChange({ material: limit === "none" ? null : { limit, size: sizeAt(limit) } })}
+      onSize={(size) => onChange({ material: { ...material, size } })}
+    />
   );
 }
 
@@ -47,28 +37,50 @@ export function Boundary({ plan, nominal, characteristic: c, disabled, onChange 
   const boundary = valueOf(c, "boundary") as Schemas["DatumBoundary"] | null | undefined;
   const sizeOf = (label: string) =>
     limitOf(plan, nominal, plan.datums?.find((d) => d.label === label)?.features[0], true) ?? boundary?.size ?? 1;
+  const later = datumsOf(c).slice(1);
+  return (
+    <AtSize
+      label="Datum at its boundary (M)"
+      value={boundary?.datum ?? ""}
+      options={[{ value: "", name: "none" }, ...later.map((value) => ({ value }))]}
+      size={boundary?.size}
+      disabled={disabled}
+      onChoose={(datum) => onChange({ boundary: datum === "" ? null : { datum, size: sizeOf(datum) } })}
+      onSize={(size) => onChange({ boundary: { ...boundary, size } })}
+    />
+  );
+}
+
+/** A choice that, once made, holds at a size. */
+function AtSize<T extends string>({
+  label,
+  value,
+  options,
+  size,
+  disabled,
+  onChoose,
+  onSize,
+}: {
+  label: string;
+  value: T;
+  options: Option<T>[];
+  size: number | undefined;
+  disabled: boolean;
+  onChoose: (value: T) => void;
+  onSize: (size: number) => void;
+}) {
   return (
     <div className="grid grid-cols-[1fr_116px] gap-2">
-      <Field label="Datum at its boundary (M)">
-        <Choice
-          value={boundary?.datum ?? ""}
-          disabled={disabled}
-          options={[
-            { value: "", name: "none" },
-            ...datumsOf(c)
-              .slice(1)
-              .map((value) => ({ value })),
-          ]}
-          onChange={(datum) => onChange({ boundary: datum === "" ? null : { datum, size: sizeOf(datum) } })}
-        />
+      <Field label={label}>
+        <Choice value={value} disabled={disabled} options={options} onChange={onChoose} />
       </Field>
-      {boundary && (
+      {size !== undefined && (
         <NumberField
           label="At size, mm"
-          value={boundary.size}
+          value={size}
           min={0}
           disabled={disabled}
-          onChange={(size) => size !== null && onChange({ boundary: { ...boundary, size } })}
+          onChange={(s) => s !== null && onSize(s)}
         />
       )}
     </div>

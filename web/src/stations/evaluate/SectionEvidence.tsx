@@ -1,28 +1,31 @@
 import { useEffect } from "react";
 import type { PieceView, PlanView } from "../../api/client";
 import { useSection } from "../../api/comparison";
-import { onSheet, partAt, partsOf, type SectionRow } from "../../plan/sections";
+import { onSheet, partsOf, placesOf, type SectionRow } from "../../plan/sections";
 import { useBench } from "../../stage/bench";
+import type { Evidence } from "../../stage/EvidenceLayer";
 import { Attention } from "../../ui/Worksheet";
 
-/** A part is found within so much of the place that names it, mm. */
-const NEAR = 1;
+interface Props {
+  piece: PieceView;
+  plan: PlanView;
+  row: SectionRow;
+  evidence: Evidence | null;
+}
 
-/** What a dimension in a section rests on: the section square on, its parts lit. */
-export function SectionEvidence({ piece, plan, row }: { piece: PieceView; plan: PlanView; row: SectionRow }) {
+/** What a row of a section rests on: the section square on, its lines and arcs lit. */
+export function SectionEvidence({ piece, plan, row, evidence }: Props) {
   const set = useBench((s) => s.set);
   const section = plan.plan.compare?.sections?.find((s) => s.name === row.section) ?? null;
   const { data: sheet = null, error } = useSection(piece, section, plan.plan.compare, true);
   useEffect(() => {
     const places = partsOf(row);
-    const picked = sheet
-      ? places.map((p) => partAt(sheet.parts, ...onSheet(sheet.frame, p), NEAR)).filter((p) => p >= 0)
-      : [];
     const marks = places.length > 0 ? [{ no: row.no, parts: places }] : [];
-    set({
-      section: section && { plan: section, sheet, asSheet: true, onMove: null, marks, picked, onPick: () => {} },
-    });
-  }, [set, section, sheet, row]);
+    const lit = sheet
+      ? (evidence?.outlines ?? []).map((run) => placesOf(run).flatMap((p) => onSheet(sheet.frame, p)))
+      : [];
+    set({ section: section && { plan: section, sheet, asSheet: true, onMove: null, marks, lit, onPick: null } });
+  }, [set, section, sheet, row, evidence]);
   useEffect(() => () => set({ section: null }), [set]);
   return error && <Attention>{error.message}</Attention>;
 }

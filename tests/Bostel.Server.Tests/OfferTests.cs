@@ -5,7 +5,9 @@ using System.Text.Json.Nodes;
 
 namespace Bostel.Server.Tests;
 
-/// <summary>What is offered is what is then measured: a plan that its nominal proposes, a dimension of a section, a number in other ways.</summary>
+/// <summary>
+/// What is offered is what is then measured: a plan that its nominal proposes, a dimension of a section, a number in other ways.
+/// </summary>
 public class OfferTests(ServerFixture server)
 {
     [Fact]
@@ -104,6 +106,9 @@ public class OfferTests(ServerFixture server)
             $"/api/parts/{part}/plan", new JsonObject { ["basedOn"] = stored.GetProperty("number").GetInt32(), ["plan"] = plan });
     }
 
-    private async Task RunAsync(string piece, string kind) => Assert.Equal(
-        "done", (await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind }))).GetProperty("state").GetString());
+    private async Task RunAsync(string piece, string kind)
+    {
+        var job = await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind });
+        Assert.Equal("done", (await server.EndedAsync(job)).GetProperty("state").GetString());
+    }
 }

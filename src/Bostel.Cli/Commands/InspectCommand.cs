@@ -111,7 +111,7 @@ internal static class InspectCommand
         return result.Verdict;
 
         IEnumerable<object> Ways(CharacteristicResult row) =>
-            OtherWays.Of(plan, row.Plan.No, runner, name => scans.GetOrAdd(name ?? "", _ => new(() => ScanIn(name))).Value, cancel).Select(w => new
+            OtherWays.Of(plan, row.Plan.No, runner, KnownIn, cancel).Select(w => new
             {
                 way = w.What,
                 measured = w.Row.Measured,
@@ -119,6 +119,8 @@ internal static class InspectCommand
                 verdict = w.Row.Verdict,
                 changes = w.Changes,
             });
+
+        AlignedScan? KnownIn(string? name) => scans.GetOrAdd(name ?? "", _ => new(() => ScanIn(name))).Value;
 
         AlignedScan? ScanIn(string? name) => name == plan.Compare.Alignment ? result.Map : PoseOf(name) is { } pose
             ? new(result.Prepared.Mesh, pose, runner.Compare(result.Prepared, pose, plan, null, cancel))

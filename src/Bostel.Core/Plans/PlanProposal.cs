@@ -203,7 +203,8 @@ public sealed record PlanProposal(
             return made;
         }
 
-        private double Extent(Found f) => f.Surface.Faces.Aggregate(Box3D.Empty, (box, face) => box.Include(_boxes[face].Min).Include(_boxes[face].Max)).Diagonal;
+        private double Extent(Found f) => Box3D.Of(f.Surface.Faces.SelectMany(face => (Vector3D[])[_boxes[face].Min, _boxes[face].Max]))
+            .Diagonal;
 
         private static Box3D[] Boxes(NominalModel nominal)
         {

@@ -37,7 +37,8 @@ public static class ReferenceSet
         [.. Names.Where(n => n.StartsWith(Root + folder, StringComparison.Ordinal) && n.EndsWith(".json", StringComparison.Ordinal))
             .Select(n => JsonDocument.Parse(Bytes(n)).RootElement)
             .Select(json => (ReferenceCase)(folder == "fits/"
-                ? new ReferenceFit(json, beside => MeshFormats.Read(new MemoryStream(Bytes(Root + folder + beside)), beside).Mesh.Coordinates)
+                ? new ReferenceFit(
+                    json, beside => MeshFormats.Read(new MemoryStream(Bytes(Root + folder + beside)), beside).Mesh.Coordinates)
                 : new ReferenceTolerance(json)))];
 
     private static byte[] Bytes(string name)

@@ -43,7 +43,8 @@ internal static class Form
         var axis = f.Axis is { } own ? own : new(((Sphere3D)f.Shape).Center, Vector3D.UnitZ);
         var rings = Rings.Across(f, surface.Points, f.Shape, axis);
         var zones = rings.Select(r => r.Zone()).ToList();
-        return Extreme.OfWidest(zones.Max(), [.. Rings.Across(f, surface.Smooth, f.Shape, axis).Select(r => r.Centred())], surface.Noise, [],
+        var smooth = Rings.Across(f, surface.Smooth, f.Shape, axis);
+        return Extreme.OfWidest(zones.Max(), [.. smooth.Select(r => r.Centred())], surface.Noise, [],
             $"minimum-zone circles, the widest of {rings.Count} cross-sections" + Words.Filter(filter), [f])
         with
         {

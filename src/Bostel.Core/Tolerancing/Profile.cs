@@ -74,7 +74,8 @@ internal static class Profile
         var middle = plan.ZoneOffset ?? 0;
         var found = sheet.Scan.SelectMany(o => Enumerable.Range(0, o.Values.Length)
                 .Where(i => o.Values[i] is not null && (faces.Count == 0 || faces.Contains(o.Faces[i])))
-                .Select(i => (Value: o.Values[i]!.Value - middle, At: o.Points[(2 * i)..((2 * i) + 2)], Foot: o.Feet[(2 * i)..((2 * i) + 2)])))
+                .Select(i => (
+                    Value: o.Values[i]!.Value - middle, At: o.Points[(2 * i)..((2 * i) + 2)], Foot: o.Feet[(2 * i)..((2 * i) + 2)])))
             .ToList();
         if (found.Count < Fewest)
         {

@@ -86,7 +86,6 @@ export function Sheet({ cut, sheet, times, scale: colours }: Props) {
         onPointerLeave={() => setUnder(null)}
         onDoubleClick={() => look(null)}
       >
-        <Drawing sheet={sheet} times={times} scale={colours} pixel={pixel} />
         {cut.lit.map((run, i) => (
           <path
             key={i}
@@ -100,6 +99,7 @@ export function Sheet({ cut, sheet, times, scale: colours }: Props) {
             data-testid="picked-part"
           />
         ))}
+        <Drawing sheet={sheet} times={times} scale={colours} pixel={pixel} />
         {cut.marks.map(({ no, parts }) => (
           <Mark key={no} no={no} parts={parts.map((p) => onSheet(sheet.frame, p))} pixel={pixel} />
         ))}

@@ -87,11 +87,11 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
       {row && <Result row={row} evidence={evidence} looking={looking} />}
       {row && <OtherWays key={`ways-${row.plan.no}`} piece={piece} planNumber={plan.number} row={row} />}
       {row && isInSection(row.plan) && (
-        <SectionEvidence key={row.plan.no} piece={piece} plan={plan} row={row.plan} evidence={evidence} />
+        <SectionEvidence key={`section-${row.plan.no}`} piece={piece} plan={plan} row={row.plan} evidence={evidence} />
       )}
       {planned && (
         <CharacteristicEditor
-          key={planned.no}
+          key={`asked-${planned.no}`}
           plan={plan.plan}
           nominal={nominal}
           characteristic={planned}

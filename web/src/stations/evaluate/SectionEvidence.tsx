@@ -21,9 +21,12 @@ export function SectionEvidence({ piece, plan, row, evidence }: Props) {
   useEffect(() => {
     const places = partsOf(row);
     const marks = places.length > 0 ? [{ no: row.no, parts: places }] : [];
-    const lit = sheet
-      ? (evidence?.outlines ?? []).map((run) => placesOf(run).flatMap((p) => onSheet(sheet.frame, p)))
-      : [];
+    // Where the whole cut counts, none of it stands out.
+    const whole = row.kind === "profile-of-a-line" && (row.faces ?? []).length === 0;
+    const lit =
+      sheet && !whole
+        ? (evidence?.outlines ?? []).map((run) => placesOf(run).flatMap((p) => onSheet(sheet.frame, p)))
+        : [];
     set({ section: section && { plan: section, sheet, asSheet: true, onMove: null, marks, lit, onPick: null } });
   }, [set, section, sheet, row, evidence]);
   useEffect(() => () => set({ section: null }), [set]);

@@ -14,9 +14,18 @@ public static class LinearSolve
             return false;
         }
 
-        for (var i = 0; i < n; i++)
+        b.AsSpan(0, n).CopyTo(x);
+        ForwardSubstitute(l, x);
+        BackSubstitute(l, x);
+        return true;
+    }
+
+    /// <summary>Solves L x = b for a lower triangular L, in place of b.</summary>
+    private static void ForwardSubstitute(double[,] l, double[] x)
+    {
+        for (var i = 0; i < x.Length; i++)
         {
-            var sum = b[i];
+            var sum = x[i];
             for (var k = 0; k < i; k++)
             {
                 sum -= l[i, k] * x[k];
@@ -24,9 +33,6 @@ public static class LinearSolve
 
             x[i] = sum / l[i, i];
         }
-
-        BackSubstitute(l, x);
-        return true;
     }
 
     /// <summary>Solves Lᵀ x = b for a lower triangular L, in place of b.</summary>
@@ -136,21 +142,20 @@ public static class LinearSolve
     }
 
     /// <summary>Inverse of a symmetric positive definite matrix; null when singular.</summary>
-    public static double[,]? Inverse(double[,] a)
+    public static double[,]? Inverse(double[,] a) => CholeskyFactor(a) is { } l ? InverseOf(l) : null;
+
+    /// <summary>(L Lᵀ)⁻¹ of a lower triangular L.</summary>
+    public static double[,] InverseOf(double[,] l)
     {
-        var n = a.GetLength(0);
+        var n = l.GetLength(0);
         var inverse = new double[n, n];
-        var unit = new double[n];
         var x = new double[n];
         for (var c = 0; c < n; c++)
         {
-            Array.Clear(unit);
-            unit[c] = 1;
-            if (!Cholesky(a, unit, x))
-            {
-                return null;
-            }
-
+            Array.Clear(x);
+            x[c] = 1;
+            ForwardSubstitute(l, x);
+            BackSubstitute(l, x);
             for (var r = 0; r < n; r++)
             {
                 inverse[r, c] = x[r];

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Bostel.Core.Geometry;
 using MathNet.Numerics;
 using static Bostel.Core.Comparison.SmallSystems;
@@ -39,6 +40,9 @@ internal sealed class ErrorModel
     /// <summary>Median of χ² with one degree of freedom.</summary>
     private const double MedianChi = 0.4549364;
 
+    /// <summary>What is usual is found anew until it changes by no more than this share, at most so often.</summary>
+    private const double Settled = 2e-3;
+
     private const int Rounds = 6;
 
     private static readonly FaceError[] Kinds = Enum.GetValues<FaceError>();
@@ -49,7 +53,7 @@ internal sealed class ErrorModel
     private readonly double _reach;
     private readonly bool[][] _released;
     private readonly double[] _usual = new double[Kinds.Length];
-    private readonly Dictionary<(int, double, double), double> _limits;
+    private readonly ConcurrentDictionary<(int, double, double), double> _limits;
     private SeenOn[] _seen = [];
 
     /// <param name="device">Standard uncertainty of a length by the device, mm.</param>
@@ -65,6 +69,7 @@ internal sealed class ErrorModel
         (_faces, _terms, _device, _reach) = (other._faces, other._terms, other._device, other._reach);
         _released = [.. other._released.Select(r => (bool[])r.Clone())];
         _limits = other._limits;
+        other._usual.CopyTo(_usual, 0);
         Shared.AddRange(shared);
     }
 
@@ -99,11 +104,20 @@ internal sealed class ErrorModel
         var estimate = Solve();
         for (var round = 0; round < Rounds; round++)
         {
+            var before = (double[])_usual.Clone();
+
             // Whether a face stands high or a bore lies beside its place: both are errors of place, and as large.
-            var place = UsualOf([FaceError.Offset, FaceError.Shift], estimate);
+            var alone = new double[_faces.Count][];
+            Parallel.For(0, alone.Length, f => alone[f] = estimate.Alone(_faces[f]));
+            var place = UsualOf([FaceError.Offset, FaceError.Shift], alone);
             (_usual[(int)FaceError.Offset], _usual[(int)FaceError.Shift]) = (place, place);
-            _usual[(int)FaceError.Turn] = UsualOf([FaceError.Turn], estimate);
-            _usual[(int)FaceError.Form] = UsualOf([FaceError.Form], estimate);
+            _usual[(int)FaceError.Turn] = UsualOf([FaceError.Turn], alone);
+            _usual[(int)FaceError.Form] = UsualOf([FaceError.Form], alone);
+            if (before.Zip(_usual).All(p => Math.Abs(p.First - p.Second) <= Settled * p.Second))
+            {
+                break;
+            }
+
             estimate = Solve();
         }
 
@@ -119,7 +133,7 @@ internal sealed class ErrorModel
 
     /// <summary>
     /// How far a face's own error stands out, were it released: its share of the limit that chance keeps to, and how likely the model then
-    /// is.
+    /// is. Different faces may be asked at once.
     /// </summary>
     public (double Share, double Likelihood) StandsOut(int face, FaceError error, double chance)
     {
@@ -206,7 +220,7 @@ internal sealed class ErrorModel
             inverse[k, k] += 1 / priors[k];
         }
 
-        inverse = Inverse(inverse);
+        (inverse, var logDeterminant) = InverseAndLogDeterminant(inverse);
         var (xx, xy) = Marginal(face, inverse);
         var columns = Shared.SelectMany(s => s.Columns.Select(c => s.IsOn(face.Face) ? c : null)).ToList();
         var (left, right) = (new double[columns.Count, columns.Count], new double[columns.Count]);
@@ -226,13 +240,15 @@ internal sealed class ErrorModel
         }
 
         // Of the deviations of the face without what it shares; the shared terms' part comes when all are solved.
-        var score = -0.5 * (priors.Sum(Math.Log) - LogDeterminant(inverse) + face.YY - Dot(face.ZY, Times(inverse, face.ZY)));
+        var score = -0.5 * (priors.Sum(Math.Log) + logDeterminant + face.YY - Dot(face.ZY, Times(inverse, face.ZY)));
         return new(index, inverse, left, right, score);
     }
 
     private ErrorEstimate Solve()
     {
-        _seen = [.. Enumerable.Range(0, _faces.Count).Select(Seen)];
+        var seen = new SeenOn[_faces.Count];
+        Parallel.For(0, seen.Length, f => seen[f] = Seen(f));
+        _seen = seen;
         return Solve(null);
     }
 
@@ -259,9 +275,9 @@ internal sealed class ErrorModel
             left[k, k] += 1 / Anything;
         }
 
-        var covariance = Inverse(left);
+        var (covariance, logDeterminant) = InverseAndLogDeterminant(left);
         var values = Times(covariance, right);
-        var likelihood = seen.Sum(s => s.Score) + (0.5 * (Dot(values, right) + LogDeterminant(covariance) - (n * Math.Log(Anything))));
+        var likelihood = seen.Sum(s => s.Score) + (0.5 * (Dot(values, right) - logDeterminant - (n * Math.Log(Anything))));
         return new(_faces, [.. Shared], values, covariance, [.. seen.Select(s => s.Inverse)], likelihood);
     }
 
@@ -301,12 +317,13 @@ internal sealed class ErrorModel
     /// The standard deviation of an own error among the faces: the one for which half of them lie within what a normal distribution says,
     /// their own uncertainties allowed for, so that some that stand out do not count.
     /// </summary>
-    private double UsualOf(FaceError[] errors, ErrorEstimate estimate)
+    /// <param name="alone">The own terms of each face, as its own readings tell them.</param>
+    private double UsualOf(FaceError[] errors, double[][] alone)
     {
         var found = new List<(double Square, double Variance)>();
         for (var f = 0; f < _faces.Count; f++)
         {
-            var (face, own) = (_faces[f], estimate.Alone(_faces[f]));
+            var (face, own) = (_faces[f], alone[f]);
             foreach (var error in errors.Where(e => !_released[f][(int)e]))
             {
                 var (from, count) = face.Own.Groups[(int)error];

@@ -35,17 +35,14 @@ internal static class ErrorSelection
                 Try(ShareOf(with, then, with.Shared[^1], onWhole), then.Likelihood, () => with);
             }
 
-            for (var f = 0; f < faces.Count; f++)
+            var asked = model;
+            var own = new List<(FaceError Error, double Share, double Likelihood)>[faces.Count];
+            Parallel.For(0, own.Length, f => own[f] = [.. Enum.GetValues<FaceError>()
+                .Where(e => !asked.IsReleased(f, e) && !dropped.Contains((f, e)))
+                .Select(e => asked.StandsOut(f, e, onFaces) is var (share, likelihood) ? (e, share, likelihood) : default)]);
+            foreach (var (face, found) in own.Index())
             {
-                foreach (var error in Enum.GetValues<FaceError>())
-                {
-                    if (!model.IsReleased(f, error) && !dropped.Contains((f, error)))
-                    {
-                        var (face, kind) = (f, error);
-                        var (share, likelihood) = model.StandsOut(f, error, onFaces);
-                        Try(share, likelihood, () => Released(model, face, kind));
-                    }
-                }
+                found.ForEach(e => Try(e.Share, e.Likelihood, () => Released(asked, face, e.Error)));
             }
 
             if (best.Take is null && Moved(model, estimate) is { } moved)

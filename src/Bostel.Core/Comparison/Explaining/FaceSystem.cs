@@ -65,21 +65,19 @@ internal sealed class FaceSystem
         IReadOnlyList<SurfaceReading> readings, double spacing, WholePartTerms whole, NominalModel nominal)
     {
         var usual = Math.Max(CellSpacings * spacing, Math.Sqrt(nominal.Mesh.Area() / CellsOfPart));
-        var systems = new List<FaceSystem>();
         var square = readings.Sum(r => r.Weight * r.Value * r.Value) / Math.Max(1e-300, readings.Sum(r => r.Weight));
-        foreach (var group in readings.GroupBy(c => c.Face).OrderBy(g => g.Key))
+        IGrouping<int, SurfaceReading>[] groups = [.. readings.GroupBy(c => c.Face).OrderBy(g => g.Key)];
+        var made = new FaceSystem?[groups.Length];
+        Parallel.For(0, groups.Length, g =>
         {
-            var its = group.ToList();
-            var own = new FaceTerms(nominal.Faces[group.Key], its);
-            var side = Math.Min(usual, Math.Max(spacing, Math.Sqrt(nominal.Faces[group.Key].Area / FewCells)));
-            var cells = SurfaceCell.Of(its, side, whole, own);
+            List<SurfaceReading> its = [.. groups[g]];
+            var face = nominal.Faces[groups[g].Key];
+            var own = new FaceTerms(face, its);
+            var cells = SurfaceCell.Of(its, Math.Min(usual, Math.Max(spacing, Math.Sqrt(face.Area / FewCells))), whole, own);
             own.Normalise(cells);
-            if (cells.Count > own.Count)
-            {
-                systems.Add(new(group.Key, own, cells) { Bias = square / (2 * own.Radius) });
-            }
-        }
-
+            made[g] = cells.Count > own.Count ? new(groups[g].Key, own, cells) { Bias = square / (2 * own.Radius) } : null;
+        });
+        List<FaceSystem> systems = [.. made.OfType<FaceSystem>()];
         if (systems.Count > 0)
         {
             var mean = systems.Sum(s => s.Weight) / systems.Sum(s => s.Cells.Count);
@@ -97,15 +95,16 @@ internal sealed class FaceSystem
     /// <param name="shared">Of a face: coefficients of the terms of the whole part, as far as they are known.</param>
     public static void Weigh(IReadOnlyList<FaceSystem> systems, Func<FaceSystem, double[]> shared)
     {
-        var left = systems.Select(s => s.LeftOf(shared(s))).ToList();
-        var measured = systems.Zip(left).Where(p => p.First.Cells.Count >= FewCells).Select(p => p.First.Variance(p.Second)).ToList();
-        var pooled = measured.Count > 0 ? measured.Order().ElementAt(measured.Count / 2)
-            : left.Sum(l => l.Sum(r => r * r)) / Math.Max(1, systems.Sum(s => s.Cells.Count - s.Own.Count));
-        var at = 0;
-        foreach (var system in systems)
+        var (left, variances) = (new double[systems.Count][], new double[systems.Count]);
+        Parallel.For(0, systems.Count, s =>
         {
-            system.Divide(Math.Max(1e-18, Math.Max(pooled, system.Cells.Count >= FewCells ? measured[at++] : 0)));
-        }
+            left[s] = systems[s].LeftOf(shared(systems[s]));
+            variances[s] = systems[s].Cells.Count >= FewCells ? systems[s].Variance(left[s]) : 0;
+        });
+        double[] measured = [.. variances.Where((_, s) => systems[s].Cells.Count >= FewCells).Order()];
+        var pooled = measured.Length > 0 ? measured[measured.Length / 2]
+            : left.Sum(l => l.Sum(r => r * r)) / Math.Max(1, systems.Sum(s => s.Cells.Count - s.Own.Count));
+        Parallel.For(0, systems.Count, s => systems[s].Divide(Math.Max(1e-18, Math.Max(pooled, variances[s]))));
     }
 
     /// <summary>Makes the products, undivided.</summary>

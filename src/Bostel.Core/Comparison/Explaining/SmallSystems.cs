@@ -6,7 +6,10 @@ namespace Bostel.Core.Comparison;
 internal static class SmallSystems
 {
     /// <summary>Of a symmetric matrix whose columns may tell nearly the same: each is scaled to 1, and a little is added to all.</summary>
-    public static double[,] Inverse(double[,] matrix)
+    public static double[,] Inverse(double[,] matrix) => InverseAndLogDeterminant(matrix).Inverse;
+
+    /// <summary>The same, and the logarithm of the matrix's determinant.</summary>
+    public static (double[,] Inverse, double LogDeterminant) InverseAndLogDeterminant(double[,] matrix)
     {
         const double Little = 1e-10;
         var n = matrix.GetLength(0);
@@ -20,16 +23,19 @@ internal static class SmallSystems
             }
         }
 
-        var inverse = LinearSolve.Inverse(scaled) ?? throw new InvalidOperationException("What is added makes it positive definite.");
+        var factor = LinearSolve.CholeskyFactor(scaled) ?? throw new InvalidOperationException("What is added makes it positive definite.");
+        var inverse = LinearSolve.InverseOf(factor);
+        double logDeterminant = 0;
         for (var r = 0; r < n; r++)
         {
+            logDeterminant += 2 * Math.Log(factor[r, r] / scale[r]);
             for (var c = 0; c < n; c++)
             {
                 inverse[r, c] *= scale[r] * scale[c];
             }
         }
 
-        return inverse;
+        return (inverse, logDeterminant);
     }
 
     public static double[] Times(double[,] matrix, double[] vector)
@@ -69,17 +75,5 @@ internal static class SmallSystems
         }
 
         return block;
-    }
-
-    public static double LogDeterminant(double[,] matrix)
-    {
-        var factor = LinearSolve.CholeskyFactor(matrix) ?? throw new InvalidOperationException("A covariance is positive definite.");
-        double sum = 0;
-        for (var k = 0; k < factor.GetLength(0); k++)
-        {
-            sum += 2 * Math.Log(factor[k, k]);
-        }
-
-        return sum;
     }
 }

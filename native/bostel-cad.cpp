@@ -1,9 +1,9 @@
 // Translates one STEP or IGES file into faces that keep their identity: exact surface kind and parameters,
-// a triangulation whose vertices lie on the surface, and the edges between faces. It judges nothing.
+// a triangulation whose vertices lie on the surface, the edges between faces, and the product information of AP242. It judges nothing.
 //
 //   bostel-cad IN OUT DEFLECTION_RATIO DEFLECTION_MIN_MM
 //
-// OUT: "BCAD0002", int32 length of a JSON header, the header, then per face float64 nodes, int32 triangles and, of a
+// OUT: "BCAD0003", int32 length of a JSON header, the header, then per face float64 nodes, int32 triangles and, of a
 // freeform face, float64 poles (x y z weight, v running fastest) and the nodes' parameters u v; then per edge float64
 // points, all little-endian, in mm. Exit 0 done, 2 unreadable, 3 nothing solid inside.
 #include <BRepAdaptor_Curve.hxx>
@@ -54,6 +54,8 @@
 #include <sstream>
 #include <string>
 #include <vector>
+
+#include "product-information.hpp"
 
 namespace {
 
@@ -137,16 +139,10 @@ struct Content {
     TopTools_DataMapOfShapeInteger bodyOf;
     std::vector<std::string> faceColors;
     TopTools_DataMapOfShapeInteger colorOf;
+    Handle(TDocStd_Document) document;
 };
 
-std::string quoted(const std::string& text) {
-    std::string out = "\"";
-    for (const unsigned char c : text) {
-        if (c == '"' || c == '\\') out += '\\';
-        out += c < 32 ? ' ' : static_cast<char>(c);
-    }
-    return out + "\"";
-}
+using information::quoted;
 
 std::string nameOf(const TDF_Label& label) {
     Handle(TDataStd_Name) name;
@@ -209,7 +205,7 @@ Content read(const std::string& path, int& status) {
     const bool iges = lower.size() > 4 && (lower.rfind(".igs") == lower.size() - 4 || lower.rfind(".iges") == lower.size() - 5);
     Interface_Static::SetCVal("xstep.cascade.unit", "MM");
     Content content;
-    Handle(TDocStd_Document) document = new TDocStd_Document("MDTV-XCAF");
+    Handle(TDocStd_Document) document = content.document = new TDocStd_Document("MDTV-XCAF");
     auto load = [&](auto& reader) {
         reader.SetNameMode(Standard_True);
         reader.SetColorMode(Standard_True);
@@ -235,6 +231,7 @@ Content read(const std::string& path, int& status) {
         load(reader);
     } else {
         STEPCAFControl_Reader reader;
+        reader.SetGDTMode(Standard_True);
         load(reader);
     }
     return content;
@@ -360,12 +357,12 @@ int run(int argc, char** argv) {
             header << (first ? "" : ",") << faces.FindIndex(it.Value()) - 1;
         header << "]}";
     }
-    header << "]}";
+    header << "],\"information\":" << information::of(content.document, faces) << "}";
 
     const std::string json = header.str();
     const int32_t length = static_cast<int32_t>(json.size());
     std::ofstream out(argv[2], std::ios::binary);
-    out.write("BCAD0002", 8);
+    out.write("BCAD0003", 8);
     out.write(reinterpret_cast<const char*>(&length), 4);
     out.write(json.data(), length);
     for (const auto& r : records) {

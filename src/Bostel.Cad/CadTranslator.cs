@@ -42,7 +42,8 @@ public static class CadTranslator
 
     private sealed record BodyHead(string Name, string Color);
 
-    private sealed record Head(int Solids, double Deflection, BodyHead[] Bodies, FaceHead[] Faces, EdgeHead[] Edges);
+    private sealed record Head(int Solids, double Deflection, BodyHead[] Bodies, FaceHead[] Faces, EdgeHead[] Edges,
+        ProductInformation? Information = null);
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
@@ -221,6 +222,7 @@ public static class CadTranslator
             remarks)
         {
             CornerParameters = surfaces.Any(s => s is not null) ? [.. parameters] : [],
+            Information = head.Information ?? ProductInformation.None,
             Bodies = [.. head.Bodies.Select(b => new NominalBody(b.Name, b.Color is "" ? null : b.Color.ToLowerInvariant()))],
         };
     }

@@ -105,6 +105,12 @@ internal static class Files
         return await CadTranslator.ReadAsync(path, Path.GetFileName(path), limits, TranslationCache.OfUser(), cancel);
     }
 
+    public static byte[] ReadBytes(string path)
+    {
+        Require(path);
+        return File.ReadAllBytes(path);
+    }
+
     public static string ReadText(string path)
     {
         Require(path);

@@ -21,7 +21,7 @@ public class OfferTests(ServerFixture server)
         var section = new { name = "Across", point = bore.GetProperty("center"), normal = axis };
 
         // The proposal is taken whole, with a section across a bore of 8 mm.
-        var proposal = await server.GetAsync($"/api/parts/{part}/plan/proposal");
+        var proposal = await server.PostAsync($"/api/parts/{part}/plan/proposal", new { });
         await EditAsync(part, plan =>
         {
             foreach (var field in (string[])["features", "datums", "characteristics"])

@@ -1,5 +1,7 @@
 using System.CommandLine;
+using Bostel.Core;
 using Bostel.Core.Plans;
+using Bostel.Reports;
 
 namespace Bostel.Cli.Commands;
 
@@ -65,26 +67,38 @@ internal static class PlanCommand
     private static Command Propose()
     {
         var nominal = new Option<string>("--nominal") { Description = "CAD file or mesh of the part.", Required = true };
-        var from = new Option<string>("--from")
+        var table = new Option<string?>("--table") { Description = "The drawing's characteristics, CSV or XLSX." };
+        var from = new Option<string?>("--from")
         {
-            Description = "What proposals are taken from: faces.",
-            DefaultValueFactory = _ => "faces",
-        }.OneOf("faces");
+            Description = "What is proposed from, in order, as pmi,table,faces; else what there is of the first two, or the faces.",
+        };
         var command = new Command("propose",
-            "Proposes a plan for a nominal: datums, sizes and places of holes, form of main faces, a profile over all, with general "
-                + "tolerances (ISO 2768 m and K). What was doubtful is said on standard error.")
-        { nominal, from };
+            "Proposes a plan for a nominal: from the product information of its CAD file, from a table of its drawing, or from its faces "
+                + "(datums, holes, main faces, a profile over all) with general tolerances (ISO 2768 m and K). What was doubtful is said "
+                + "on standard error.")
+        { nominal, table, from };
         command.SetAction(async (parsed, cancel) =>
         {
             var path = parsed.GetValue(nominal)!;
+            var model = await Files.ReadNominalAsync(path, cancel);
+            var drawing = parsed.GetValue(table) is { } file
+                ? DrawingTable.Of(TableReader.Read(Files.ReadBytes(file), Path.GetFileName(file)), Path.GetFileName(file))
+                : null;
             var empty = new InspectionPlan { Part = Path.GetFileNameWithoutExtension(path) };
-            var proposal = PlanProposal.Of(await Files.ReadNominalAsync(path, cancel), empty);
+            var sources = parsed.GetValue(from) is { } named ? Sources(named) : PlanProposal.Usual(model, drawing is not null);
+            var proposal = PlanProposal.Of(model, empty, sources, drawing);
             proposal.Doubts.ToList().ForEach(Files.Say);
             Console.Out.WriteLine(proposal.AddedTo(empty).ToJson());
             return ExitCode.Done;
         });
         return command;
     }
+
+    private static IReadOnlyList<ProposalSource> Sources(string named) =>
+        [.. named.Split(',', StringSplitOptions.TrimEntries).Select(name => Enum.TryParse<ProposalSource>(name, ignoreCase: true, out var source)
+            && !char.IsDigit(name[0])
+            ? source
+            : throw new BadInputException($"--from: '{name}' is none of pmi, table, faces."))];
 
     private static Command Compare()
     {

@@ -31,7 +31,7 @@ internal sealed record SurfaceNoise(double[] Form, PointNoise Noise)
     /// <returns>Null when the points lie too far apart to tell noise from form.</returns>
     public static SurfaceNoise? Of(double[] points, double[] areas, double[] residuals, PointTree tree)
     {
-        var (form, support) = GaussianFilter.Apply(points, areas, residuals, Spacings * Math.Sqrt(areas.Average()), tree);
+        var (form, support) = GaussianFilter.Apply(points, areas, residuals, Spacings * Math.Sqrt(areas.Average()));
         if (!(support >= LeastSupport))
         {
             return null;

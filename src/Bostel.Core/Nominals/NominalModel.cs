@@ -66,7 +66,7 @@ public sealed class NominalModel
         : new(Mesh.Transformed(to), FaceOfTriangle,
             [.. Faces.Select(f => f with { Shape = f.Shape?.Transformed(to), Center = to.Apply(f.Center) })],
             [.. Edges.Select(e => e with { Points = to.ApplyAll(e.Points) })], ChordError, Remarks)
-        { Bodies = Bodies };
+        { Bodies = Bodies, Information = Information };
 
     public TriangleMesh Mesh { get; }
 
@@ -85,6 +85,9 @@ public sealed class NominalModel
 
     /// <summary>Parts of an assembly, or the one part; empty for a mesh.</summary>
     public IReadOnlyList<NominalBody> Bodies { get; init; } = [];
+
+    /// <summary>What the file says of its faces beyond geometry; nothing for a mesh.</summary>
+    public ProductInformation Information { get; init; } = ProductInformation.None;
 
     /// <summary>
     /// Parameters of each triangle's corners on the freeform surface of its face, u and v by turns, six a triangle; empty when no face has

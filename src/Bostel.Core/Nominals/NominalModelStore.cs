@@ -24,7 +24,7 @@ public static class NominalModelStore
     private sealed record StoredSurface(int DegreeU, int DegreeV);
 
     private sealed record Head(List<StoredFace> Faces, List<int[]> EdgeFaces, double ChordError, IReadOnlyList<string> Remarks,
-        IReadOnlyList<NominalBody>? Bodies = null);
+        IReadOnlyList<NominalBody>? Bodies = null, ProductInformation? Information = null);
 
     public static byte[] Save(NominalModel model)
     {
@@ -35,7 +35,7 @@ public static class NominalModelStore
             f.Kind, f.Area, f.Internal, f.Start, f.End, f.Sweep, f.Center.ToArray(), Numbers(f.Shape), f.Body, f.Color,
             f.Freeform is { } s ? new(s.DegreeU, s.DegreeV) : null)).ToList();
         writer.Write(JsonSerializer.Serialize(
-            new Head(faces, [.. model.Edges.Select(e => e.Faces)], model.ChordError, model.Remarks, model.Bodies)));
+            new Head(faces, [.. model.Edges.Select(e => e.Faces)], model.ChordError, model.Remarks, model.Bodies, model.Information)));
         Write(writer, model.Mesh.Coordinates);
         Write(writer, model.Mesh.Indices);
         Write(writer, model.FaceOfTriangle);
@@ -82,6 +82,7 @@ public static class NominalModelStore
         {
             CornerParameters = parameters,
             Bodies = head.Bodies ?? [],
+            Information = head.Information ?? ProductInformation.None,
         };
     }
 

@@ -3,6 +3,7 @@ using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.ReferenceCases;

@@ -118,7 +118,7 @@ internal static class Form
         }
 
         // A filtered surface holds the noise left in it: it is its own form, and no better one is known.
-        var (filtered, support) = GaussianFilter.Apply(f.Points, f.Areas, residuals, nestingIndex, tree);
+        var (filtered, support) = GaussianFilter.Apply(f.Points, f.Areas, residuals, nestingIndex);
         var rests = Math.Max(1, support * noise.Noise.Independent / residuals.Length);
         var moved = Moved(filtered);
         return new(moved, filtered, moved, new(noise.Noise.Sigma / Math.Sqrt(rests), residuals.Length / Math.Max(1, support), 1, true));

@@ -1,21 +1,9 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Features;
+using Bostel.Core.Nominals;
 using static System.FormattableString;
 
 namespace Bostel.Core.Tolerancing;
-
-/// <summary>Which limit of size a tolerance refers to (ISO 2692; ASME Y14.5, 3.3).</summary>
-[JsonConverter(typeof(JsonStringEnumConverter<MaterialLimit>))]
-public enum MaterialLimit
-{
-    /// <summary>Ⓜ: of most material, the smallest hole or the largest shaft.</summary>
-    [JsonStringEnumMemberName("maximum")]
-    Maximum,
-
-    /// <summary>Ⓛ: of least material, the largest hole or the smallest shaft.</summary>
-    [JsonStringEnumMemberName("least")]
-    Least,
-}
 
 /// <summary>
 /// Maximum or least material requirement: by as much as the size departs from the limit, the tolerance grows.

@@ -118,6 +118,16 @@ public sealed record PickedFeatures(IReadOnlyList<string> Features);
 /// <summary>Features of the plan, and faces of the nominal.</summary>
 public sealed record Picked(IReadOnlyList<int> Faces, IReadOnlyList<string>? Features = null);
 
+/// <summary>A characteristic, and what it shall say as it is written on a drawing.</summary>
+public sealed record Written(CharacteristicPlan Characteristic, string Text);
+
+/// <summary>What a plan is proposed from.</summary>
+/// <param name="Sources">Null: product information of the file and the table, as far as there are, else the faces.</param>
+public sealed record ProposalAsked(IReadOnlyList<ProposalSource>? Sources = null, TableFile? Table = null);
+
+/// <param name="Bytes">Base64.</param>
+public sealed record TableFile(string FileName, byte[] Bytes);
+
 public sealed record UnitGuess(string Unit, bool Agrees);
 
 [JsonConverter(typeof(JsonStringEnumConverter<StationState>))]

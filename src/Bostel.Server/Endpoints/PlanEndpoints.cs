@@ -2,6 +2,7 @@ using System.Security.Claims;
 using System.Text;
 using Bostel.Core.Plans;
 using Bostel.Data;
+using Bostel.Reports;
 using Bostel.Server.Security;
 using Bostel.Server.Services;
 using Microsoft.AspNetCore.Mvc;
@@ -36,8 +37,15 @@ public static class PlanEndpoints
             .WithName("planChanges").Needs(Role.Reader);
         plan.MapPost("/plan/proposals", async (Guid id, Picked picked, PlanHistory history, CancellationToken cancel) =>
             await history.ProposeAsync(id, picked.Faces, picked.Features ?? [], cancel)).WithName("proposals").Needs(Role.Reader);
-        plan.MapGet("/plan/proposal", async (Guid id, PlanHistory history, CancellationToken cancel) =>
-            await history.ProposalAsync(id, cancel)).WithName("planProposal").Needs(Role.Reader);
+        plan.MapPost("/plan/proposal", async (Guid id, ProposalAsked asked, PlanHistory history, CancellationToken cancel) =>
+            await history.ProposalAsync(
+                id, asked.Sources,
+                asked.Table is { } table ? DrawingTable.Of(TableReader.Read(table.Bytes, table.FileName), table.FileName) : null, cancel))
+            .WithName("planProposal").Needs(Role.Reader);
+        plan.MapGet("/plan/as-drawn", async (Guid id, PlanHistory history, CancellationToken cancel) =>
+            await history.AsDrawnAsync(id, cancel)).WithName("asDrawn").Needs(Role.Reader);
+        plan.MapPost("/plan/as-drawn", async (Guid id, Written written, PlanHistory history, CancellationToken cancel) =>
+            await history.WriteAsync(id, written.Characteristic, written.Text, cancel)).WithName("writeAsDrawn").Needs(Role.Reader);
         plan.MapPost("/plan/constructions", async (Guid id, PickedFeatures picked, PlanHistory history, CancellationToken cancel) =>
             await history.OfferAsync(id, picked.Features, cancel)).WithName("constructions").Needs(Role.Reader);
         plan.MapPost("/plan/feature", async (Guid id, PickedFaces picked, PlanHistory history, CancellationToken cancel) =>

@@ -2,6 +2,7 @@ using Bostel.Core;
 using Bostel.Core.Features;
 using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
+using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Microsoft.EntityFrameworkCore;
 
@@ -88,9 +89,23 @@ public sealed class PlanHistory(BostelContext context, PlanService plans, MeshCa
         Guid partId, IReadOnlyList<int> faces, IReadOnlyList<string> features, CancellationToken cancel) =>
         Proposals.For(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), faces, features);
 
-    /// <summary>What the part's nominal proposes to its plan.</summary>
-    public async Task<PlanProposal> ProposalAsync(Guid partId, CancellationToken cancel) =>
-        PlanProposal.Of(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel));
+    /// <summary>What the part's nominal proposes to its plan, perhaps with a table of its drawing.</summary>
+    /// <param name="sources">Null: what there is.</param>
+    public async Task<PlanProposal> ProposalAsync(
+        Guid partId, IReadOnlyList<ProposalSource>? sources, DrawingTable? table, CancellationToken cancel)
+    {
+        var nominal = await NominalAsync(partId, cancel);
+        return PlanProposal.Of(
+            nominal, await AtAsync(partId, null, cancel), sources ?? PlanProposal.Usual(nominal, table is not null), table);
+    }
+
+    /// <summary>All characteristics of a plan as its drawing would write them.</summary>
+    public async Task<IReadOnlyList<DrawnText>> AsDrawnAsync(Guid partId, CancellationToken cancel) =>
+        AsDrawn.Of(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel));
+
+    /// <summary>A characteristic as a text written as on a drawing changes it; it is not saved.</summary>
+    public async Task<CharacteristicPlan> WriteAsync(Guid partId, CharacteristicPlan row, string text, CancellationToken cancel) =>
+        AsDrawn.Changed(await NominalAsync(partId, cancel), await AtAsync(partId, null, cancel), row, text);
 
     /// <summary>What can be constructed from features of the part's plan.</summary>
     public async Task<IReadOnlyList<ConstructionOffer>> OfferAsync(

@@ -7,6 +7,8 @@ namespace Bostel.Core.Tests.Plans;
 /// <summary>What a nominal proposes, against what the drawings of the demo parts say of their faces.</summary>
 public class PlanProposalTests
 {
+    private static readonly ProposalSource[] Faces = [ProposalSource.Faces];
+
     [Theory]
     [InlineData("VH-310")]
     [InlineData("RC-077")]
@@ -17,7 +19,7 @@ public class PlanProposalTests
     {
         var nominal = DemoParts.Model(part);
         var empty = new InspectionPlan { Part = part };
-        var plan = PlanProposal.Of(nominal, empty).AddedTo(empty);
+        var plan = PlanProposal.Of(nominal, empty, Faces).AddedTo(empty);
         plan.Check();
         plan.CheckFaces(nominal);
         Assert.InRange(plan.Datums.Count, 1, 3);
@@ -34,7 +36,7 @@ public class PlanProposalTests
     public void PatternsOfTheHousingAreFound()
     {
         var plan = new InspectionPlan();
-        var rows = PlanProposal.Of(DemoParts.Model("VH-310"), plan).AddedTo(plan).Characteristics;
+        var rows = PlanProposal.Of(DemoParts.Model("VH-310"), plan, Faces).AddedTo(plan).Characteristics;
         int[] patterns = [.. rows.OfType<PositionPlan>().Select(c => c.Features.Length).Where(n => n > 1).Order()];
 
         // One mounting hole is datum C: three are left.
@@ -47,7 +49,7 @@ public class PlanProposalTests
     public void APlanKeepsItsOwn()
     {
         var demo = InspectionPlan.Parse(File.ReadAllText(Path.Combine(DemoParts.Root, "demo", "plans", "VH-310.json")));
-        var proposal = PlanProposal.Of(DemoParts.Model("VH-310"), demo);
+        var proposal = PlanProposal.Of(DemoParts.Model("VH-310"), demo, Faces);
         Assert.Empty(proposal.Datums);
         Assert.DoesNotContain(proposal.Features, f => demo.Features.Any(d => d.Faces.ToHashSet().SetEquals(f.Faces)));
         var first = 1 + demo.Characteristics.Max(c => c.No);

@@ -1,5 +1,6 @@
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Tests.Tolerancing;

@@ -241,6 +241,17 @@ export const useProposals = (
       ),
   });
 
+/** All characteristics of a plan as its drawing would write them. */
+export const useAsDrawn = (partId: string, planNumber: number) =>
+  useQuery({
+    queryKey: ["as-drawn", partId, planNumber],
+    retry: false,
+    staleTime: Infinity,
+    // The one before stays while the next is written, so that nothing jumps.
+    placeholderData: (before) => before,
+    queryFn: () => take(api.GET("/api/parts/{id}/plan/as-drawn", { params: { path: { id: partId } } })),
+  });
+
 /** What steps come to on a scan, whether they are in the plan or not. */
 export const usePreview = (piece: PieceView, steps: PrepareStep[] | null) =>
   useQuery({

@@ -1067,9 +1067,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["planProposal"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["planProposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/plan/as-drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["asDrawn"];
+        put?: never;
+        post: operations["writeAsDrawn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2787,6 +2803,12 @@ export interface components {
              */
             probingError: number;
         };
+        /** @description What a characteristic asks, as its drawing would write it. */
+        DrawnText: {
+            /** Format: int32 */
+            no: number;
+            text: string;
+        };
         /** @description Where to look from to see a characteristic's evidence: a point, the direction from it to the eye, the width of what matters. */
         EvidenceView: {
             target: number[];
@@ -3773,19 +3795,22 @@ export interface components {
             /** @description The file's text, a plan of this version or an earlier one. */
             json: string;
         };
-        /**
-         * @description A plan that a nominal proposes: datums that fit its main faces, sizes and places of its holes, patterns at once, flatness of its main
-         *     faces, a profile over all, with general tolerances (ISO 2768 m and K) to begin from.
-         */
+        /** @description A plan that a nominal proposes, perhaps with the table of its drawing. */
         PlanProposal: {
             /** @description That the plan does not have yet. */
             features: components["schemas"]["FeaturePlan"][];
-            /** @description Only where the plan has none. */
+            /** @description That the plan does not have yet. */
             datums: components["schemas"]["DatumPlan"][];
             /** @description Numbered after those of the plan. */
             characteristics: components["schemas"]["CharacteristicPlan"][];
-            /** @description What was left out, and why. */
+            /** @description What was left out or is not certain, and why. */
             doubts: string[];
+            /** @description Numbers of the characteristics whose features or limits are not certain. */
+            doubtful?: number[];
+            /** @description The characteristics as a drawing would write them. */
+            drawn?: components["schemas"]["DrawnText"][];
+            /** @description Whether the CAD file carries product information that could be proposed. */
+            hasInformation?: boolean;
         };
         PlanRelease: {
             /** Format: int32 */
@@ -4041,6 +4066,17 @@ export interface components {
             /** @description Features it needs that the plan does not have yet. */
             newFeatures: components["schemas"]["FeaturePlan"][];
         };
+        /** @description What a plan is proposed from. */
+        ProposalAsked: {
+            /** @description Null: product information of the file and the table, as far as there are, else the faces. */
+            sources?: null | components["schemas"]["ProposalSource"][];
+            table?: null | components["schemas"]["TableFile"];
+        };
+        /**
+         * @description What proposals are taken from.
+         * @enum {unknown}
+         */
+        ProposalSource: "pmi" | "table" | "faces";
         /**
          * @description Which colours values go through, from what lies below to what lies above.
          * @default blue-rust
@@ -4601,6 +4637,14 @@ export interface components {
              */
             piecesDropped: number;
         };
+        TableFile: {
+            fileName: string;
+            /**
+             * Format: byte
+             * @description Base64.
+             */
+            bytes: string;
+        };
         /** @description A limited area of a feature: all of its faces within a radius (mm) of a place of the nominal. */
         TargetArea: {
             point: number[];
@@ -4681,6 +4725,11 @@ export interface components {
         };
         Withdrawal: {
             why: string;
+        };
+        /** @description A characteristic, and what it shall say as it is written on a drawing. */
+        Written: {
+            characteristic: components["schemas"]["CharacteristicPlan"];
+            text: string;
         };
     };
     responses: never;
@@ -6368,7 +6417,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalAsked"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6377,6 +6430,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanProposal"];
+                };
+            };
+        };
+    };
+    asDrawn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnText"][];
+                };
+            };
+        };
+    };
+    writeAsDrawn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Written"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CharacteristicPlan"];
                 };
             };
         };

@@ -35,4 +35,10 @@ describe("what a nominal proposes", () => {
     expect(now.characteristics!.map((c) => c.no)).toEqual([7, 8, 9]);
     expect(now.datums).toEqual([]);
   });
+
+  it("keeps the numbers of a drawing", () => {
+    const plan = { features: [], datums: [], characteristics: [] } as unknown as InspectionPlan;
+    const now = withProposed(plan, proposal, [proposal.characteristics[2]], true);
+    expect(now.characteristics!.map((c) => c.no)).toEqual([3]);
+  });
 });

@@ -3,11 +3,15 @@ import { datumsOf, featuresOf } from "./characteristics";
 
 export type PlanProposal = Schemas["PlanProposal"];
 
-/** The plan with some of what its nominal proposes: their features and datums come with them, no others. */
+/**
+ * The plan with some of what its nominal proposes: their features and datums come with them, no others. Numbers of a drawing stay;
+ * others follow on those of the plan.
+ */
 export function withProposed(
   plan: InspectionPlan,
   proposal: PlanProposal,
   rows: readonly CharacteristicPlan[],
+  ofDrawing = false,
 ): InspectionPlan {
   const letters = new Set(rows.flatMap(datumsOf));
   const datums = proposal.datums.filter((d) => letters.has(d.label));
@@ -17,6 +21,9 @@ export function withProposed(
     ...plan,
     features: [...(plan.features ?? []), ...proposal.features.filter((f) => ids.has(f.id))],
     datums: [...(plan.datums ?? []), ...datums],
-    characteristics: [...(plan.characteristics ?? []), ...rows.map((c, i) => ({ ...c, no: first + i }))],
+    characteristics: [
+      ...(plan.characteristics ?? []),
+      ...rows.map((c, i) => (ofDrawing ? c : { ...c, no: first + i })),
+    ],
   };
 }

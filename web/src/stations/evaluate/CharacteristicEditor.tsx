@@ -18,10 +18,14 @@ import { NumberField, TextField } from "../../ui/NumberField";
 import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { Choice, namedOptions } from "../../ui/Choice";
+import { AsDrawnField } from "./AsDrawnField";
 import { Boundary, Material } from "./Material";
 
 interface Props {
+  partId: string;
   plan: InspectionPlan;
+  /** As its drawing writes it; null: not known yet. */
+  drawn: string | null;
   nominal: Schemas["NominalView"] | null;
   characteristic: CharacteristicPlan;
   disabled: boolean;
@@ -32,7 +36,8 @@ interface Props {
 const rank = ["Primary", "Secondary", "Tertiary"];
 
 /** One row of the drawing, edited beside the part: each change is kept at once and can be undone. */
-export function CharacteristicEditor({ plan, nominal, characteristic: c, disabled, onChange, onRemove }: Props) {
+export function CharacteristicEditor(props: Props) {
+  const { partId, plan, drawn, nominal, characteristic: c, disabled, onChange, onRemove } = props;
   const kind = kindOf(c.kind);
   const put = (change: Record<string, unknown>) => onChange((now) => changed(now, change));
   const number = (label: string, key: string, options: { empty?: string; min?: number; max?: number } = {}) => (
@@ -104,6 +109,15 @@ export function CharacteristicEditor({ plan, nominal, characteristic: c, disable
               </Field>
             ))}
           </div>
+        )}
+        {drawn !== null && (
+          <AsDrawnField
+            partId={partId}
+            characteristic={c}
+            text={drawn}
+            disabled={disabled}
+            onChange={(to) => onChange(() => to)}
+          />
         )}
         {kind.limits === "deviations" ? (
           <div className="grid grid-cols-3 gap-2">

@@ -1,6 +1,6 @@
 import { useCallback, useEffect } from "react";
 import type { CharacteristicResult, InspectionPlan } from "../../api/client";
-import { useEvidence, usePlanChange } from "../../api/hooks";
+import { useAsDrawn, useEvidence, usePlanChange } from "../../api/hooks";
 import { characteristicKinds } from "../../plan/characteristics";
 import { isInSection } from "../../plan/sections";
 import { useBench, useBenchOf } from "../../stage/bench";
@@ -26,6 +26,7 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
   const change = (to: (p: InspectionPlan) => InspectionPlan) => mutate(to);
   const planned = (plan.plan.characteristics ?? []).find((c) => c.no === chosen);
   const row = planned && piece.run?.characteristics.find((c) => c.plan.no === chosen);
+  const { data: drawn } = useAsDrawn(piece.partId, plan.number);
   const { data: evidence = null, isLoading: looking } = useEvidence(piece, row ? row.plan.no : null, plan.number);
   useEffect(() => {
     set({ evidence });
@@ -92,7 +93,9 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
       {planned && (
         <CharacteristicEditor
           key={`asked-${planned.no}`}
+          partId={piece.partId}
           plan={plan.plan}
+          drawn={drawn?.find((d) => d.no === planned.no)?.text ?? null}
           nominal={nominal}
           characteristic={planned}
           disabled={busy}

@@ -1,0 +1,109 @@
+using Bostel.Core.Nominals;
+using Bostel.Core.Tolerancing;
+using static System.FormattableString;
+
+namespace Bostel.Core.Plans;
+
+/// <summary>
+/// What the product information of a CAD file proposes (ISO 10303-242): its datums, dimensions and tolerances on their faces. What cannot
+/// be taken over is said; nothing is left out in silence.
+/// </summary>
+internal static class InformationProposals
+{
+    public static void Add(ProposalDraft draft)
+    {
+        var information = draft.Nominal.Information;
+        if (information.IsEmpty)
+        {
+            draft.Doubts.Add("The nominal carries no product information: a STEP file of AP242 may.");
+            return;
+        }
+
+        foreach (var datum in information.Datums.GroupBy(d => d.Label).OrderBy(g => g.Key, StringComparer.Ordinal))
+        {
+            Datum(draft, datum.Key, [.. datum]);
+        }
+
+        foreach (var (i, d) in information.Dimensions.Index())
+        {
+            Dimension(draft, d, i + 1);
+        }
+
+        foreach (var (i, t) in information.Tolerances.Index())
+        {
+            Tolerance(draft, t, i + 1);
+        }
+    }
+
+    private static void Datum(ProposalDraft draft, string label, IReadOnlyList<InformationDatum> said)
+    {
+        var faces = said.SelectMany(d => d.Faces).Distinct().Where(f => f < draft.Nominal.Faces.Count).ToList();
+        if (draft.AllDatums.Any(d => d.Label == label))
+        {
+            return;
+        }
+
+        if (faces.Count == 0)
+        {
+            draft.Doubts.Add($"Datum {label} is left out: it refers to no face of the nominal.");
+            return;
+        }
+
+        if (said.Any(d => d.Target))
+        {
+            draft.Doubts.Add($"Datum {label} is given by targets: the whole of its surface is taken.");
+        }
+
+        draft.Add(new DatumPlan(label, [.. draft.SurfacesOf(faces).Select(draft.IdOf)]));
+    }
+
+    private static void Dimension(ProposalDraft draft, InformationDimension d, int number)
+    {
+        var what = Invariant($"Dimension {number} of the file ({d.Kind.ToString().ToLowerInvariant()} {d.Value:0.####})");
+        var (upper, lower) = (d.Upper, d.Lower);
+        if (d.Fit is { } fit)
+        {
+            if (ToleranceClass.Limits(d.Value, fit) is not { } limits)
+            {
+                draft.Doubts.Add($"{what}: the class {fit} is not known here; general tolerances are taken.");
+            }
+            else
+            {
+                (lower, upper) = limits;
+            }
+        }
+        else if (upper is null && lower is null)
+        {
+            draft.Doubts.Add($"{what} has no limits: general tolerances are taken.");
+        }
+
+        Take(draft, what, new(d.Kind, Surfaces(draft, [.. d.Faces, .. d.Others])) { Nominal = d.Value, Upper = upper, Lower = lower });
+    }
+
+    private static void Tolerance(ProposalDraft draft, InformationTolerance t, int number)
+    {
+        var what = Invariant($"Tolerance {number} of the file ({t.Kind.ToString().ToLowerInvariant()} {t.Value:0.####})");
+        foreach (var modifier in t.Modifiers)
+        {
+            draft.Doubts.Add($"{what}: '{modifier}' is left out.");
+        }
+
+        if (t.Datums.GroupBy(d => d.Position).Any(g => g.Count() > 1))
+        {
+            draft.Doubts.Add($"{what}: its common datum is taken as single ones in order.");
+        }
+
+        Take(draft, what, new(t.Kind, Surfaces(draft, t.Faces)) { Tolerance = t.Value, Material = t.Material, Datums = t.Datums });
+    }
+
+    private static IReadOnlyList<ProposedSurface> Surfaces(ProposalDraft draft, IEnumerable<int> faces) =>
+        draft.SurfacesOf([.. faces.Where(f => f < draft.Nominal.Faces.Count)]);
+
+    private static void Take(ProposalDraft draft, string what, Requirement requirement)
+    {
+        if (requirement.AddTo(draft) is { } why)
+        {
+            draft.Doubts.Add($"{what} is left out: {why}.");
+        }
+    }
+}

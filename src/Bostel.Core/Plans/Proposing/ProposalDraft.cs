@@ -1,0 +1,129 @@
+using Bostel.Core.Features;
+using Bostel.Core.Geometry;
+using Bostel.Core.Nominals;
+using Bostel.Core.Tolerancing;
+
+namespace Bostel.Core.Plans;
+
+/// <summary>A surface of the nominal that a feature can be made of.</summary>
+internal sealed record ProposedSurface(NominalFeature Surface, NominalFace Face, double Area)
+{
+    public Vector3D Axis => ((Cylinder3D)Face.Shape!).Axis;
+
+    public Vector3D Normal => ((Plane3D)Face.Shape!).Normal;
+
+    public double Radius => ((Cylinder3D)Face.Shape!).Radius;
+
+    public bool IsWhole => Face.Shape is Cylinder3D && Face.Sweep > WholeTurn;
+
+    /// <summary>A round face that goes less far round is no hole, rad.</summary>
+    private const double WholeTurn = 6;
+}
+
+/// <summary>A plan while proposals are added to it: what it has is not proposed again, and names stay unique.</summary>
+internal sealed class ProposalDraft
+{
+    private readonly InspectionPlan _plan;
+    private readonly List<FeaturePlan> _features = [];
+    private readonly List<DatumPlan> _datums = [];
+    private readonly List<CharacteristicPlan> _rows = [];
+    private readonly Box3D[] _boxes;
+    private int _reserved;
+
+    public ProposalDraft(NominalModel nominal, InspectionPlan plan)
+    {
+        (Nominal, _plan) = (nominal, plan);
+        Surfaces = [.. NominalFeatures.Find(nominal)
+            .Select(s => new ProposedSurface(s, nominal.Face(s.Faces[0]), s.Faces.Sum(f => nominal.Face(f).Area))).OrderByDescending(f => f.Area)];
+        _boxes = Boxes(nominal);
+    }
+
+    public NominalModel Nominal { get; }
+
+    public ComparePlan Compare => _plan.Compare;
+
+    /// <summary>All surfaces of the nominal, the largest first.</summary>
+    public IReadOnlyList<ProposedSurface> Surfaces { get; }
+
+    public IReadOnlyList<FeaturePlan> Features => _features;
+
+    public IReadOnlyList<DatumPlan> Datums => _datums;
+
+    public IReadOnlyList<CharacteristicPlan> Rows => _rows;
+
+    public List<string> Doubts { get; } = [];
+
+    public List<int> Doubtful { get; } = [];
+
+    public IEnumerable<DatumPlan> AllDatums => _plan.Datums.Concat(_datums);
+
+    public IEnumerable<FeaturePlan> AllFeatures => _plan.Features.Concat(_features);
+
+    public IEnumerable<CharacteristicPlan> AllRows => _plan.Characteristics.Concat(_rows);
+
+    public void Add(DatumPlan datum) => _datums.Add(datum);
+
+    /// <summary>Numbers up to this one are given to rows that ask for them, and to no others.</summary>
+    public void Reserve(int no) => _reserved = Math.Max(_reserved, no);
+
+    /// <summary>Adds a row under its number, or the next free one; what is asked already is not proposed.</summary>
+    public void Add(Func<int, CharacteristicPlan> row, int? no = null)
+    {
+        var number = no is { } wanted && AllRows.All(c => c.No != wanted) ? wanted : 1 + Math.Max(_reserved, AllRows.Select(c => c.No).DefaultIfEmpty().Max());
+        var made = row(number);
+        if (!AllRows.Any(c => c.Kind == made.Kind && c.Refers.Features.SequenceEqual(made.Refers.Features)
+            && c.Refers.Datums.SequenceEqual(made.Refers.Datums) && c.Refers.Faces.ToHashSet().SetEquals(made.Refers.Faces)))
+        {
+            _rows.Add(made);
+        }
+    }
+
+    /// <summary>The plan's own feature of a surface, or a new one.</summary>
+    /// <param name="number">Its place among others alike; 0: it stands alone.</param>
+    public FeaturePlan FeatureOf(ProposedSurface f, int number = 0) => Known(f) ?? Made(Proposals.Named(f.Surface, f.Face, [.. AllFeatures], number));
+
+    /// <summary>The same under a name of the drawing's; one that the plan has already keeps its own.</summary>
+    public FeaturePlan FeatureOf(ProposedSurface f, string name) => Known(f) ?? Made(
+        Proposals.Unique(Proposals.Named(f.Surface, f.Face, []) with { Name = name }, [.. AllFeatures]));
+
+    public string IdOf(ProposedSurface f) => FeatureOf(f).Id;
+
+    public string NameOf(ProposedSurface f) => FeatureOf(f).Name;
+
+    public ProposedSurface? SurfaceOf(FeaturePlan feature) => feature is { EdgeOf: null, Region: null }
+        ? Surfaces.FirstOrDefault(s => s.Surface.Faces.Intersect(feature.Faces).Any())
+        : null;
+
+    /// <summary>The surfaces that faces lie on, each once, in the order of the faces.</summary>
+    public IReadOnlyList<ProposedSurface> SurfacesOf(IReadOnlyList<int> faces) =>
+        [.. faces.Select(f => Surfaces.First(s => s.Surface.Faces.Contains(f))).Distinct()];
+
+    /// <summary>Diagonal of the box around a surface, mm.</summary>
+    public double Extent(ProposedSurface f) => Box3D.Of(f.Surface.Faces.SelectMany(face => (Vector3D[])[_boxes[face].Min, _boxes[face].Max])).Diagonal;
+
+    private FeaturePlan? Known(ProposedSurface f)
+    {
+        var faces = f.Surface.Faces.ToHashSet();
+        return AllFeatures.FirstOrDefault(k => k.EdgeOf is null && k.Region is null && faces.SetEquals(k.Faces));
+    }
+
+    private FeaturePlan Made(FeaturePlan feature)
+    {
+        _features.Add(feature);
+        return feature;
+    }
+
+    private static Box3D[] Boxes(NominalModel nominal)
+    {
+        var boxes = new Box3D[nominal.Faces.Count];
+        Array.Fill(boxes, Box3D.Empty);
+        for (var t = 0; t < nominal.Mesh.TriangleCount; t++)
+        {
+            ref var box = ref boxes[nominal.FaceOfTriangle[t]];
+            var (a, b, c) = nominal.Mesh.Triangle(t);
+            box = box.Include(a).Include(b).Include(c);
+        }
+
+        return boxes;
+    }
+}

@@ -2,10 +2,10 @@ import { expect, type Locator, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, resolve } from "node:path";
 
 /** Files that ./test made with the simulated scanner. */
-export const file = (name: string) => join(process.env.BOSTEL_FILES ?? "../var/test/files", name);
+export const file = (name: string) => resolve(process.env.BOSTEL_FILES ?? "../var/test/files", name);
 
 export async function signIn(page: Page, who = "inspector") {
   await page.goto("/");

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Http.Json;
+using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 
@@ -104,6 +105,43 @@ public class OfferTests(ServerFixture server)
         edit(plan);
         return await server.Client.PutAsJsonAsync(
             $"/api/parts/{part}/plan", new JsonObject { ["basedOn"] = stored.GetProperty("number").GetInt32(), ["plan"] = plan });
+    }
+
+    /// <summary>A table in, as bytes; a row written as on a drawing, and read back; what has an error in it is refused in words.</summary>
+    [Fact]
+    public async Task APlanComesFromATableAndIsWrittenAsOnADrawing()
+    {
+        var part = await server.ClampAsync("DRAWN");
+        var table = new { fileName = "t.csv", bytes = Encoding.UTF8.GetBytes("number,kind,requirement,x,y,z\n7,flatness,0.04,0,0,0\n") };
+        var nominal = await server.GetAsync($"/api/parts/{part}/nominal");
+        var bore = nominal.GetProperty("faces").EnumerateArray().First(f => f.GetProperty("kind").GetString() == "cylinder");
+        var size = 2 * bore.GetProperty("numbers")[6].GetDouble();
+        var text = FormattableString.Invariant($"number,kind,requirement,count\n7,diameter,{size:0.###} ±0.05,1\n");
+        var proposal = await server.PostAsync(
+            $"/api/parts/{part}/plan/proposal",
+            new { sources = (string[])["table"], table = table with { bytes = Encoding.UTF8.GetBytes(text) } });
+        var row = Assert.Single(proposal.GetProperty("characteristics").EnumerateArray());
+        Assert.Equal(7, row.GetProperty("no").GetInt32());
+        await EditAsync(part, plan =>
+        {
+            plan["features"] = JsonNode.Parse(proposal.GetProperty("features").GetRawText());
+            plan["characteristics"] = JsonNode.Parse(proposal.GetProperty("characteristics").GetRawText());
+        });
+        var drawn = Assert.Single((await server.GetAsync($"/api/parts/{part}/plan/as-drawn")).EnumerateArray());
+        Assert.Equal(FormattableString.Invariant($"⌀{size:0.###} ±0.05"), drawn.GetProperty("text").GetString());
+        var written = await server.PostAsync($"/api/parts/{part}/plan/as-drawn", new { characteristic = row, text = "+0.2/-0.1" });
+        Assert.Equal((0.2, -0.1), (written.GetProperty("upper").GetDouble(), written.GetProperty("lower").GetDouble()));
+
+        foreach (var (path, body, word) in ((string, object, string)[])[
+            ("as-drawn", new { characteristic = row, text = "wide" }, "is no dimension"),
+            ("proposal", new { sources = (string[])["table"] }, "No table"),
+            ("proposal", new { table = table with { bytes = Encoding.UTF8.GetBytes("kind\nwobble\n") } }, "t.csv, line 2"),
+            ("proposal", new { table = table with { fileName = "t.doc" } }, "t.doc")])
+        {
+            using var refused = await server.Client.PostAsJsonAsync($"/api/parts/{part}/plan/{path}", body);
+            Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+            Assert.Contains(word, await refused.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
     }
 
     private async Task RunAsync(string piece, string kind)

@@ -24,6 +24,15 @@ internal static class InformationProposals
             Datum(draft, datum.Key, [.. datum]);
         }
 
+        // Features that one tolerance holds together are numbered together.
+        foreach (var pattern in information.Tolerances.Select(t => Surfaces(draft, t.Faces)).Where(p => p.Count > 1))
+        {
+            foreach (var (i, f) in pattern.Index())
+            {
+                draft.FeatureOf(f, i + 1);
+            }
+        }
+
         foreach (var (i, d) in information.Dimensions.Index())
         {
             Dimension(draft, d, i + 1);

@@ -66,14 +66,17 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
           : "Pick a row of the ledger to see its evidence, or faces on the stage (Shift for more) to ask something of them."
       }
       action={
-        <Button
-          tone="primary"
-          className="flex-1"
-          disabled={busy || piece.vertices === 0}
-          onClick={() => start("evaluate")}
-        >
-          {piece.run?.characteristics.length ? "Evaluate again" : "Evaluate"}
-        </Button>
+        <>
+          <Button
+            tone="primary"
+            className="flex-1"
+            disabled={busy || piece.vertices === 0}
+            onClick={() => start("evaluate")}
+          >
+            {piece.run?.characteristics.length ? "Evaluate again" : "Evaluate"}
+          </Button>
+          {planned && <Button onClick={() => set({ characteristic: null, faces: [] })}>Close row</Button>}
+        </>
       }
     >
       {piece.run?.stale && (

@@ -1,12 +1,10 @@
-import { Clipboard, Download } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import type { MeasuredFeature, PieceView, PlanView } from "../api/client";
 import { useBench } from "../stage/bench";
 import { count, fixed, percent, signed } from "../ui/format";
-import { say } from "../ui/notices";
-import { Input, Named } from "../ui/parts";
-import { asCsv, asTabs, featureRows, featureTable, sortedFeatures, withWords, type FeatureKey } from "./features";
+import { featureRows, featureTable, sortedFeatures, withWords, type FeatureKey } from "./features";
 import { Head, LedgerFrame, stepping, type FrameProps } from "./LedgerFrame";
+import { TableTools } from "./TableTools";
 
 /** Length and width of a slot. */
 const slotSize = ({ kind }: MeasuredFeature, n: readonly number[]) =>
@@ -33,18 +31,6 @@ export function FeatureTable({ piece, plan, frame, onPick }: Props) {
   );
   const rows = useMemo(() => sortedFeatures(withWords(all, words), sort), [all, words, sort]);
   const measured = all.filter((r) => r.result && !r.result.failure).length;
-  const copy = () =>
-    navigator.clipboard.writeText(asTabs(featureTable(rows))).then(
-      () => say(`${rows.length} features are copied as a table.`),
-      () => say("The browser does not let the table be copied.", "bad"),
-    );
-  const save = () => {
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([asCsv(featureTable(rows))], { type: "text/csv" }));
-    link.download = `${piece.partNumber} ${piece.serial} features.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
   return (
     <LedgerFrame
       {...frame}
@@ -57,24 +43,13 @@ export function FeatureTable({ piece, plan, frame, onPick }: Props) {
           </span>
           {all.length > 0 && (
             <div className="ml-auto flex items-center gap-2">
-              <Input
-                type="search"
-                aria-label="Only features with these words"
-                placeholder="only with …"
-                className="h-6! w-36"
-                value={words}
-                onChange={(e) => setWords(e.target.value)}
+              <TableTools
+                what="features"
+                words={words}
+                onWords={setWords}
+                table={() => featureTable(rows)}
+                fileName={`${piece.partNumber} ${piece.serial} features.csv`}
               />
-              <Named name="Copy what is listed, for a spreadsheet">
-                <button type="button" aria-label="Copy the table" onClick={copy}>
-                  <Clipboard size={15} aria-hidden />
-                </button>
-              </Named>
-              <Named name="Save what is listed as CSV">
-                <button type="button" aria-label="Save as CSV" onClick={save}>
-                  <Download size={15} aria-hidden />
-                </button>
-              </Named>
             </div>
           )}
         </>

@@ -5,7 +5,8 @@ import { useBench } from "../stage/bench";
 import { fixed, signed } from "../ui/format";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
 import { Head, LedgerFrame, stepping, type FrameProps } from "./LedgerFrame";
-import { rowsOf, sorted, type Row, type SortKey, verdictOf, verdicts } from "./rows";
+import { characteristicTable, rowsOf, rowsWith, sorted, type Row, type SortKey, verdictOf, verdicts } from "./rows";
+import { TableTools } from "./TableTools";
 import { zone } from "./zone";
 
 interface Props {
@@ -18,13 +19,14 @@ interface Props {
 /** Every characteristic of the plan, one row each. Up and down step through them while the stage flies to each. */
 export function Ledger({ piece, plan, frame, onPick }: Props) {
   const [filter, setFilter] = useState<Verdict | null>(null);
+  const [words, setWords] = useState("");
   const [sort, setSort] = useState<SortKey>("no");
   const chosen = useBench((s) => s.characteristic);
   const body = useRef<HTMLTableSectionElement>(null);
   const all = useMemo(() => rowsOf(plan, piece.run?.characteristics ?? []), [plan, piece.run]);
   const rows = useMemo(
-    () => sorted(filter ? all.filter((r) => verdictOf(r) === filter) : all, sort),
-    [all, filter, sort],
+    () => sorted(rowsWith(filter ? all.filter((r) => verdictOf(r) === filter) : all, words), sort),
+    [all, filter, words, sort],
   );
   return (
     <LedgerFrame
@@ -43,7 +45,14 @@ export function Ledger({ piece, plan, frame, onPick }: Props) {
                 : "out of date"}
             </span>
           )}
-          <div className="ml-auto flex gap-1" hidden={all.length === 0}>
+          <div className="ml-auto flex items-center gap-1.5" hidden={all.length === 0}>
+            <TableTools
+              what="characteristics"
+              words={words}
+              onWords={setWords}
+              table={() => characteristicTable(rows)}
+              fileName={`${piece.partNumber} ${piece.serial} characteristics.csv`}
+            />
             {verdicts.map((v) => (
               <button
                 key={v}
@@ -58,7 +67,7 @@ export function Ledger({ piece, plan, frame, onPick }: Props) {
                 }
               >
                 <VerdictShape verdict={v} size={11} /> {all.filter((r) => verdictOf(r) === v).length}
-                <span className="hidden @4xl:inline">{verdictWord[v]}</span>
+                <span className="hidden @6xl:inline">{verdictWord[v]}</span>
               </button>
             ))}
           </div>

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { InspectionPlan, MeasuredFeature } from "../api/client";
-import { asCsv, asTabs, featureRows, featureTable, placeOff, sortedFeatures, withWords } from "./features";
+import { featureRows, featureTable, placeOff, sortedFeatures, withWords } from "./features";
+import { asCsv, asTabs } from "./table";
 
 const plan = {
   features: [

@@ -1,6 +1,7 @@
 import type { InspectionPlan, MeasuredFeature } from "../api/client";
 import { planFeatures, type PlanFeature } from "../plan/features";
 import { beside, mainNumber } from "../stations/features/describe";
+import { holdsWords } from "./table";
 
 /** A feature of the plan with what was measured of it, if it was. */
 export interface FeatureRow {
@@ -59,13 +60,8 @@ export const sortedFeatures = (rows: readonly FeatureRow[], by: FeatureKey): Fea
 };
 
 /** Rows whose name or kind holds every word that is typed. */
-export const withWords = (rows: readonly FeatureRow[], typed: string): FeatureRow[] => {
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  return rows.filter((r) => {
-    const text = `${r.feature.name} ${r.result?.kind ?? ""}`.toLowerCase();
-    return words.every((w) => text.includes(w));
-  });
-};
+export const withWords = (rows: readonly FeatureRow[], typed: string): FeatureRow[] =>
+  rows.filter((r) => holdsWords(`${r.feature.name} ${r.result?.kind ?? ""}`, typed));
 
 const columns = [
   ["feature", "kind", "nominal mm", "measured mm", "deviation mm", "U mm", "off its place mm", "U of the place mm"],
@@ -96,22 +92,3 @@ export const featureTable = (rows: readonly FeatureRow[]): (string | number)[][]
     ];
   }),
 ];
-
-/** With tabs: a spreadsheet takes it as it is pasted. */
-export const asTabs = (table: readonly (string | number)[][]): string =>
-  table.map((cells) => cells.map((c) => inert(c).replace(/[\t\r\n]/g, " ")).join("\t")).join("\n");
-
-/** RFC 4180, with a dot in numbers. */
-export const asCsv = (table: readonly (string | number)[][]): string =>
-  table
-    .map((cells) =>
-      cells
-        .map(inert)
-        .map((c) => (/[",\r\n]/.test(c) ? `"${c.replaceAll('"', '""')}"` : c))
-        .join(","),
-    )
-    .join("\r\n") + "\r\n";
-
-/** A name that begins like a formula stays text. */
-const inert = (cell: string | number): string =>
-  typeof cell === "number" ? String(cell) : /^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Asked, CharacteristicPlan, CharacteristicResult } from "../api/client";
-import { rowsOf, sorted, verdictOf } from "./rows";
+import { characteristicTable, rowsOf, rowsWith, sorted, verdictOf } from "./rows";
 
 const plan = (no: number, tolerance = 0.1): CharacteristicPlan => ({ kind: "flatness", no, name: `f${no}`, tolerance });
 const of = (...characteristics: CharacteristicPlan[]) => ({
@@ -42,5 +42,28 @@ describe("the ledger's rows", () => {
     expect(sorted(rows, "verdict").map((r) => r.plan.no)).toEqual([2, 3, 1]);
     expect(sorted(rows, "deviation").map((r) => r.plan.no)).toEqual([2, 3, 1]);
     expect(sorted(rows, "name").map((r) => r.plan.no)).toEqual([1, 2, 3]);
+  });
+
+  it("are found by words of their name, kind and datums, and leave as a table with all digits", () => {
+    const position: CharacteristicPlan = {
+      kind: "position",
+      no: 4,
+      name: "hole",
+      features: ["h"],
+      datums: ["A", "B"],
+      tolerance: 0.2,
+    };
+    const asked = { unit: "mm", limits: { nominal: null, lower: null, upper: 0.1 } } as Asked;
+    const rows = rowsOf({ plan: { characteristics: [plan(1), position] }, asked: [asked, asked] } as never, [
+      { ...result(plan(1), 0.0123456789012345, "conforming"), uncertainty: 0.002, beyond: 0, remark: "=odd" },
+    ]);
+    expect(rowsWith(rows, "A|B posi").map((r) => r.plan.no)).toEqual([4]);
+    expect(rowsWith(rows, "flat").map((r) => r.plan.no)).toEqual([1]);
+    expect(rowsWith(rows, "").length).toBe(2);
+    const [names, first, second] = characteristicTable(rows);
+    expect(first[names.indexOf("measured")]).toBe(0.0123456789012345);
+    expect(first[names.indexOf("verdict")]).toBe("conforming");
+    expect(second[names.indexOf("datums")]).toBe("A|B");
+    expect(second[names.indexOf("measured")]).toBe("");
   });
 });

@@ -1,4 +1,6 @@
 import type { Asked, CharacteristicPlan, CharacteristicResult, PlanView, Verdict } from "../api/client";
+import { characteristicKinds, datumsOf } from "../plan/characteristics";
+import { holdsWords } from "./table";
 
 /** A characteristic of the plan with what was measured of it, if it was. */
 export interface Row {
@@ -57,3 +59,37 @@ export function sorted(rows: readonly Row[], by: SortKey): Row[] {
   };
   return [...rows].sort(order[by]);
 }
+
+/** Rows whose number, name, kind or datums hold every word that is typed. */
+export const rowsWith = (rows: readonly Row[], typed: string): Row[] =>
+  rows.filter(({ plan }) =>
+    holdsWords(`${plan.no} ${plan.name} ${characteristicKinds[plan.kind].name} ${datumsOf(plan).join("|")}`, typed),
+  );
+
+/** All of the rows as a table, below a row of names; values with all their digits. */
+export const characteristicTable = (rows: readonly Row[]): (string | number)[][] => [
+  [
+    ["no.", "characteristic", "kind", "datums", "unit", "nominal", "lower limit", "upper limit"],
+    ["measured", "deviation", "U", "beyond", "verdict", "remark"],
+  ].flat(),
+  ...rows.map((row) => {
+    const { plan, result, asked, changed } = row;
+    const now = changed ? null : result;
+    return [
+      plan.no,
+      plan.name,
+      characteristicKinds[plan.kind].name,
+      datumsOf(plan).join("|"),
+      asked.unit,
+      asked.limits.nominal ?? "",
+      asked.limits.lower ?? "",
+      asked.limits.upper ?? "",
+      now?.measured ?? "",
+      asked.limits.nominal === null ? "" : (now?.deviation ?? ""),
+      now?.uncertainty ?? "",
+      now?.beyond ?? "",
+      verdictOf(row),
+      now?.remark ?? "",
+    ];
+  }),
+];

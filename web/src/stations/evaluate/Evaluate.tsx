@@ -194,7 +194,16 @@ function Budget({ row }: { row: CharacteristicResult }) {
             <td className="num text-right whitespace-nowrap">
               {fixed(c.sigma, row.decimals + 2)} {row.unit}
             </td>
-            <td className="num w-16 pl-2 text-right whitespace-nowrap text-soft">{percent(c.sigma ** 2 / variance)}</td>
+            <td className="w-24 pl-2">
+              <span className="flex items-center gap-1">
+                <span className="h-2 flex-1 bg-tint" aria-hidden>
+                  <span className="block h-full bg-indigo" style={{ width: `${(100 * c.sigma ** 2) / variance}%` }} />
+                </span>
+                <span className="num w-11 text-right whitespace-nowrap text-soft">
+                  {percent(c.sigma ** 2 / variance)}
+                </span>
+              </span>
+            </td>
           </tr>
         ))}
       </tbody>

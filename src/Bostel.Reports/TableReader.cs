@@ -34,7 +34,8 @@ public static class TableReader
         catch (Exception e) when (e is InvalidDataException or FormatException or ArgumentException or InvalidOperationException
             or NullReferenceException or System.Xml.XmlException or KeyNotFoundException)
         {
-            throw new BadInputException($"{name}: cannot be read as {suffix[1..].ToUpperInvariant()}; it is damaged or of another kind.", e);
+            throw new BadInputException(
+                $"{name}: cannot be read as {suffix[1..].ToUpperInvariant()}; it is damaged or of another kind.", e);
         }
     }
 

@@ -95,10 +95,10 @@ internal static class PlanCommand
     }
 
     private static IReadOnlyList<ProposalSource> Sources(string named) =>
-        [.. named.Split(',', StringSplitOptions.TrimEntries).Select(name => Enum.TryParse<ProposalSource>(name, ignoreCase: true, out var source)
-            && !char.IsDigit(name[0])
-            ? source
-            : throw new BadInputException($"--from: '{name}' is none of pmi, table, faces."))];
+        [.. named.Split(',', StringSplitOptions.TrimEntries).Select(name =>
+            name.All(char.IsLetter) && Enum.TryParse<ProposalSource>(name, ignoreCase: true, out var source)
+                ? source
+                : throw new BadInputException($"--from: '{name}' is none of pmi, table, faces."))];
 
     private static Command Compare()
     {

@@ -14,8 +14,8 @@ internal static class GaussianFilter
 
     /// <summary>
     /// Where points lie densely, those in a cube of this share of the nesting index count together, by an expansion of the weights about
-    /// their middle to the second order (Greengard and Strain, The fast Gauss transform, 1991). For a wave of the nesting index that errs by
-    /// less than a thousandth.
+    /// their middle to the second order (Greengard and Strain, The fast Gauss transform, 1991). For a wave of the nesting index that errs
+    /// by less than a thousandth.
     /// </summary>
     private const double CubeShare = 1.0 / 8;
 

@@ -15,8 +15,8 @@ internal sealed class GaussianSums
     private readonly List<Four> _fours = [];
     private readonly List<Second> _seconds = [];
 
-    /// <param name="nestingIndex">Cut-off wavelength λ, mm: the weights are exp(−π d² / (α λ)²), α = √(ln 2 / π), by which half of a wave of
-    /// that length passes.</param>
+    /// <param name="nestingIndex">Cut-off wavelength λ, mm: the weights are exp(−π d² / (α λ)²), α = √(ln 2 / π), by which half of a wave
+    /// of that length passes.</param>
     /// <param name="reach">Farther sources do not count, mm.</param>
     public GaussianSums(double nestingIndex, double reach) =>
         (_falls, _reach) = (-Math.PI * Math.PI / (Math.Log(2) * nestingIndex * nestingIndex), reach);

@@ -21,7 +21,9 @@ public class DrawingProposalTests
     private static readonly Lazy<JsonElement> Listed = new(() => JsonDocument.Parse(File.ReadAllText(Path.Combine(
         DemoParts.Root, "tests", "Bostel.Core.Tests", "Data", "cad", "VH-310-vent-drive-housing.pmi.json"))).RootElement);
 
-    /// <summary>All that the list has stands in the plan, with its limits, material and datums, on faces of the geometry it names.</summary>
+    /// <summary>
+    /// All that the list has stands in the plan, with its limits, material and datums, on faces of the geometry it names.
+    /// </summary>
     [Fact]
     public void NothingThatTheFileSaysIsLeftOut()
     {
@@ -140,6 +142,16 @@ public class DrawingProposalTests
         var mounting = plan.Characteristics.OfType<PositionPlan>().Single(p => p.No == 20);
         Assert.Equal((8.9, 52.0, 4), (mounting.Material!.Size, mounting.Boundary!.Size, mounting.Features.Length));
         Assert.Empty(proposal.Doubtful);
+    }
+
+    /// <summary>The same again is no news; the same with other limits is said, and the first stays.</summary>
+    [Fact]
+    public void WhatIsAskedTwiceIsSaidWhereItDiffers()
+    {
+        var table = Table("number,kind,nominal,upper,lower", "1,diameter,52,0.03,0", "2,diameter,52,0.03,0", "3,diameter,52,0.05,0");
+        var proposal = PlanProposal.Of(DemoParts.Model("VH-310"), new(), [ProposalSource.Table], table);
+        Assert.Equal(0.03, Assert.IsType<DiameterPlan>(Assert.Single(proposal.Characteristics)).Upper);
+        Assert.Contains("characteristic 1 asks the same with other limits", Assert.Single(proposal.Doubts), StringComparison.Ordinal);
     }
 
     [Fact]

@@ -46,23 +46,55 @@ public sealed record DrawingTable(IReadOnlyList<DrawingLine> Lines)
     /// <summary>Words and signs (ISO 1101, table 1) for a kind.</summary>
     private static readonly Dictionary<string, DrawingKind> Kinds = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["diameter"] = DrawingKind.Diameter, ["⌀"] = DrawingKind.Diameter, ["radius"] = DrawingKind.Radius, ["r"] = DrawingKind.Radius,
-        ["distance"] = DrawingKind.Distance, ["height"] = DrawingKind.Distance, ["depth"] = DrawingKind.Distance,
-        ["length"] = DrawingKind.Distance, ["width"] = DrawingKind.Distance, ["thickness"] = DrawingKind.Distance,
-        ["step"] = DrawingKind.Distance, ["angle"] = DrawingKind.Angle, ["straightness"] = DrawingKind.Straightness,
-        ["⏤"] = DrawingKind.Straightness, ["flatness"] = DrawingKind.Flatness, ["⏥"] = DrawingKind.Flatness,
-        ["roundness"] = DrawingKind.Roundness, ["circularity"] = DrawingKind.Roundness, ["○"] = DrawingKind.Roundness,
-        ["cylindricity"] = DrawingKind.Cylindricity, ["⌭"] = DrawingKind.Cylindricity, ["parallelism"] = DrawingKind.Parallelism,
-        ["∥"] = DrawingKind.Parallelism, ["//"] = DrawingKind.Parallelism, ["perpendicularity"] = DrawingKind.Perpendicularity,
-        ["squareness"] = DrawingKind.Perpendicularity, ["⟂"] = DrawingKind.Perpendicularity, ["⊥"] = DrawingKind.Perpendicularity,
-        ["angularity"] = DrawingKind.Angularity, ["∠"] = DrawingKind.Angularity, ["position"] = DrawingKind.Position,
-        ["⌖"] = DrawingKind.Position, ["coaxiality"] = DrawingKind.Coaxiality, ["◎"] = DrawingKind.Coaxiality,
-        ["concentricity"] = DrawingKind.Concentricity, ["symmetry"] = DrawingKind.Symmetry, ["⌯"] = DrawingKind.Symmetry,
-        ["run-out"] = DrawingKind.CircularRunOut, ["runout"] = DrawingKind.CircularRunOut, ["↗"] = DrawingKind.CircularRunOut,
-        ["circular run-out"] = DrawingKind.CircularRunOut, ["total run-out"] = DrawingKind.TotalRunOut,
-        ["total runout"] = DrawingKind.TotalRunOut, ["⌰"] = DrawingKind.TotalRunOut, ["profile"] = DrawingKind.ProfileOfSurface,
-        ["profile of a surface"] = DrawingKind.ProfileOfSurface, ["⌓"] = DrawingKind.ProfileOfSurface,
-        ["profile of a line"] = DrawingKind.ProfileOfLine, ["⌒"] = DrawingKind.ProfileOfLine,
+        ["diameter"] = DrawingKind.Diameter,
+        ["⌀"] = DrawingKind.Diameter,
+        ["radius"] = DrawingKind.Radius,
+        ["r"] = DrawingKind.Radius,
+        ["distance"] = DrawingKind.Distance,
+        ["height"] = DrawingKind.Distance,
+        ["depth"] = DrawingKind.Distance,
+        ["length"] = DrawingKind.Distance,
+        ["width"] = DrawingKind.Distance,
+        ["thickness"] = DrawingKind.Distance,
+        ["step"] = DrawingKind.Distance,
+        ["angle"] = DrawingKind.Angle,
+        ["straightness"] = DrawingKind.Straightness,
+        ["⏤"] = DrawingKind.Straightness,
+        ["flatness"] = DrawingKind.Flatness,
+        ["⏥"] = DrawingKind.Flatness,
+        ["roundness"] = DrawingKind.Roundness,
+        ["circularity"] = DrawingKind.Roundness,
+        ["○"] = DrawingKind.Roundness,
+        ["cylindricity"] = DrawingKind.Cylindricity,
+        ["⌭"] = DrawingKind.Cylindricity,
+        ["parallelism"] = DrawingKind.Parallelism,
+        ["∥"] = DrawingKind.Parallelism,
+        ["//"] = DrawingKind.Parallelism,
+        ["perpendicularity"] = DrawingKind.Perpendicularity,
+        ["squareness"] = DrawingKind.Perpendicularity,
+        ["⟂"] = DrawingKind.Perpendicularity,
+        ["⊥"] = DrawingKind.Perpendicularity,
+        ["angularity"] = DrawingKind.Angularity,
+        ["∠"] = DrawingKind.Angularity,
+        ["position"] = DrawingKind.Position,
+        ["⌖"] = DrawingKind.Position,
+        ["coaxiality"] = DrawingKind.Coaxiality,
+        ["◎"] = DrawingKind.Coaxiality,
+        ["concentricity"] = DrawingKind.Concentricity,
+        ["symmetry"] = DrawingKind.Symmetry,
+        ["⌯"] = DrawingKind.Symmetry,
+        ["run-out"] = DrawingKind.CircularRunOut,
+        ["runout"] = DrawingKind.CircularRunOut,
+        ["↗"] = DrawingKind.CircularRunOut,
+        ["circular run-out"] = DrawingKind.CircularRunOut,
+        ["total run-out"] = DrawingKind.TotalRunOut,
+        ["total runout"] = DrawingKind.TotalRunOut,
+        ["⌰"] = DrawingKind.TotalRunOut,
+        ["profile"] = DrawingKind.ProfileOfSurface,
+        ["profile of a surface"] = DrawingKind.ProfileOfSurface,
+        ["⌓"] = DrawingKind.ProfileOfSurface,
+        ["profile of a line"] = DrawingKind.ProfileOfLine,
+        ["⌒"] = DrawingKind.ProfileOfLine,
     };
 
     private enum Column
@@ -103,8 +135,7 @@ public sealed record DrawingTable(IReadOnlyList<DrawingLine> Lines)
         var columns = new Dictionary<Column, int>();
         foreach (var (i, head) in cells[0].Index())
         {
-            if (Heads.Where(h => h.Value.Contains(head.Trim(), StringComparer.OrdinalIgnoreCase)).Select(h => (Column?)h.Key).FirstOrDefault()
-                is { } column)
+            foreach (var (column, _) in Heads.Where(h => h.Value.Contains(head.Trim(), StringComparer.OrdinalIgnoreCase)))
             {
                 columns.TryAdd(column, i);
             }

@@ -45,7 +45,7 @@ internal static class FaceProposals
         {
             foreach (var (i, f) in DatumsAmong(planes, rounds).Index())
             {
-                draft.Add(new(((char)('A' + i)).ToString(), [draft.IdOf(f)]));
+                draft.Define(new(((char)('A' + i)).ToString(), [draft.IdOf(f)]));
             }
         }
 

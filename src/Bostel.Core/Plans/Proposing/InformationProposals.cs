@@ -63,7 +63,7 @@ internal static class InformationProposals
             draft.Doubts.Add($"Datum {label} is given by targets: the whole of its surface is taken.");
         }
 
-        draft.Add(new DatumPlan(label, [.. draft.SurfacesOf(faces).Select(draft.IdOf)]));
+        draft.Define(new DatumPlan(label, [.. draft.SurfacesOf(faces).Select(draft.IdOf)]));
     }
 
     private static void Dimension(ProposalDraft draft, InformationDimension d, int number)

@@ -34,7 +34,8 @@ internal sealed class ProposalDraft
     {
         (Nominal, _plan) = (nominal, plan);
         Surfaces = [.. NominalFeatures.Find(nominal)
-            .Select(s => new ProposedSurface(s, nominal.Face(s.Faces[0]), s.Faces.Sum(f => nominal.Face(f).Area))).OrderByDescending(f => f.Area)];
+            .Select(s => new ProposedSurface(s, nominal.Face(s.Faces[0]), s.Faces.Sum(f => nominal.Face(f).Area)))
+            .OrderByDescending(f => f.Area)];
         _boxes = Boxes(nominal);
     }
 
@@ -61,26 +62,46 @@ internal sealed class ProposalDraft
 
     public IEnumerable<CharacteristicPlan> AllRows => _plan.Characteristics.Concat(_rows);
 
-    public void Add(DatumPlan datum) => _datums.Add(datum);
+    public void Define(DatumPlan datum) => _datums.Add(datum);
 
     /// <summary>Numbers up to this one are given to rows that ask for them, and to no others.</summary>
     public void Reserve(int no) => _reserved = Math.Max(_reserved, no);
 
-    /// <summary>Adds a row under its number, or the next free one; what is asked already is not proposed.</summary>
-    public void Add(Func<int, CharacteristicPlan> row, int? no = null)
+    /// <summary>Adds a row under the next free number; what is asked already is not proposed.</summary>
+    public void Add(Func<int, CharacteristicPlan> row) => Put(row, null);
+
+    /// <summary>
+    /// Adds what a drawing asks, under its number there if that is free; where it is asked already with other limits, that is said.
+    /// </summary>
+    public void Ask(Func<int, CharacteristicPlan> row, int? no)
     {
-        var number = no is { } wanted && AllRows.All(c => c.No != wanted) ? wanted : 1 + Math.Max(_reserved, AllRows.Select(c => c.No).DefaultIfEmpty().Max());
-        var made = row(number);
-        if (!AllRows.Any(c => c.Kind == made.Kind && c.Refers.Features.SequenceEqual(made.Refers.Features)
-            && c.Refers.Datums.SequenceEqual(made.Refers.Datums) && c.Refers.Faces.ToHashSet().SetEquals(made.Refers.Faces)))
+        if (Put(row, no) is var (asked, made)
+            && (asked.Limits != made.Limits || (asked as AxisPlan)?.Material != (made as AxisPlan)?.Material))
         {
-            _rows.Add(made);
+            Doubts.Add($"{made.Name} is left out: characteristic {asked.No} asks the same with other limits.");
         }
+    }
+
+    /// <returns>The row that asks the same already, and the one that is left out for it; null: it was added.</returns>
+    private (CharacteristicPlan Asked, CharacteristicPlan Made)? Put(Func<int, CharacteristicPlan> row, int? no)
+    {
+        var number = no is { } wanted && AllRows.All(c => c.No != wanted) ? wanted
+            : 1 + Math.Max(_reserved, AllRows.Select(c => c.No).DefaultIfEmpty().Max());
+        var made = row(number);
+        if (AllRows.FirstOrDefault(c => c.Kind == made.Kind && c.Refers.Features.SequenceEqual(made.Refers.Features)
+            && c.Refers.Datums.SequenceEqual(made.Refers.Datums) && c.Refers.Faces.ToHashSet().SetEquals(made.Refers.Faces)) is { } asked)
+        {
+            return (asked, made);
+        }
+
+        _rows.Add(made);
+        return null;
     }
 
     /// <summary>The plan's own feature of a surface, or a new one.</summary>
     /// <param name="number">Its place among others alike; 0: it stands alone.</param>
-    public FeaturePlan FeatureOf(ProposedSurface f, int number = 0) => Known(f) ?? Made(Proposals.Named(f.Surface, f.Face, [.. AllFeatures], number));
+    public FeaturePlan FeatureOf(ProposedSurface f, int number = 0) =>
+        Known(f) ?? Made(Proposals.Named(f.Surface, f.Face, [.. AllFeatures], number));
 
     /// <summary>The same under a name of the drawing's; one that the plan has already keeps its own.</summary>
     public FeaturePlan FeatureOf(ProposedSurface f, string name) => Known(f) ?? Made(
@@ -99,7 +120,8 @@ internal sealed class ProposalDraft
         [.. faces.Select(f => Surfaces.First(s => s.Surface.Faces.Contains(f))).Distinct()];
 
     /// <summary>Diagonal of the box around a surface, mm.</summary>
-    public double Extent(ProposedSurface f) => Box3D.Of(f.Surface.Faces.SelectMany(face => (Vector3D[])[_boxes[face].Min, _boxes[face].Max])).Diagonal;
+    public double Extent(ProposedSurface f) =>
+        Box3D.Of(f.Surface.Faces.SelectMany(face => (Vector3D[])[_boxes[face].Min, _boxes[face].Max])).Diagonal;
 
     private FeaturePlan? Known(ProposedSurface f)
     {

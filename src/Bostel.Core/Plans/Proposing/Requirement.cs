@@ -5,7 +5,9 @@ using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;
 
-/// <summary>One thing that a drawing asks of surfaces that are known: where it stands in the drawing, what it limits, by how much.</summary>
+/// <summary>
+/// One thing that a drawing asks of surfaces that are known: where it stands in the drawing, what it limits, by how much.
+/// </summary>
 internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurface> Of)
 {
     public int? No { get; init; }
@@ -67,7 +69,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
             return $"a {Words} does not suit what it refers to ({string.Join(", ", Of.Select(f => f.Surface.Kind))})";
         }
 
-        draft.Add(no => row with { No = no, Name = Name ?? $"{draft.NameOf(Of[0])} {Words}" }, No);
+        draft.Ask(no => row with { No = no, Name = Name ?? $"{draft.NameOf(Of[0])} {Words}" }, No);
         return null;
     }
 
@@ -85,7 +87,8 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     private DimensionalPlan Sized(ProposalDraft draft, DimensionalPlan row, double own)
     {
         // Files of other systems may give angles in radians.
-        var nominal = Kind == DrawingKind.Angle && Nominal is { } angle && Near(angle * 180 / Math.PI, own) ? angle * 180 / Math.PI : Nominal;
+        var nominal = Kind == DrawingKind.Angle && Nominal is { } angle && Near(angle * 180 / Math.PI, own) ? angle * 180 / Math.PI
+            : Nominal;
         if (nominal is { } said && !Near(said, own))
         {
             draft.Doubts.Add($"{Name ?? draft.NameOf(Of[0])}: the drawing says {said:0.####}, the nominal has {own:0.####}.");
@@ -99,7 +102,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
 
     private string? Profile(ProposalDraft draft)
     {
-        draft.Add(no => new SurfaceProfilePlan(no, Name ?? $"{draft.NameOf(Of[0])} {Words}")
+        draft.Ask(no => new SurfaceProfilePlan(no, Name ?? $"{draft.NameOf(Of[0])} {Words}")
         {
             Faces = [.. Of.SelectMany(f => f.Surface.Faces).Order()],
             Datums = Letters,
@@ -126,7 +129,8 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
                 new PositionPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.Coaxiality or DrawingKind.Concentricity when IsOneToDatums && Of[0].Face.Shape is Cylinder3D =>
                 new CoaxialityPlan(0, name) { Features = of, Datums = Letters },
-            DrawingKind.Symmetry when Datums.Count > 0 && Of.Count is 1 or 2 => new SymmetryPlan(0, name) { Features = of, Datums = Letters },
+            DrawingKind.Symmetry when Datums.Count > 0 && Of.Count is 1 or 2 =>
+                new SymmetryPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.CircularRunOut when IsOneToDatums => new CircularRunOutPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.TotalRunOut when IsOneToDatums => new TotalRunOutPlan(0, name) { Features = of, Datums = Letters },
             _ => null,
@@ -157,7 +161,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
             row = AtBoundary(draft, row, bounded, name);
         }
 
-        draft.Add(no => row with { No = no, Tolerance = Tolerance }, No);
+        draft.Ask(no => row with { No = no, Tolerance = Tolerance }, No);
         return null;
     }
 
@@ -168,8 +172,9 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
         foreach (var datum in bounded)
         {
             var feature = draft.AllFeatures.FirstOrDefault(f => f.Id == draft.AllDatums.First(d => d.Label == datum.Label).Features[0]);
-            if (row is PositionPlan { Boundary: null } position && datum.Material == MaterialLimit.Maximum && position.Datums[0] != datum.Label
-                && feature is not null && draft.SurfaceOf(feature) is { Face.Shape: Cylinder3D } surface)
+            if (row is PositionPlan { Boundary: null } position && datum.Material == MaterialLimit.Maximum
+                && position.Datums[0] != datum.Label && feature is not null
+                && draft.SurfaceOf(feature) is { Face.Shape: Cylinder3D } surface)
             {
                 var size = SizeAt(draft, [surface], MaterialLimit.Maximum, $"datum {datum.Label}");
                 row = position with { Boundary = new(datum.Label, size) };

@@ -111,7 +111,7 @@ internal sealed class TableProposals
 
         if (_draft.AllDatums.All(d => d.Label != label))
         {
-            _draft.Add(new(label, [.. of.Select(_draft.IdOf)]));
+            _draft.Define(new(label, [.. of.Select(_draft.IdOf)]));
         }
 
         return null;

@@ -199,7 +199,7 @@ function Budget({ row }: { row: CharacteristicResult }) {
                 <span className="h-2 flex-1 bg-tint" aria-hidden>
                   <span className="block h-full bg-indigo" style={{ width: `${(100 * c.sigma ** 2) / variance}%` }} />
                 </span>
-                <span className="num w-11 text-right whitespace-nowrap text-soft">
+                <span className="num w-12 text-right whitespace-nowrap text-soft">
                   {percent(c.sigma ** 2 / variance)}
                 </span>
               </span>

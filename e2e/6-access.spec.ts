@@ -70,12 +70,15 @@ test("the whole walk goes by keyboard: a piece is opened, a station, a character
   await signIn(page);
   await page.keyboard.press("Control+k");
   await page.keyboard.type("VH-310 piece 0007");
+  // The list of pieces may come after the words.
+  await expect(page.getByRole("option", { name: "VH-310 piece 0007" })).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(page.getByTestId("opened")).toContainText("piece 0007");
   await page.keyboard.press("6");
   await expect(page.getByTestId("station-evaluate")).toHaveAttribute("aria-current", "step");
   await page.keyboard.press("Control+k");
   await page.keyboard.type("Counterbore depth");
+  await expect(page.getByRole("option", { name: /Counterbore depth/ }).first()).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(page.getByTestId("worksheet")).toContainText("Characteristic 6: Counterbore depth");
 });

@@ -81,9 +81,6 @@ internal sealed class TableProposals
         }
     }
 
-    private static bool IsDimension(DrawingKind kind) =>
-        kind is DrawingKind.Diameter or DrawingKind.Radius or DrawingKind.Distance or DrawingKind.Angle;
-
     private void Take(DrawingLine line)
     {
         var what = $"Line {line.Line}" + (line.Name.Length > 0 ? $" ({line.Name})" : "");
@@ -120,7 +117,7 @@ internal sealed class TableProposals
     private string? Asked(DrawingLine line, DrawingKind kind, IReadOnlyList<ProposedSurface> of)
     {
         // A dimension of several alike is one of each.
-        IReadOnlyList<ProposedSurface>[] each = IsDimension(kind) && of.Count > 1 && kind is DrawingKind.Diameter or DrawingKind.Radius
+        IReadOnlyList<ProposedSurface>[] each = of.Count > 1 && kind is DrawingKind.Diameter or DrawingKind.Radius
             ? [.. of.Select(f => (IReadOnlyList<ProposedSurface>)[f])]
             : [of];
         foreach (var (i, some) in each.Index())

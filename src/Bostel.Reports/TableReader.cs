@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using Bostel.Core;
+using Bostel.Core.Plans;
 using MiniExcelLibs;
 using MiniExcelLibs.Csv;
 
@@ -11,6 +12,10 @@ public static class TableReader
 {
     /// <summary>Endings of names that are read.</summary>
     public static readonly IReadOnlyList<string> Suffixes = [".csv", ".xlsx"];
+
+    /// <summary>The characteristics of a drawing.</summary>
+    /// <exception cref="BadInputException">Of another format, damaged, or with an error in a line.</exception>
+    public static DrawingTable Drawing(byte[] bytes, string name) => DrawingTable.Of(Read(bytes, name), name);
 
     /// <summary>The texts of a table by line and column; numbers as they round-trip.</summary>
     /// <param name="name">Of the file: its ending tells the format, and messages show it.</param>

@@ -81,9 +81,7 @@ internal static class PlanCommand
         {
             var path = parsed.GetValue(nominal)!;
             var model = await Files.ReadNominalAsync(path, cancel);
-            var drawing = parsed.GetValue(table) is { } file
-                ? DrawingTable.Of(TableReader.Read(Files.ReadBytes(file), Path.GetFileName(file)), Path.GetFileName(file))
-                : null;
+            var drawing = parsed.GetValue(table) is { } file ? TableReader.Drawing(Files.ReadBytes(file), Path.GetFileName(file)) : null;
             var empty = new InspectionPlan { Part = Path.GetFileNameWithoutExtension(path) };
             var sources = parsed.GetValue(from) is { } named ? Sources(named) : PlanProposal.Usual(model, drawing is not null);
             var proposal = PlanProposal.Of(model, empty, sources, drawing);

@@ -48,6 +48,19 @@ public enum DrawingKind
     ProfileOfSurface,
 }
 
+public static class DrawingKindWords
+{
+    /// <summary>As names and messages say it.</summary>
+    public static string InWords(this DrawingKind kind) => kind switch
+    {
+        DrawingKind.CircularRunOut => "run-out",
+        DrawingKind.TotalRunOut => "total run-out",
+        DrawingKind.ProfileOfLine => "profile of a line",
+        DrawingKind.ProfileOfSurface => "profile",
+        _ => kind.ToString().ToLowerInvariant(),
+    };
+}
+
 /// <summary>Which limit of size a tolerance refers to (ISO 2692; ASME Y14.5, 3.3).</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<MaterialLimit>))]
 public enum MaterialLimit

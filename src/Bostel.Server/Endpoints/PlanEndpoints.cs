@@ -39,8 +39,7 @@ public static class PlanEndpoints
             await history.ProposeAsync(id, picked.Faces, picked.Features ?? [], cancel)).WithName("proposals").Needs(Role.Reader);
         plan.MapPost("/plan/proposal", async (Guid id, ProposalAsked asked, PlanHistory history, CancellationToken cancel) =>
             await history.ProposalAsync(
-                id, asked.Sources,
-                asked.Table is { } table ? DrawingTable.Of(TableReader.Read(table.Bytes, table.FileName), table.FileName) : null, cancel))
+                id, asked.Sources, asked.Table is { } table ? TableReader.Drawing(table.Bytes, table.FileName) : null, cancel))
             .WithName("planProposal").Needs(Role.Reader);
         plan.MapGet("/plan/as-drawn", async (Guid id, PlanHistory history, CancellationToken cancel) =>
             await history.AsDrawnAsync(id, cancel)).WithName("asDrawn").Needs(Role.Reader);

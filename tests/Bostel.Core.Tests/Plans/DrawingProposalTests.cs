@@ -98,7 +98,7 @@ public class DrawingProposalTests
                         housing.Information.Datums.First(d => d.Label == "A").Faces),
                     new(DrawingKind.Cylindricity, 0.1, false, null, ["tangent plane"], [],
                         housing.Information.Datums.First(d => d.Label == "A").Faces),
-                    new(DrawingKind.Perpendicularity, 0.1, true, null, [], [new("A", null, 1)],
+                    new(DrawingKind.Perpendicularity, 0.1, false, null, [], [new("A", null, 1)],
                         housing.Information.Datums.First(d => d.Label == "B").Faces),
                 ]),
         };
@@ -112,6 +112,7 @@ public class DrawingProposalTests
             d => Assert.Contains("M needs a feature of size", d, StringComparison.Ordinal),
             d => Assert.Contains("'tangent plane' is left out", d, StringComparison.Ordinal),
             d => Assert.Contains("cylindricity does not suit", d, StringComparison.Ordinal),
+            d => Assert.Contains("has no ⌀", d, StringComparison.Ordinal),
             d => Assert.Contains("datum A is not defined", d, StringComparison.Ordinal));
     }
 
@@ -160,6 +161,7 @@ public class DrawingProposalTests
         var table = Table("number,kind,nominal,upper,lower", "7,diameter,8,0.015,0", "8,diameter,77,0.1,-0.1");
         var proposal = PlanProposal.Of(DemoParts.Model("VH-310"), new(), [ProposalSource.Table], table);
         Assert.Equal([7], proposal.Doubtful);
+        Assert.Single(proposal.Features);
         Assert.Equal(7, Assert.Single(proposal.Characteristics).No);
         Assert.Collection(proposal.Doubts,
             d => Assert.Contains("2 would suit", d, StringComparison.Ordinal),

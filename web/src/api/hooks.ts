@@ -242,9 +242,10 @@ export const useProposals = (
   });
 
 /** All characteristics of a plan as its drawing would write them. */
-export const useAsDrawn = (partId: string, planNumber: number) =>
+export const useAsDrawn = (partId: string, planNumber: number, hasNominal: boolean) =>
   useQuery({
     queryKey: ["as-drawn", partId, planNumber],
+    enabled: hasNominal,
     retry: false,
     staleTime: Infinity,
     // The one before stays while the next is written, so that nothing jumps.

@@ -8,6 +8,7 @@ import { count, moment } from "../ui/format";
 import { Button } from "../ui/parts";
 import { OneOf } from "../ui/OneOf";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
+import { FileChoice } from "../ui/FileChoice";
 
 const lists: { value: PieceListName; name: string; empty: string }[] = [
   { value: "look", name: "Needs a look", empty: "Nothing needs a look: every judged piece conforms or is reported." },
@@ -35,17 +36,7 @@ export function FloorPage() {
           <Button tone="primary" onClick={() => input.current?.click()}>
             <Upload size={14} /> Receive files
           </Button>
-          <input
-            ref={input}
-            type="file"
-            multiple
-            hidden
-            aria-label="Files to receive"
-            onChange={(e) => {
-              offer([...(e.target.files ?? [])]);
-              e.target.value = "";
-            }}
-          />
+          <FileChoice ref={input} label="Files to receive" multiple onChoose={offer} />
         </div>
         {floor.error && (
           <p className="text-bad" role="alert">

@@ -8,6 +8,7 @@ import { moment, plural } from "../ui/format";
 import { say } from "../ui/notices";
 import { Button, linkButton } from "../ui/parts";
 import { Menu } from "../ui/Choice";
+import { FileChoice } from "../ui/FileChoice";
 
 /** A part's plan in words, where it came from, and what was in force before. */
 export function PlanPage() {
@@ -86,20 +87,11 @@ function Sources({ id, basedOn, others }: { id: string; basedOn: number; others:
       <Button disabled={!mayWork || load.isPending} onClick={() => file.current?.click()}>
         <Upload size={14} /> Load from file
       </Button>
-      <input
+      <FileChoice
         ref={file}
-        type="file"
+        label="Plan file"
         accept=".json"
-        hidden
-        aria-label="Plan file"
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          if (chosen) {
-            load.mutate(chosen, { onSuccess: () => say(`The plan of ${chosen.name} is in force.`) });
-          }
-
-          e.target.value = "";
-        }}
+        onChoose={([f]) => load.mutate(f, { onSuccess: () => say(`The plan of ${f.name} is in force.`) })}
       />
       <Menu
         name="Copy from part"

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type InputHTMLAttributes } from "react";
 import { Field, Input } from "./parts";
 
 interface Props {
@@ -13,6 +13,30 @@ interface Props {
   disabled?: boolean;
   hint?: string;
 }
+
+type Kept = Omit<InputHTMLAttributes<HTMLInputElement>, "onChange" | "onBlur" | "onKeyDown"> & {
+  /** What is typed; null: Escape gave it up. */
+  onType: (text: string | null) => void;
+  /** Enter was pressed, or the field is left. */
+  onKeep: () => void;
+};
+
+/** What is typed is kept when Enter is pressed or the field is left; Escape gives it up. */
+export const KeptInput = ({ onType, onKeep, ...props }: Kept) => (
+  <Input
+    {...props}
+    onChange={(e) => onType(e.target.value)}
+    onBlur={onKeep}
+    onKeyDown={(e) => {
+      if (e.key === "Enter") {
+        // Leaving the field keeps it; undo then is the plan's, not the field's.
+        e.currentTarget.blur();
+      } else if (e.key === "Escape") {
+        onType(null);
+      }
+    }}
+  />
+);
 
 /** A number that is kept when Enter is pressed or the field is left; what is no number is marked and not kept. */
 export function NumberField({ label, value, onChange, empty, min, max, disabled, hint }: Props) {
@@ -40,23 +64,15 @@ export function NumberField({ label, value, onChange, empty, min, max, disabled,
   };
   return (
     <Field label={label} hint={draft && wrong ? wrong : hint}>
-      <Input
+      <KeptInput
         inputMode="decimal"
         className="num"
         value={text}
         placeholder={empty}
         disabled={disabled}
         aria-invalid={draft !== null && Boolean(wrong)}
-        onChange={(e) => setDraft({ of: shown, text: e.target.value })}
-        onBlur={keep}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") {
-            // Leaving the field keeps it; undo then is the plan's, not the field's.
-            e.currentTarget.blur();
-          } else if (e.key === "Escape") {
-            setDraft(null);
-          }
-        }}
+        onType={(typed) => setDraft(typed === null ? null : { of: shown, text: typed })}
+        onKeep={keep}
       />
     </Field>
   );
@@ -88,12 +104,11 @@ export function TextField({
   };
   return (
     <Field label={label}>
-      <Input
+      <KeptInput
         value={text}
         disabled={disabled}
-        onChange={(e) => setDraft({ of: value, text: e.target.value })}
-        onBlur={keep}
-        onKeyDown={(e) => (e.key === "Enter" ? e.currentTarget.blur() : e.key === "Escape" && setDraft(null))}
+        onType={(typed) => setDraft(typed === null ? null : { of: value, text: typed })}
+        onKeep={keep}
       />
     </Field>
   );

@@ -15,7 +15,7 @@ public static class AsDrawn
     public static IReadOnlyList<DrawnText> Of(NominalModel nominal, InspectionPlan plan)
     {
         var draft = new ProposalDraft(nominal, plan);
-        return [.. plan.Characteristics.Select(c => new DrawnText(c.No, Of(draft, c)))];
+        return [.. plan.Characteristics.Select(c => Of(draft, c))];
     }
 
     /// <summary>A row with the limits, zone, datums and material that a text says.</summary>
@@ -75,7 +75,9 @@ public static class AsDrawn
             draft, axis with { Material = material }, [.. said.Datums.Where(d => d.Material is not null)], axis.Name);
     }
 
-    internal static string Of(ProposalDraft draft, CharacteristicPlan row)
+    internal static DrawnText Of(ProposalDraft draft, CharacteristicPlan row) => new(row.No, Text(draft, row));
+
+    private static string Text(ProposalDraft draft, CharacteristicPlan row)
     {
         if (row is DimensionalPlan d)
         {
@@ -93,7 +95,7 @@ public static class AsDrawn
         var axis = tolerance as AxisPlan;
         var isRound = axis is not null && tolerance is PositionPlan or CoaxialityPlan or OrientationPlan && axis.Features.Length > 0
             && draft.AllFeatures.FirstOrDefault(f => f.Id == axis.Features[0]) is { } feature
-            && draft.SurfaceOf(feature)?.Face.Shape is Cylinder3D;
+            && feature is { EdgeOf: null, Region: null } && draft.Nominal.Face(feature.Faces[0]).Shape is Cylinder3D;
         var cells = tolerance.Refers.Datums.Select(label =>
             label + (tolerance is PositionPlan { Boundary: { } b } && b.Datum == label ? " M" : ""));
         return string.Join('|', cells.Prepend(

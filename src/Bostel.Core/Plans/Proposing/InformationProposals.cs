@@ -1,3 +1,4 @@
+using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
 using Bostel.Core.Tolerancing;
 using static System.FormattableString;
@@ -68,7 +69,7 @@ internal static class InformationProposals
 
     private static void Dimension(ProposalDraft draft, InformationDimension d, int number)
     {
-        var what = Invariant($"Dimension {number} of the file ({d.Kind.ToString().ToLowerInvariant()} {d.Value:0.####})");
+        var what = Invariant($"Dimension {number} of the file ({d.Kind.InWords()} {d.Value:0.####})");
         var (upper, lower) = (d.Upper, d.Lower);
         if (d.Fit is { } fit)
         {
@@ -91,7 +92,7 @@ internal static class InformationProposals
 
     private static void Tolerance(ProposalDraft draft, InformationTolerance t, int number)
     {
-        var what = Invariant($"Tolerance {number} of the file ({t.Kind.ToString().ToLowerInvariant()} {t.Value:0.####})");
+        var what = Invariant($"Tolerance {number} of the file ({t.Kind.InWords()} {t.Value:0.####})");
         foreach (var modifier in t.Modifiers)
         {
             draft.Doubts.Add($"{what}: '{modifier}' is left out.");
@@ -102,7 +103,15 @@ internal static class InformationProposals
             draft.Doubts.Add($"{what}: its common datum is taken as single ones in order.");
         }
 
-        Take(draft, what, new(t.Kind, Surfaces(draft, t.Faces)) { Tolerance = t.Value, Material = t.Material, Datums = t.Datums });
+        var of = Surfaces(draft, t.Faces);
+        var hasAxes = of.Count > 0 && of.All(f => f.Face.Shape is Cylinder3D);
+        if (hasAxes && !t.Diametral && t.Kind is DrawingKind.Position or DrawingKind.Parallelism or DrawingKind.Perpendicularity
+            or DrawingKind.Angularity)
+        {
+            draft.Doubts.Add($"{what} has no ⌀: a cylindrical zone is taken for its axis, where the file means one between planes.");
+        }
+
+        Take(draft, what, new(t.Kind, of) { Tolerance = t.Value, Material = t.Material, Datums = t.Datums });
     }
 
     private static IReadOnlyList<ProposedSurface> Surfaces(ProposalDraft draft, IEnumerable<int> faces) =>

@@ -72,9 +72,11 @@ public sealed record PlanProposal(
             }
         }
 
-        return new(draft.Features, draft.Datums, [.. draft.Rows.OrderBy(r => r.No)], draft.Doubts)
+        // What a line that was left out had named is in no use.
+        HashSet<string> used = [.. draft.Rows.SelectMany(r => r.Refers.Features), .. draft.Datums.SelectMany(d => d.Features)];
+        return new([.. draft.Features.Where(f => used.Contains(f.Id))], draft.Datums, [.. draft.Rows.OrderBy(r => r.No)], draft.Doubts)
         {
-            Drawn = [.. draft.Rows.Select(r => new DrawnText(r.No, AsDrawn.Of(draft, r)))],
+            Drawn = [.. draft.Rows.Select(r => AsDrawn.Of(draft, r))],
             Doubtful = draft.Doubtful,
             HasInformation = !nominal.Information.IsEmpty,
         };

@@ -27,16 +27,17 @@ internal sealed class ProposalDraft
     private readonly List<FeaturePlan> _features = [];
     private readonly List<DatumPlan> _datums = [];
     private readonly List<CharacteristicPlan> _rows = [];
-    private readonly Box3D[] _boxes;
+    private readonly Lazy<IReadOnlyList<ProposedSurface>> _surfaces;
+    private readonly Lazy<Box3D[]> _boxes;
     private int _reserved;
 
     public ProposalDraft(NominalModel nominal, InspectionPlan plan)
     {
         (Nominal, _plan) = (nominal, plan);
-        Surfaces = [.. NominalFeatures.Find(nominal)
+        _surfaces = new(() => [.. NominalFeatures.Find(nominal)
             .Select(s => new ProposedSurface(s, nominal.Face(s.Faces[0]), s.Faces.Sum(f => nominal.Face(f).Area)))
-            .OrderByDescending(f => f.Area)];
-        _boxes = Boxes(nominal);
+            .OrderByDescending(f => f.Area)]);
+        _boxes = new(() => Boxes(nominal));
     }
 
     public NominalModel Nominal { get; }
@@ -44,7 +45,7 @@ internal sealed class ProposalDraft
     public ComparePlan Compare => _plan.Compare;
 
     /// <summary>All surfaces of the nominal, the largest first.</summary>
-    public IReadOnlyList<ProposedSurface> Surfaces { get; }
+    public IReadOnlyList<ProposedSurface> Surfaces => _surfaces.Value;
 
     public IReadOnlyList<FeaturePlan> Features => _features;
 
@@ -121,7 +122,7 @@ internal sealed class ProposalDraft
 
     /// <summary>Diagonal of the box around a surface, mm.</summary>
     public double Extent(ProposedSurface f) =>
-        Box3D.Of(f.Surface.Faces.SelectMany(face => (Vector3D[])[_boxes[face].Min, _boxes[face].Max])).Diagonal;
+        Box3D.Of(f.Surface.Faces.SelectMany(face => (Vector3D[])[_boxes.Value[face].Min, _boxes.Value[face].Max])).Diagonal;
 
     private FeaturePlan? Known(ProposedSurface f)
     {

@@ -66,10 +66,10 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
         };
         if (row is null)
         {
-            return $"a {Words} does not suit what it refers to ({string.Join(", ", Of.Select(f => f.Surface.Kind))})";
+            return $"a {Kind.InWords()} does not suit what it refers to ({string.Join(", ", Of.Select(f => f.Surface.Kind))})";
         }
 
-        draft.Ask(no => row with { No = no, Name = Name ?? $"{draft.NameOf(Of[0])} {Words}" }, No);
+        draft.Ask(no => row with { No = no, Name = Name ?? $"{draft.NameOf(Of[0])} {Kind.InWords()}" }, No);
         return null;
     }
 
@@ -102,7 +102,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
 
     private string? Profile(ProposalDraft draft)
     {
-        draft.Ask(no => new SurfaceProfilePlan(no, Name ?? $"{draft.NameOf(Of[0])} {Words}")
+        draft.Ask(no => new SurfaceProfilePlan(no, Name ?? $"{draft.NameOf(Of[0])} {Kind.InWords()}")
         {
             Faces = [.. Of.SelectMany(f => f.Surface.Faces).Order()],
             Datums = Letters,
@@ -114,7 +114,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     private string? Geometrical(ProposalDraft draft)
     {
         string[] of = [.. Of.Select(draft.IdOf)];
-        var name = Name ?? (of.Length == 1 ? draft.NameOf(Of[0]) : $"{draft.NameOf(Of[0])} and {of.Length - 1} more") + $" {Words}";
+        var name = Name ?? (of.Length == 1 ? draft.NameOf(Of[0]) : $"{draft.NameOf(Of[0])} and {of.Length - 1} more") + $" {Kind.InWords()}";
         GeometricalPlan? row = Kind switch
         {
             DrawingKind.Straightness when Of is [{ Face.Shape: Cylinder3D }] => new StraightnessPlan(0, name) { Features = of },
@@ -141,7 +141,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
             {
                 DrawingKind.ProfileOfLine => "a profile of a line lies in a section: make it there",
                 DrawingKind.Other => "its kind is not known here",
-                _ => $"{Words} does not suit what it refers to ({string.Join(", ", Of.Select(f => f.Surface.Kind))})"
+                _ => $"{Kind.InWords()} does not suit what it refers to ({string.Join(", ", Of.Select(f => f.Surface.Kind))})"
                     + (Datums.Count == 0 ? ", or needs a datum" : ""),
             };
         }
@@ -211,13 +211,4 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     private string[] Letters => [.. Datums.OrderBy(d => d.Position).Select(d => d.Label)];
 
     private static double RadiusOf(ProposedSurface f) => f.Face.Shape is Sphere3D sphere ? sphere.Radius : f.Radius;
-
-    private string Words => Kind switch
-    {
-        DrawingKind.CircularRunOut => "run-out",
-        DrawingKind.TotalRunOut => "total run-out",
-        DrawingKind.ProfileOfLine => "profile of a line",
-        DrawingKind.ProfileOfSurface => "profile",
-        _ => Kind.ToString().ToLowerInvariant(),
-    };
 }

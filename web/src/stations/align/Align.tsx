@@ -16,6 +16,7 @@ import { Coordinates } from "./Coordinates";
 import { Named } from "./Named";
 import { middleOf, sameWay, startOf } from "./methods";
 import { Pose, TrialPose } from "./Pose";
+import { FileChoice } from "../../ui/FileChoice";
 
 export function Align({ piece, plan, nominal, busy, start }: StationProps) {
   const { mutate, isPending: saving } = usePlanChange(piece.partId);
@@ -91,17 +92,7 @@ export function Align({ piece, plan, nominal, busy, start }: StationProps) {
           <Button onClick={() => file.current?.click()} disabled={busy || piece.vertices === 0}>
             Load transform
           </Button>
-          <input
-            ref={file}
-            type="file"
-            accept=".json"
-            hidden
-            aria-label="Transform file"
-            onChange={(e) => {
-              void load(e.target.files?.[0]);
-              e.target.value = "";
-            }}
-          />
+          <FileChoice ref={file} label="Transform file" accept=".json" onChoose={([f]) => void load(f)} />
         </>
       }
     >

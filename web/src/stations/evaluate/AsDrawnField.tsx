@@ -2,7 +2,8 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type CharacteristicPlan } from "../../api/client";
 import { Indicator } from "../../plan/Indicator";
-import { Field, Input } from "../../ui/parts";
+import { KeptInput } from "../../ui/NumberField";
+import { Field } from "../../ui/parts";
 
 interface Props {
   partId: string;
@@ -42,20 +43,13 @@ export function AsDrawnField({ partId, characteristic: c, text, disabled, onChan
         <Indicator kind={c.kind} text={text} />
       </p>
       <Field label="As on the drawing" hint={draft !== null && write.error ? write.error.message : undefined}>
-        <Input
+        <KeptInput
           className="num"
           value={draft ?? text}
           disabled={disabled}
           aria-invalid={draft !== null && write.isError}
-          onChange={(e) => setDraft(e.target.value)}
-          onBlur={keep}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") {
-              e.currentTarget.blur();
-            } else if (e.key === "Escape") {
-              setDraft(null);
-            }
-          }}
+          onType={setDraft}
+          onKeep={keep}
         />
       </Field>
     </div>

@@ -26,7 +26,7 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
   const change = (to: (p: InspectionPlan) => InspectionPlan) => mutate(to);
   const planned = (plan.plan.characteristics ?? []).find((c) => c.no === chosen);
   const row = planned && piece.run?.characteristics.find((c) => c.plan.no === chosen);
-  const { data: drawn } = useAsDrawn(piece.partId, plan.number);
+  const { data: drawn } = useAsDrawn(piece.partId, plan.number, nominal !== null);
   const { data: evidence = null, isLoading: looking } = useEvidence(piece, row ? row.plan.no : null, plan.number);
   useEffect(() => {
     set({ evidence });

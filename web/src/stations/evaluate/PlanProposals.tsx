@@ -8,6 +8,7 @@ import { plural } from "../../ui/format";
 import { OneOf } from "../../ui/OneOf";
 import { Button, Check } from "../../ui/parts";
 import { Attention, Block } from "../../ui/Worksheet";
+import { FileChoice } from "../../ui/FileChoice";
 
 interface Props {
   plan: PlanView;
@@ -76,23 +77,16 @@ export function PlanProposals({ plan, partId, disabled, onChange }: Props) {
   return (
     <Block title="Proposed">
       <OneOf label="Proposed from" options={sources} value={shown} onChange={from} />
-      <input
+      <FileChoice
         ref={file}
-        type="file"
+        label="Table of the drawing"
         accept=".csv,.xlsx"
-        hidden
-        aria-label="Table of the drawing"
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          if (chosen) {
-            void asTable(chosen).then((read) => {
-              setTurned(new Set());
-              setTable(read);
-            });
-          }
-
-          e.target.value = "";
-        }}
+        onChoose={([f]) =>
+          void asTable(f).then((read) => {
+            setTurned(new Set());
+            setTable(read);
+          })
+        }
       />
       <p className="my-1 text-xs text-soft">{told[shown]}</p>
       {shown === "table" && (

@@ -114,7 +114,8 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     private string? Geometrical(ProposalDraft draft)
     {
         string[] of = [.. Of.Select(draft.IdOf)];
-        var name = Name ?? (of.Length == 1 ? draft.NameOf(Of[0]) : $"{draft.NameOf(Of[0])} and {of.Length - 1} more") + $" {Kind.InWords()}";
+        var first = draft.NameOf(Of[0]);
+        var name = Name ?? $"{(of.Length == 1 ? first : $"{first} and {of.Length - 1} more")} {Kind.InWords()}";
         GeometricalPlan? row = Kind switch
         {
             DrawingKind.Straightness when Of is [{ Face.Shape: Cylinder3D }] => new StraightnessPlan(0, name) { Features = of },

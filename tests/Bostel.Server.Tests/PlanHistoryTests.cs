@@ -67,8 +67,8 @@ public class PlanHistoryTests(ServerFixture server)
 
     [Theory]
     [InlineData("{", "bad.json: is not an inspection plan")]
-    [InlineData("""{"schema": "bostel-plan/7", "part": "X", "align": {"method": "magic"}}""", "the method 'magic' is not one of")]
-    [InlineData("""{"schema": "bostel-plan/7", "part": "X", "features": [{"id": "a", "name": "A", "faces": [4000]}]}""", "names face 4000")]
+    [InlineData("""{"schema": "bostel-plan/8", "part": "X", "align": {"method": "magic"}}""", "the method 'magic' is not one of")]
+    [InlineData("""{"schema": "bostel-plan/8", "part": "X", "features": [{"id": "a", "name": "A", "faces": [4000]}]}""", "names face 4000")]
     public async Task ABadPlanFileIsRefusedWholeAndNamed(string json, string message)
     {
         var part = await server.ClampAsync("HIST-5-" + Guid.NewGuid().ToString("N")[..6]);
@@ -118,7 +118,7 @@ public class PlanHistoryTests(ServerFixture server)
     public async Task AStepWithoutAKnownKindIsBadInput(string step)
     {
         var part = await server.ClampAsync("HIST-10-" + Guid.NewGuid().ToString("N")[..6]);
-        var body = $$"""{"basedOn": 1, "plan": {"schema": "bostel-plan/7", "part": "X", "prepare": {"steps": [ {{step}} ] } } }""";
+        var body = $$"""{"basedOn": 1, "plan": {"schema": "bostel-plan/8", "part": "X", "prepare": {"steps": [ {{step}} ] } } }""";
         using var answer = await server.Client.PutAsync(
             $"/api/parts/{part}/plan", new StringContent(body, System.Text.Encoding.UTF8, "application/json"));
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);

@@ -53,7 +53,7 @@ public sealed record InspectionPlan
     public const int MostFigures = 60;
     public const int MostName = 200;
     public const int MostTargets = 50;
-    public const string Version = "bostel-plan/7";
+    public const string Version = "bostel-plan/8";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";
@@ -72,6 +72,15 @@ public sealed record InspectionPlan
 
     public IReadOnlyList<DatumPlan> Datums { get; init; } = [];
     public IReadOnlyList<CharacteristicPlan> Characteristics { get; init; } = [];
+
+    /// <summary>The standards that answer what a row leaves open.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public DrawingStandard Standard { get; init; }
+
+    /// <summary>The unit in which lengths are shown, on the screen and in the report.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public ShownUnit Shown { get; init; }
+
     public DecisionRule Decision { get; init; } = new StandardRule();
     public DevicePlan Device { get; init; } = new();
     public TemperaturePlan Temperature { get; init; } = new();
@@ -274,7 +283,7 @@ public sealed record InspectionPlan
         {
             CheckOne(name, c);
             Refer(name, $"characteristic {c.No}", c.Refers.Features, known);
-            if (c.Refers.Datums.FirstOrDefault(l => !labels.Contains(l)) is { } missing)
+            if (c.Refers.Letters.FirstOrDefault(l => !labels.Contains(l)) is { } missing)
             {
                 throw new BadInputException($"{name}: characteristic {c.No} names datum {missing}, which the plan does not have.");
             }

@@ -38,7 +38,7 @@ public static class OtherWays
         // What is asked otherwise of the row itself rests on the same features.
         var context = ContextOf(own, scan, runner);
         var said = Judged(plan, asked, context);
-        var ways = Rows(asked).Select(w => (w.What, Row: new Func<CharacteristicResult>(() => Judged(plan, w.Row, context)))).ToList();
+        var ways = Rows(asked.By(plan.Standard)).Select(w => (w.What, Row: new Func<CharacteristicResult>(() => Judged(plan, w.Row, context)))).ToList();
         ways.InsertRange(0, Measured(own, asked, context, runner).Select(w =>
             (w.What, new Func<CharacteristicResult>(() => Judged(plan, asked, ContextOf(w.Plan, scan, runner))))));
         if (row.Refers.Datums.Count == 0)
@@ -64,7 +64,7 @@ public static class OtherWays
         runner.EvaluationOf(plan, scan, runner.FeaturesOf(plan, () => scan));
 
     private static CharacteristicResult Judged(InspectionPlan plan, CharacteristicPlan row, EvaluationContext context) =>
-        Evaluation.Judge(row, Evaluation.Measure(row, context), plan.Decision, plan.Device, plan.Temperature);
+        Evaluation.Judge(row, Evaluation.Measure(row.By(plan.Standard), context), plan.Decision, plan.Device, plan.Temperature);
 
     /// <summary>Its features and datums measured otherwise.</summary>
     private static IEnumerable<(string What, InspectionPlan Plan)> Measured(
@@ -129,12 +129,12 @@ public static class OtherWays
 
         switch (row)
         {
-            case AxisPlan axis:
-                yield return (axis.StraightAxis ? "extracted median line (ISO 1101)" : "straight axis (ASME Y14.5)",
-                    axis with { StraightAxis = !axis.StraightAxis });
+            case AxisPlan { ProjectedBy: null } axis:
+                yield return (axis.StraightAxis == true ? "extracted median line (ISO 1101)" : "straight axis (ASME Y14.5)",
+                    axis with { StraightAxis = axis.StraightAxis != true });
                 break;
             case DiameterPlan d:
-                foreach (var size in Enum.GetValues<SizeKind>().Where(s => s != d.Size))
+                foreach (var size in Enum.GetValues<SizeKind>().Where(s => s != (d.Size ?? SizeKind.Global)))
                 {
                     yield return (size switch
                     {

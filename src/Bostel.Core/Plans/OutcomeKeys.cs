@@ -86,9 +86,9 @@ public sealed record OutcomeKeys(
         var values = plan.Characteristics.ToDictionary(c => c.No, c => Hash(ValueVersion, new
         {
             deviations,
-            characteristic = c.Unjudged,
+            characteristic = c.By(plan.Standard).Unjudged,
             features = KeysOf(c.Refers.Features),
-            datums = c.Refers.Datums.Select(l => KeysOf(datums[l].Features)),
+            datums = c.Refers.Datums.Select(l => KeysOf(DatumLetters.Of(l).SelectMany(d => datums[d].Features))),
             section = c.Refers.Section is { } name ? plan.Compare.Sections.First(s => s.Name == name) with { Exaggeration = null } : null,
         }));
         return new(received, prepared, aligned, deviations, compared, featureKeys, AllOf(KeysOf(plan.FeatureIds)), values,

@@ -24,6 +24,10 @@ public static class PlanUpgrade
 
         // Version 7 added alignments under names; a plan without any reads alike.
         ["bostel-plan/6"] = (_ => { }, "bostel-plan/7"),
+
+        // Version 8 added the drawing's standard and the shown unit, projected zones, tangent planes, common datums and datums that hold
+        // the direction alone; a plan without any reads alike.
+        ["bostel-plan/7"] = (_ => { }, "bostel-plan/8"),
     };
 
     /// <summary>Changes the plan itself, step by step.</summary>

@@ -42,6 +42,8 @@ public static class PlanWords
         .. plan.Compare.Explain ? [new("Compare", "explained", "the deviation is taken apart")] : (PlanLine[])[],
         .. plan.Compare.Ramp == new RampPlan() ? (PlanLine[])[] : [new("Compare", "colours", plan.Compare.Ramp.Words)],
         .. plan.Characteristics.Select(c => new PlanLine("Evaluate", $"characteristic {c.No}", Characteristic(c, plan))),
+        .. plan.Standard == default ? (PlanLine[])[] : [new("Evaluate", "standard", plan.Standard.InWords())],
+        .. plan.Shown == default ? (PlanLine[])[] : [new("Evaluate", "unit shown", plan.Shown.Sign())],
         new("Evaluate", "decision", plan.Decision.Words),
         new("Evaluate", "device", plan.Device.Words),
         new("Evaluate", "temperature", plan.Temperature.Words),

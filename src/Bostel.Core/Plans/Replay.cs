@@ -136,7 +136,7 @@ public sealed class Replay
         EachUnknown(values, i => (_keys.Values[rows[i].No], rows[i].Alignment), progress, cancel, (i, replay) =>
             replay.Obstacle(null, cancel) is { } why
                 ? CharacteristicValue.Failed(why)
-                : Evaluation.Measure(rows[i], replay._context.Value));
+                : Evaluation.Measure(rows[i].By(_plan.Standard), replay._context.Value));
         return [.. rows.Select((c, i) => Evaluation.Judge(c, values[i], _plan.Decision, _plan.Device, _plan.Temperature))];
     }
 

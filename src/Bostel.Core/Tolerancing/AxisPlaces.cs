@@ -10,6 +10,12 @@ namespace Bostel.Core.Tolerancing;
 /// <param name="Words">What the places belong to.</param>
 internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> Errors, Vector3D[]? Smooth, string Words)
 {
+    /// <summary>Directions in which the outermost points of a face are sought; between them a convex border is lost by 0.5 %.</summary>
+    private const int Around = 32;
+
+    /// <summary>An axis that lies flatter over a plane does not come out of it: sine of 6°.</summary>
+    private const double LeastRise = 0.1;
+
     private const int MostSections = 9, LeastSections = 3, PointsOfSection = 60;
 
     /// <summary>Of a ring that is not seen all round the centre is known this many times worse at most.</summary>
@@ -17,8 +23,16 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
 
     /// <summary>The feature's centre, the ends of its associated axis, or its extracted median line.</summary>
     /// <param name="straight">The associated axis is asked for (ASME Y14.5), not the extracted median line (ISO 1101:2017).</param>
-    public static AxisPlaces Of(FeatureResult f, bool straight)
+    /// <param name="projectedBy">How far a projected zone goes, mm; null: it is none.</param>
+    /// <param name="system">Out of whose first plane it goes.</param>
+    /// <exception cref="BadInputException">The feature has no axis, or a projected zone no plane to go out of.</exception>
+    public static AxisPlaces Of(FeatureResult f, bool straight, double? projectedBy = null, DatumSystem? system = null)
     {
+        if (projectedBy is { } length)
+        {
+            return Projected(f, length, system);
+        }
+
         if (f.Shape is Sphere3D sphere)
         {
             return Rigid(f, [sphere.Center], "centre");
@@ -50,6 +64,40 @@ internal sealed record AxisPlaces(Vector3D[] Places, IReadOnlyList<Vector3D[]> E
         var axis = f.Axis!;
         Vector3D At(double h) => axis.Meet(new(nominal.Point + (h * nominal.Direction), nominal.Direction)) ?? axis.Point;
         return (At(f.Nominal.Start), At(f.Nominal.End));
+    }
+
+    /// <summary>
+    /// The associated axis drawn out from its end at the first datum's plane, away from the feature (ISO 10578:1992; ASME Y14.5-2018,
+    /// 10.4.7).
+    /// </summary>
+    private static AxisPlaces Projected(FeatureResult f, double length, DatumSystem? system)
+    {
+        if (f.NominalAxis is not { } nominal || f.Axis is not { } axis || !f.IsSurface)
+        {
+            throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis that could be projected.");
+        }
+
+        if (system?.Features[0].Nominal.Shape is not Plane3D plane || Math.Abs(plane.Normal.Dot(nominal.Direction)) < LeastRise)
+        {
+            throw new BadInputException($"{f.Plan.Name}: a projected zone goes out of the plane of its first datum, which cuts its axis.");
+        }
+
+        double Off(double h) => Math.Abs(plane.Distance(nominal.Point + (h * nominal.Direction)));
+        var (near, far) = Off(f.Nominal.Start) < Off(f.Nominal.End) ? (f.Nominal.Start, f.Nominal.End) : (f.Nominal.End, f.Nominal.Start);
+        Vector3D At(double h) => axis.Meet(new(nominal.Point + (h * nominal.Direction), nominal.Direction)) ?? axis.Point;
+        return Rigid(f, [At(near), At(near + (Math.Sign(near - far) * length))], FormattableString.Invariant(
+            $"axis projected by {length:0.####} mm"));
+    }
+
+    /// <summary>A plane over the extent of its feature: the feature's outermost points in directions all round, laid on it.</summary>
+    public static AxisPlaces OfPlane(FeatureResult f, Plane3D plane)
+    {
+        var (u, v) = (plane.Normal.Perpendicular(), plane.Normal.Cross(plane.Normal.Perpendicular()));
+        var points = f.Points.Chunk(3).Select(Vector3D.FromArray).ToArray();
+        var outermost = Enumerable.Range(0, Around)
+            .Select(k => (Math.Cos(2 * Math.PI * k / Around) * u) + (Math.Sin(2 * Math.PI * k / Around) * v))
+            .Select(d => points.MaxBy(p => p.Dot(d))).Distinct();
+        return Rigid(f, [.. outermost.Select(p => p - (plane.Distance(p) * plane.Normal))], "tangent plane");
     }
 
     private static AxisPlaces Rigid(FeatureResult f, Vector3D[] places, string what) => new(

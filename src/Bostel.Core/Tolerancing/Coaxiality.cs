@@ -11,7 +11,7 @@ internal static class Coaxiality
     /// <summary>The nominal axis may lie so far off that of the datum, mm: rounding.</summary>
     private const double Beside = 1e-3;
 
-    public static Evaluated Of(FeatureResult f, DatumSystem system, bool straight)
+    public static Evaluated Of(FeatureResult f, DatumSystem system, bool straight, double? projectedBy = null)
     {
         if (system.First.IsPlane || system.Features[0].NominalAxis is not { } axis)
         {
@@ -26,7 +26,7 @@ internal static class Coaxiality
         }
 
         var moved = f.Moved(system.Transform);
-        var places = AxisPlaces.Of(moved, straight);
+        var places = AxisPlaces.Of(moved, straight, projectedBy, system);
         var (value, raw, budget) = new LineZone(v => v - (v.Dot(axis.Direction) * axis.Direction), LineZone.Doubled)
             .Of(moved, places, RigidTransform.Identity, [.. places.Places.Select(_ => axis.Point)], system);
         return new(value, budget, $"{places.Words}, cylindrical zone about {system.Words}", [f])

@@ -114,11 +114,17 @@ public sealed record EvaluationContext(
     /// <summary>What of the scan has no counterpart on the nominal.</summary>
     public IReadOnlyList<UnmatchedArea> Unmatched => _unmatched.Value;
 
-    /// <summary>The features of a datum.</summary>
+    /// <summary>The features of a datum, of a common one those of all its letters together.</summary>
     /// <exception cref="BadInputException">The plan has no such datum.</exception>
     internal Datum Datum(string label) => new(label, [
-        .. (Datums.TryGetValue(label, out var ids) ? ids : throw new BadInputException($"The plan has no datum {label}."))
+        .. DatumLetters.Of(label).SelectMany(letter =>
+            Datums.TryGetValue(letter, out var ids) ? ids : throw new BadInputException($"The plan has no datum {letter}."))
             .Select(Feature)]);
+
+    /// <summary>A face associated from outside the material, whatever its plan says.</summary>
+    internal FeatureResult Tangent(FeatureResult face) => face.IsSurface && face.Criterion != Criterion.OuterTangent
+        ? FeatureExtraction.Measure(face.Plan with { Criterion = Criterion.OuterTangent }, Scan, Nominal)
+        : face;
 
     /// <summary>The system of the datums, built when it is first asked for: many characteristics share one.</summary>
     internal DatumSystem System(IReadOnlyList<string> labels) => _systems

@@ -20,11 +20,13 @@ internal static class Location
     /// </param>
     /// <param name="shift">By which the part may move in a datum at its boundary; null: it may not.</param>
     /// <param name="material">Applied to each of them.</param>
+    /// <param name="projectedBy">How far the zone goes out of the first datum's plane, mm; null: it lies about the feature.</param>
+    /// <param name="orientationOnly">The datums hold the turn alone: the places count among themselves.</param>
     public static Evaluated Position(
         IReadOnlyList<FeatureResult> features, DatumSystem system, bool straight = false, bool asAligned = false, DatumShift? shift = null,
-        MaterialRequirement? material = null)
+        MaterialRequirement? material = null, double? projectedBy = null, bool orientationOnly = false)
     {
-        var rows = EachPosition(features, system, straight, asAligned, shift, material);
+        var rows = EachPosition(features, system, straight, asAligned, shift, material, projectedBy, orientationOnly);
         var worst = rows.MaxBy(r => r.Value - r.Bonus)!;
         return rows.Count == 1 ? worst : worst with
         {
@@ -37,9 +39,11 @@ internal static class Location
     /// <summary>The position of each feature, all of them moved together.</summary>
     internal static IReadOnlyList<Evaluated> EachPosition(
         IReadOnlyList<FeatureResult> features, DatumSystem system, bool straight, bool asAligned, DatumShift? shift,
-        MaterialRequirement? material)
+        MaterialRequirement? material, double? projectedBy = null, bool orientationOnly = false)
     {
-        var free = asAligned ? [] : system.FreeMotions;
+        IReadOnlyList<SmallMotion> free = orientationOnly ? [.. system.FreeMotions.Where(m => m.Turn != Vector3D.Zero), .. Shifts]
+            : asAligned ? []
+            : system.FreeMotions;
         var f = features[0];
         if (f is { Shape: Plane3D, Construction: null })
         {
@@ -48,7 +52,7 @@ internal static class Location
                 : throw new BadInputException($"{f.Plan.Name}: a face has its position alone, and no material requirement.");
         }
 
-        Radials[] all = [.. features.Select(x => Radials.Of(x, system, straight))];
+        Radials[] all = [.. features.Select(x => Radials.Of(x, system, straight, projectedBy))];
         var freed = FreeZone.Best(RigidTransform.Identity, free, t => [.. all.SelectMany(a => a.Rows(t))]).Pose;
         if (shift is { Radius: > 0 })
         {
@@ -73,6 +77,9 @@ internal static class Location
         })];
     }
 
+    private static readonly SmallMotion[] Shifts =
+        [.. ((Vector3D[])[Vector3D.UnitX, Vector3D.UnitY, Vector3D.UnitZ]).Select(d => new SmallMotion(Vector3D.Zero, d, Vector3D.Zero))];
+
     private static Evaluated Said(FeatureResult f, Evaluated evaluated, DatumSystem system, IReadOnlyList<SmallMotion> free)
     {
         return evaluated with
@@ -90,10 +97,10 @@ internal static class Location
         FeatureResult Feature, FeatureResult Moved, AxisPlaces Places, Vector3D[] From, Func<Vector3D, Vector3D> Across,
         Vector3D[] Directions, string Zone)
     {
-        public static Radials Of(FeatureResult f, DatumSystem system, bool straight)
+        public static Radials Of(FeatureResult f, DatumSystem system, bool straight, double? projectedBy)
         {
             var moved = f.Moved(system.Transform);
-            var places = AxisPlaces.Of(moved, straight);
+            var places = AxisPlaces.Of(moved, straight, projectedBy, system);
 
             // A hole of a sheet has its place within the sheet, a constructed circle in space.
             var axis = f is { Shape: Circle3D, Construction: not null } ? null : f.NominalAxis;

@@ -13,17 +13,20 @@ internal static class Orientation
     /// <summary>The best direction of a zone that may turn lies within so much of the nominal's, rad.</summary>
     private const double MostTurn = 0.02;
 
-    public static Evaluated Parallelism(FeatureResult f, DatumSystem system, double? filter, bool straight = false) =>
-        Of(f, system, filter, straight, parallel: true);
+    public static Evaluated Parallelism(
+        FeatureResult f, DatumSystem system, double? filter, bool straight = false, double? projectedBy = null) =>
+        Of(f, system, filter, straight, projectedBy, parallel: true);
 
-    public static Evaluated Perpendicularity(FeatureResult f, DatumSystem system, double? filter, bool straight = false) =>
-        Of(f, system, filter, straight, parallel: false);
+    public static Evaluated Perpendicularity(
+        FeatureResult f, DatumSystem system, double? filter, bool straight = false, double? projectedBy = null) =>
+        Of(f, system, filter, straight, projectedBy, parallel: false);
 
     /// <summary>
     /// Angularity: the zone has the nominal's direction; it may turn about the first datum's unless a further one holds that (ISO 1101,
     /// 18.13).
     /// </summary>
-    public static Evaluated Angularity(FeatureResult f, DatumSystem system, double? filter, bool straight = false)
+    public static Evaluated Angularity(
+        FeatureResult f, DatumSystem system, double? filter, bool straight = false, double? projectedBy = null)
     {
         if (f.NominalDirection is not { } direction)
         {
@@ -36,7 +39,7 @@ internal static class Orientation
         }
 
         var moved = f.Moved(system.Transform);
-        var places = AxisPlaces.Of(moved, straight);
+        var places = AxisPlaces.Of(moved, straight, projectedBy, system);
         if (places.Places.Length == 1)
         {
             throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis.");
@@ -50,6 +53,44 @@ internal static class Orientation
             Raw = raw,
             Datums = system.Features,
         };
+    }
+
+    /// <summary>
+    /// Orientation of the tangent plane outside the material (T): the zone between planes that holds it over the feature's extent. Where it
+    /// may turn about the datum's direction, it turns with the plane.
+    /// </summary>
+    /// <param name="f">A face, associated from outside the material.</param>
+    /// <exception cref="BadInputException">The feature is no plane.</exception>
+    public static Evaluated OfTangentPlane(FeatureResult f, DatumSystem system)
+    {
+        if (f is not { Shape: Plane3D, Construction: null })
+        {
+            throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no tangent plane.");
+        }
+
+        var moved = f.Moved(system.Transform);
+        var plane = (Plane3D)moved.Shape;
+        var nominal = f.NominalDirection!.Value;
+        var across = system.MayTurn ? LeanFrom(nominal, plane.Normal, system.First.Direction) : nominal;
+        var places = AxisPlaces.OfPlane(moved, plane);
+        var (value, raw, budget) = new LineZone(v => v.Dot(across) * across, off => off.Max(v => v.Dot(across)) - off.Min(v => v.Dot(across)))
+            .Of(moved, places, RigidTransform.Identity, new Vector3D[places.Places.Length], system);
+        return new(value, budget, $"{places.Words}, zone between planes, datums {system.Words}", [f])
+        {
+            Raw = raw,
+            Device = new(0, 0, 1),
+            Datums = system.Features,
+        };
+    }
+
+    /// <summary>A direction turned about another to the side where the measured one points.</summary>
+    private static Vector3D LeanFrom(Vector3D nominal, Vector3D measured, Vector3D about)
+    {
+        var rise = nominal.Dot(about);
+        var flat = measured - (measured.Dot(about) * about);
+        return 1 - Math.Abs(rise) < 1 - Math.Cos(MostTurn)
+            ? Math.Sign(rise) * about
+            : (rise * about) + (Math.Sqrt(1 - (rise * rise)) * flat.Normalized());
     }
 
     /// <summary>The zone between planes at the nominal angle, turned about the datum's direction to where it is narrowest.</summary>
@@ -86,7 +127,7 @@ internal static class Orientation
         return At(GoldenSection.Least(-MostTurn, MostTurn, Size));
     }
 
-    private static Evaluated Of(FeatureResult f, DatumSystem system, double? filter, bool straight, bool parallel)
+    private static Evaluated Of(FeatureResult f, DatumSystem system, double? filter, bool straight, double? projectedBy, bool parallel)
     {
         var (d, datumIsPlane) = system.First;
         if (f.Shape is Plane3D)
@@ -98,7 +139,7 @@ internal static class Orientation
         var along = parallel == datumIsPlane;
         Vector3D Across(Vector3D v) => along ? v.Dot(d) * d : v - (v.Dot(d) * d);
         var moved = f.Moved(system.Transform);
-        var places = AxisPlaces.Of(moved, straight);
+        var places = AxisPlaces.Of(moved, straight, projectedBy, system);
         if (places.Places.Length == 1)
         {
             throw new BadInputException($"{f.Plan.Name}: a {f.Nominal.Kind} has no axis.");

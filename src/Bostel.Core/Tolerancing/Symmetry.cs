@@ -12,14 +12,14 @@ internal static class Symmetry
     private const double Beside = 1e-3;
 
     /// <param name="features">One with an axis, a centre or a constructed plane; or two opposite faces, whose middle counts.</param>
-    public static Evaluated Of(IReadOnlyList<FeatureResult> features, DatumSystem system, bool straight)
+    public static Evaluated Of(IReadOnlyList<FeatureResult> features, DatumSystem system, bool straight, double? projectedBy = null)
     {
         if (!system.First.IsPlane || system.Features[0].Nominal.Shape is not Plane3D plane)
         {
             throw new BadInputException($"Datum {system.FirstLabel} gives no plane that something could be symmetrical about.");
         }
 
-        return features.Count == 2 ? OfMiddle(features[0], features[1], plane, system) : OfOne(features[0], plane, system, straight);
+        return features.Count == 2 ? OfMiddle(features[0], features[1], plane, system) : OfOne(features[0], plane, system, straight, projectedBy);
     }
 
     /// <summary>The middles between opposite points; on each the noise of one point, halved.</summary>
@@ -38,7 +38,7 @@ internal static class Symmetry
         { Device = new(0, 0, 1), Datums = system.Features };
     }
 
-    private static Evaluated OfOne(FeatureResult f, Plane3D plane, DatumSystem system, bool straight)
+    private static Evaluated OfOne(FeatureResult f, Plane3D plane, DatumSystem system, bool straight, double? projectedBy)
     {
         if (f is { Shape: Plane3D, Construction: null })
         {
@@ -47,7 +47,7 @@ internal static class Symmetry
 
         Near(f.NominalAxis?.Point ?? f.Nominal.Center, plane, f, system);
         var moved = f.Moved(system.Transform);
-        var places = AxisPlaces.Of(moved, straight);
+        var places = AxisPlaces.Of(moved, straight, projectedBy, system);
         var (value, raw, budget) = new LineZone(v => v.Dot(plane.Normal) * plane.Normal, LineZone.Doubled)
             .Of(moved, places, RigidTransform.Identity, [.. places.Places.Select(_ => plane.Point)], system);
         return new(value, budget, $"{places.Words}, zone between planes about {system.Words}", [f])

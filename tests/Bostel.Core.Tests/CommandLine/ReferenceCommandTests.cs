@@ -24,7 +24,7 @@ public class ReferenceCommandTests : CommandLineProgram
         Assert.Equal(16, numbers[1], 0.2);
 
         File.WriteAllText(At("plan.json"), """
-            {"schema": "bostel-plan/7", "features": [{"id": "base", "name": "Base", "faces": [0]}],
+            {"schema": "bostel-plan/8", "features": [{"id": "base", "name": "Base", "faces": [0]}],
              "characteristics": [{"kind": "flatness", "no": 1, "name": "Flat", "features": ["base"], "tolerance": 0.2}]}
             """);
         Assert.Equal(0, Run("inspect", "--plan", At("plan.json"), "--nominal", At("part.bnom"), "--scan", At("good.ply"),

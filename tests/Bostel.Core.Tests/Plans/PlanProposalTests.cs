@@ -57,7 +57,7 @@ public class PlanProposalTests
 
         // The bore's diameter is asked already; its neighbours' are not.
         Assert.DoesNotContain(proposal.Characteristics, c => c is DiameterPlan d && d.Features[0] == "main-bore");
-        Assert.Contains(proposal.Characteristics, c => c is DiameterPlan d && d.Features[0] == "flange-hole-1");
+        Assert.Contains(proposal.Characteristics, c => c is DiameterPlan d && d.Features[0] == "flange-hole-2");
         proposal.AddedTo(demo).Check();
     }
 

@@ -33,12 +33,12 @@ public class PlanTests
     public void AFaultyStepIsRefusedWithItsNumber(string steps, string message)
     {
         var error = Assert.Throws<BadInputException>(
-            () => InspectionPlan.Parse($$"""{"schema": "bostel-plan/7", "part": "X", "prepare": {"steps": [{{steps}}] } }"""));
+            () => InspectionPlan.Parse($$"""{"schema": "bostel-plan/8", "part": "X", "prepare": {"steps": [{{steps}}] } }"""));
         Assert.Contains(message, error.Message, StringComparison.Ordinal);
     }
 
     [Theory]
-    [InlineData("\"bostel-plan/7\"", "\"bostel-plan/9\"", "schema is 'bostel-plan/9'")]
+    [InlineData("\"bostel-plan/8\"", "\"bostel-plan/9\"", "schema is 'bostel-plan/9'")]
     [InlineData("\"flatness\"", "\"prettiness\"", "characteristic 1: the kind 'prettiness'")]
     [InlineData("\"tolerance\": 0.05", "\"tolerance\": -1", "needs a tolerance above 0")]
     [InlineData("\"no\": 2", "\"no\": 1", "'1' appears twice")]

@@ -34,7 +34,7 @@ public class ProposalTests
     {
         var proposals = Proposals.For(Housing, Demo, [MainBore]);
         Assert.All(proposals, p => Assert.Empty(p.NewFeatures));
-        Assert.All(proposals, p => Assert.Equal(13, p.Characteristic.No));
+        Assert.All(proposals, p => Assert.Equal(1 + Demo.Characteristics.Max(c => c.No), p.Characteristic.No));
         Assert.Equal(["main-bore"], proposals[0].Characteristic.Refers.Features);
     }
 

@@ -1605,8 +1605,16 @@ export interface components {
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
              */
             filter?: null | number;
-            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
-            straightAxis?: boolean;
+            /** @description Of a plane: the tangent plane outside the material is judged, not the surface itself (T; ISO 25378, ASME Y14.5). */
+            tangentPlane?: boolean;
+            /** @description An axis is the associated one, straight, instead of the extracted median line; null: as the drawing's standard has it. */
+            straightAxis?: null | boolean;
+            /**
+             * Format: double
+             * @description The zone is projected (ISO 10578): it goes so far, mm, out of the end of the axis that lies at the first datum's plane, and the
+             *     axis drawn out straight is judged there; null: over the feature itself.
+             */
+            projectedBy?: null | number;
             material?: null | components["schemas"]["MaterialRequirement"];
             /** @description Ids of the toleranced features. */
             features?: string[];
@@ -1654,8 +1662,14 @@ export interface components {
              * @enum {string}
              */
             kind: "coaxiality";
-            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
-            straightAxis?: boolean;
+            /** @description An axis is the associated one, straight, instead of the extracted median line; null: as the drawing's standard has it. */
+            straightAxis?: null | boolean;
+            /**
+             * Format: double
+             * @description The zone is projected (ISO 10578): it goes so far, mm, out of the end of the axis that lies at the first datum's plane, and the
+             *     axis drawn out straight is judged there; null: over the feature itself.
+             */
+            projectedBy?: null | number;
             material?: null | components["schemas"]["MaterialRequirement"];
             /** @description Ids of the toleranced features. */
             features?: string[];
@@ -1736,7 +1750,7 @@ export interface components {
              * @enum {string}
              */
             kind: "diameter";
-            size?: components["schemas"]["SizeKind"];
+            size?: null | components["schemas"]["SizeKind"];
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
             /** Format: double */
@@ -1857,8 +1871,16 @@ export interface components {
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
              */
             filter?: null | number;
-            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
-            straightAxis?: boolean;
+            /** @description Of a plane: the tangent plane outside the material is judged, not the surface itself (T; ISO 25378, ASME Y14.5). */
+            tangentPlane?: boolean;
+            /** @description An axis is the associated one, straight, instead of the extracted median line; null: as the drawing's standard has it. */
+            straightAxis?: null | boolean;
+            /**
+             * Format: double
+             * @description The zone is projected (ISO 10578): it goes so far, mm, out of the end of the axis that lies at the first datum's plane, and the
+             *     axis drawn out straight is judged there; null: over the feature itself.
+             */
+            projectedBy?: null | number;
             material?: null | components["schemas"]["MaterialRequirement"];
             /** @description Ids of the toleranced features. */
             features?: string[];
@@ -1888,8 +1910,16 @@ export interface components {
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
              */
             filter?: null | number;
-            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
-            straightAxis?: boolean;
+            /** @description Of a plane: the tangent plane outside the material is judged, not the surface itself (T; ISO 25378, ASME Y14.5). */
+            tangentPlane?: boolean;
+            /** @description An axis is the associated one, straight, instead of the extracted median line; null: as the drawing's standard has it. */
+            straightAxis?: null | boolean;
+            /**
+             * Format: double
+             * @description The zone is projected (ISO 10578): it goes so far, mm, out of the end of the axis that lies at the first datum's plane, and the
+             *     axis drawn out straight is judged there; null: over the feature itself.
+             */
+            projectedBy?: null | number;
             material?: null | components["schemas"]["MaterialRequirement"];
             /** @description Ids of the toleranced features. */
             features?: string[];
@@ -1916,9 +1946,20 @@ export interface components {
             kind: "position";
             /** @description Motions that the datums leave free stay as the alignment has them, instead of being used to make the value least. */
             asAligned?: boolean;
+            /**
+             * @description The datums hold the zone's direction alone, written &gt;&lt;; the places count among themselves, as in the lower line of a composite
+             *     tolerance (ISO 5459:2011, 7.4.2.8; ASME Y14.5-2018, 10.5.1).
+             */
+            orientationOnly?: boolean;
             boundary?: null | components["schemas"]["DatumBoundary"];
-            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
-            straightAxis?: boolean;
+            /** @description An axis is the associated one, straight, instead of the extracted median line; null: as the drawing's standard has it. */
+            straightAxis?: null | boolean;
+            /**
+             * Format: double
+             * @description The zone is projected (ISO 10578): it goes so far, mm, out of the end of the axis that lies at the first datum's plane, and the
+             *     axis drawn out straight is judged there; null: over the feature itself.
+             */
+            projectedBy?: null | number;
             material?: null | components["schemas"]["MaterialRequirement"];
             /** @description Ids of the toleranced features. */
             features?: string[];
@@ -2184,8 +2225,14 @@ export interface components {
              * @enum {string}
              */
             kind: "symmetry";
-            /** @description An axis is the associated one, straight (ASME Y14.5), instead of the extracted median line (ISO 1101). */
-            straightAxis?: boolean;
+            /** @description An axis is the associated one, straight, instead of the extracted median line; null: as the drawing's standard has it. */
+            straightAxis?: null | boolean;
+            /**
+             * Format: double
+             * @description The zone is projected (ISO 10578): it goes so far, mm, out of the end of the axis that lies at the first datum's plane, and the
+             *     axis drawn out straight is judged there; null: over the feature itself.
+             */
+            projectedBy?: null | number;
             material?: null | components["schemas"]["MaterialRequirement"];
             /** @description Ids of the toleranced features. */
             features?: string[];
@@ -2803,6 +2850,11 @@ export interface components {
              */
             probingError: number;
         };
+        /**
+         * @description The standards a drawing is read by. They answer what a row leaves open; what a row says itself holds.
+         * @enum {unknown}
+         */
+        DrawingStandard: "iso" | "asme";
         /** @description What a characteristic asks, as its drawing would write it. */
         DrawnText: {
             /** Format: int32 */
@@ -3023,6 +3075,10 @@ export interface components {
             constructions?: components["schemas"]["ConstructionPlan"][];
             datums?: components["schemas"]["DatumPlan"][];
             characteristics?: components["schemas"]["CharacteristicPlan"][];
+            /** @description The standards that answer what a row leaves open. */
+            standard?: components["schemas"]["DrawingStandard"];
+            /** @description The unit in which lengths are shown, on the screen and in the report. */
+            shown?: components["schemas"]["ShownUnit"];
             decision?: components["schemas"]["DecisionRule"];
             device?: components["schemas"]["DevicePlan"];
             temperature?: components["schemas"]["TemperaturePlan"];
@@ -4535,15 +4591,17 @@ export interface components {
             columns: null | string;
             firstLines: string[];
         };
+        /**
+         * @description The unit in which a plan's lengths are shown and written; everything is stored and computed in mm.
+         * @enum {unknown}
+         */
+        ShownUnit: "mm" | "inch";
         SignIn: {
             user: string;
             password: string;
         };
-        /**
-         * @description Which size of a round feature counts (ISO 14405-1).
-         * @enum {unknown}
-         */
-        SizeKind: "global" | "two-point" | "envelope";
+        /** @enum {unknown} */
+        SizeKind: "global" | "two-point" | "envelope" | null;
         /** @description What a value rests on and what it lacks, for showing on the stage. */
         StageEvidence: {
             /** @description Scan vertices of the toleranced features. */

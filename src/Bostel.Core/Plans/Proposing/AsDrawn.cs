@@ -22,14 +22,14 @@ public static class AsDrawn
     /// <exception cref="BadInputException">The text has an error in it, or says what the row cannot have.</exception>
     public static CharacteristicPlan Changed(NominalModel nominal, InspectionPlan plan, CharacteristicPlan row, string text) => row switch
     {
-        DimensionalPlan dimension => Dimension(dimension, text),
-        GeometricalPlan tolerance => Tolerance(new(nominal, plan), tolerance, DrawingText.Tolerance(text)),
+        DimensionalPlan dimension => Dimension(dimension, text, dimension.IsLength ? plan.Shown : ShownUnit.Millimetre),
+        GeometricalPlan tolerance => Tolerance(new(nominal, plan), tolerance, DrawingText.Tolerance(text).InMm(plan.Shown)),
         _ => throw new InvalidOperationException("Each kind is a dimension or a geometrical tolerance."),
     };
 
-    private static DimensionalPlan Dimension(DimensionalPlan row, string text)
+    private static DimensionalPlan Dimension(DimensionalPlan row, string text, ShownUnit unit)
     {
-        var said = DrawingText.Dimension(text, row.Nominal);
+        var said = DrawingText.Dimension(text, row.Nominal / unit.Millimetres()).InMm(unit);
         var limits = said.Upper is not null || said.Lower is not null;
         return row with
         {
@@ -41,9 +41,9 @@ public static class AsDrawn
 
     private static GeometricalPlan Tolerance(ProposalDraft draft, GeometricalPlan row, DrawingRequirement said)
     {
-        if (said.Datums.FirstOrDefault(d => draft.AllDatums.All(known => known.Label != d.Label)) is { } missing)
+        if (draft.MissingDatum(said.Datums) is { } missing)
         {
-            throw new BadInputException($"The plan has no datum {missing.Label}.");
+            throw new BadInputException($"The plan has no datum {missing}.");
         }
 
         string[] letters = [.. said.Datums.Select(d => d.Label)];
@@ -57,7 +57,12 @@ public static class AsDrawn
             _ when letters.Length > 0 => throw new BadInputException($"{row.Kind} has no datums."),
             _ => row,
         };
-        changed = changed with { Tolerance = said.Tolerance };
+        if (Requirement.Unmodified(changed, said) is { } why)
+        {
+            throw new BadInputException($"{why}.");
+        }
+
+        changed = Requirement.Modified(changed, said) with { Tolerance = said.Tolerance };
         if (changed is not AxisPlan axis)
         {
             return said.Material is null && said.Datums.All(d => d.Material is null) ? changed
@@ -79,6 +84,13 @@ public static class AsDrawn
 
     private static string Text(ProposalDraft draft, CharacteristicPlan row)
     {
+        string Number(double mm) => Invariant($"{mm / (row.Unit == "mm" ? draft.Shown.Millimetres() : 1):0.######}");
+        string Signed(double? deviation) => deviation switch
+        {
+            null => "none",
+            0 => "0",
+            { } value => value > 0 ? "+" + Number(value) : "−" + Number(-value),
+        };
         if (row is DimensionalPlan d)
         {
             var limits = (d.Lower, d.Upper) switch
@@ -97,18 +109,12 @@ public static class AsDrawn
             && draft.AllFeatures.FirstOrDefault(f => f.Id == axis.Features[0]) is { } feature
             && feature is { EdgeOf: null, Region: null } && draft.Nominal.Face(feature.Faces[0]).Shape is Cylinder3D;
         var cells = tolerance.Refers.Datums.Select(label =>
-            label + (tolerance is PositionPlan { Boundary: { } b } && b.Datum == label ? " M" : ""));
+            label + (tolerance is PositionPlan { Boundary: { } b } && b.Datum == label ? " M" : "")
+            + (tolerance is PositionPlan { OrientationOnly: true } ? " " + DrawingText.DirectionOnly : ""));
         return string.Join('|', cells.Prepend(
             (isRound ? "⌀" : "") + (tolerance.Tolerance is { } t ? Number(t) : "?")
-            + (axis?.Material is { } m ? m.Limit == MaterialLimit.Maximum ? " M" : " L" : "")));
+            + (axis?.Material is { } m ? m.Limit == MaterialLimit.Maximum ? " M" : " L" : "")
+            + (axis?.ProjectedBy is { } by ? $" P{Number(by)}" : "")
+            + (tolerance is OrientationPlan { TangentPlane: true } ? " T" : "")));
     }
-
-    private static string Signed(double? deviation) => deviation switch
-    {
-        null => "none",
-        0 => "0",
-        { } value => value > 0 ? "+" + Number(value) : "−" + Number(-value),
-    };
-
-    private static string Number(double value) => Invariant($"{value:0.#####}");
 }

@@ -188,7 +188,7 @@ public sealed record DrawingTable(IReadOnlyList<DrawingLine> Lines)
                     : new(
                         Number(Column.Nominal), Number(Column.Upper), Number(Column.Lower), Number(Column.Tolerance), false,
                         DrawingText.Material(Of(Column.Material)), []);
-                said = Of(Column.Datums) is { Length: > 0 } datums ? said with { Datums = DrawingText.Datums(datums) } : said;
+                said = Of(Column.Datums) is { Length: > 0 } datums ? said.To(datums) : said;
                 return !isDimension && !(said.Tolerance > 0) ? throw Wrong("a tolerance above 0 mm is needed")
                     : said.Lower >= said.Upper ? throw Wrong("the lower deviation must lie below the upper one")
                     : said;

@@ -87,20 +87,18 @@ internal static class InformationProposals
             draft.Doubts.Add($"{what} has no limits: general tolerances are taken.");
         }
 
-        Take(draft, what, new(d.Kind, Surfaces(draft, [.. d.Faces, .. d.Others])) { Nominal = d.Value, Upper = upper, Lower = lower });
+        Take(draft, what, new(d.Kind, Surfaces(draft, [.. d.Faces, .. d.Others])) { Said = new(d.Value, upper, lower, null, false, null, []) });
     }
+
+    /// <summary>As the translator names it.</summary>
+    private const string TangentPlane = "tangent plane";
 
     private static void Tolerance(ProposalDraft draft, InformationTolerance t, int number)
     {
         var what = Invariant($"Tolerance {number} of the file ({t.Kind.InWords()} {t.Value:0.####})");
-        foreach (var modifier in t.Modifiers)
+        foreach (var modifier in t.Modifiers.Where(m => m != TangentPlane))
         {
             draft.Doubts.Add($"{what}: '{modifier}' is left out.");
-        }
-
-        if (t.Datums.GroupBy(d => d.Position).Any(g => g.Count() > 1))
-        {
-            draft.Doubts.Add($"{what}: its common datum is taken as single ones in order.");
         }
 
         var of = Surfaces(draft, t.Faces);
@@ -111,8 +109,19 @@ internal static class InformationProposals
             draft.Doubts.Add($"{what} has no ⌀: a cylindrical zone is taken for its axis, where the file means one between planes.");
         }
 
-        Take(draft, what, new(t.Kind, of) { Tolerance = t.Value, Material = t.Material, Datums = t.Datums });
+        Take(draft, what, new(t.Kind, of) 
+        {
+            Said = new(null, null, null, t.Value, t.Diametral, t.Material, [.. t.Datums.GroupBy(d => d.Position).Select(Together)])
+            {
+                TangentPlane = t.Modifiers.Contains(TangentPlane),
+            },
+        });
     }
+
+    /// <summary>Datums of one place make one in common.</summary>
+    private static DatumReference Together(IGrouping<int, DatumReference> place) =>
+        new(DatumLetters.Common(place.Select(d => d.Label).Order(StringComparer.Ordinal)),
+            place.Select(d => d.Material).FirstOrDefault(m => m is not null), place.Key);
 
     private static IReadOnlyList<ProposedSurface> Surfaces(ProposalDraft draft, IEnumerable<int> faces) =>
         draft.SurfacesOf([.. faces.Where(f => f < draft.Nominal.Faces.Count)]);

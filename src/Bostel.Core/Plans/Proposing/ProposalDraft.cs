@@ -44,6 +44,9 @@ internal sealed class ProposalDraft
 
     public ComparePlan Compare => _plan.Compare;
 
+    /// <summary>In which requirements are written.</summary>
+    public ShownUnit Shown => _plan.Shown;
+
     /// <summary>All surfaces of the nominal, the largest first.</summary>
     public IReadOnlyList<ProposedSurface> Surfaces => _surfaces.Value;
 
@@ -58,6 +61,10 @@ internal sealed class ProposalDraft
     public List<int> Doubtful { get; } = [];
 
     public IEnumerable<DatumPlan> AllDatums => _plan.Datums.Concat(_datums);
+
+    /// <summary>A letter among these that is no datum; null: all are.</summary>
+    public string? MissingDatum(IEnumerable<DatumReference> datums) => datums.SelectMany(d => DatumLetters.Of(d.Label))
+        .FirstOrDefault(letter => AllDatums.All(known => known.Label != letter));
 
     public IEnumerable<FeaturePlan> AllFeatures => _plan.Features.Concat(_features);
 

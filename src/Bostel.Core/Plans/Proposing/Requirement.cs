@@ -14,20 +14,8 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
 
     public string? Name { get; init; }
 
-    /// <summary>Of a dimension, mm or degrees; null: the nominal's own.</summary>
-    public double? Nominal { get; init; }
-
-    /// <summary>Deviations; both null: general tolerances hold.</summary>
-    public double? Upper { get; init; }
-
-    public double? Lower { get; init; }
-
-    /// <summary>Width or diameter of the zone, mm.</summary>
-    public double? Tolerance { get; init; }
-
-    public MaterialLimit? Material { get; init; }
-
-    public IReadOnlyList<DatumReference> Datums { get; init; } = [];
+    /// <summary>What is asked: its nominal in mm or degrees (null: the nominal's own), limits (none: general tolerances), zone, datums.</summary>
+    public required DrawingRequirement Said { get; init; }
 
     /// <summary>Adds it to a draft as a characteristic, with the features it needs.</summary>
     /// <returns>Why it could not be added; null: it was.</returns>
@@ -38,9 +26,9 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
             return "it refers to no face of the nominal";
         }
 
-        if (Datums.FirstOrDefault(d => draft.AllDatums.All(known => known.Label != d.Label)) is { } missing)
+        if (draft.MissingDatum(Said.Datums) is { } missing)
         {
-            return $"its datum {missing.Label} is not defined";
+            return $"its datum {missing} is not defined";
         }
 
         return Kind switch
@@ -87,15 +75,15 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     private DimensionalPlan Sized(ProposalDraft draft, DimensionalPlan row, double own)
     {
         // Files of other systems may give angles in radians.
-        var nominal = Kind == DrawingKind.Angle && Nominal is { } angle && Near(angle * 180 / Math.PI, own) ? angle * 180 / Math.PI
-            : Nominal;
+        var nominal = Kind == DrawingKind.Angle && Said.Nominal is { } angle && Near(angle * 180 / Math.PI, own) ? angle * 180 / Math.PI
+            : Said.Nominal;
         if (nominal is { } said && !Near(said, own))
         {
             draft.Doubts.Add($"{Name ?? draft.NameOf(Of[0])}: the drawing says {said:0.####}, the nominal has {own:0.####}.");
         }
 
         row = Proposals.Sized(row, nominal ?? own);
-        return Upper is null && Lower is null ? row : row with { Upper = Upper, Lower = Lower };
+        return Said is { Upper: null, Lower: null } ? row : row with { Upper = Said.Upper, Lower = Said.Lower };
     }
 
     private static bool Near(double said, double own) => Math.Abs(said - own) <= 1e-3 * Math.Max(1, Math.Abs(own));
@@ -106,7 +94,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
         {
             Faces = [.. Of.SelectMany(f => f.Surface.Faces).Order()],
             Datums = Letters,
-            Tolerance = Tolerance,
+            Tolerance = Said.Tolerance,
         }, No);
         return null;
     }
@@ -126,11 +114,11 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
             DrawingKind.Parallelism when IsOneToDatums => new ParallelismPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.Perpendicularity when IsOneToDatums => new PerpendicularityPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.Angularity when IsOneToDatums => new AngularityPlan(0, name) { Features = of, Datums = Letters },
-            DrawingKind.Position when Datums.Count > 0 && Of.All(f => f.Face.Shape is Plane3D or Cylinder3D or Sphere3D) =>
+            DrawingKind.Position when Said.Datums.Length > 0 && Of.All(f => f.Face.Shape is Plane3D or Cylinder3D or Sphere3D) =>
                 new PositionPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.Coaxiality or DrawingKind.Concentricity when IsOneToDatums && Of[0].Face.Shape is Cylinder3D =>
                 new CoaxialityPlan(0, name) { Features = of, Datums = Letters },
-            DrawingKind.Symmetry when Datums.Count > 0 && Of.Count is 1 or 2 =>
+            DrawingKind.Symmetry when Said.Datums.Length > 0 && Of.Count is 1 or 2 =>
                 new SymmetryPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.CircularRunOut when IsOneToDatums => new CircularRunOutPlan(0, name) { Features = of, Datums = Letters },
             DrawingKind.TotalRunOut when IsOneToDatums => new TotalRunOutPlan(0, name) { Features = of, Datums = Letters },
@@ -143,11 +131,17 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
                 DrawingKind.ProfileOfLine => "a profile of a line lies in a section: make it there",
                 DrawingKind.Other => "its kind is not known here",
                 _ => $"{Kind.InWords()} does not suit what it refers to ({string.Join(", ", Of.Select(f => f.Surface.Kind))})"
-                    + (Datums.Count == 0 ? ", or needs a datum" : ""),
+                    + (Said.Datums.Length == 0 ? ", or needs a datum" : ""),
             };
         }
 
-        if (Material is { } limit)
+        if (Unmodified(row, Said) is { } why)
+        {
+            return why;
+        }
+
+        row = Modified(row, Said);
+        if (Said.Material is { } limit)
         {
             if (row is not AxisPlan axis || Of.Any(f => f.Face.Shape is not Cylinder3D))
             {
@@ -157,14 +151,37 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
             row = axis with { Material = new(limit, SizeAt(draft, Of, limit, name)) };
         }
 
-        if (Datums.Where(d => d.Material is not null).ToList() is { Count: > 0 } bounded)
+        if (Said.Datums.Where(d => d.Material is not null).ToList() is { Count: > 0 } bounded)
         {
             row = AtBoundary(draft, row, bounded, name);
         }
 
-        draft.Ask(no => row with { No = no, Tolerance = Tolerance }, No);
+        draft.Ask(no => row with { No = no, Tolerance = Said.Tolerance }, No);
         return null;
     }
+
+    /// <summary>Why a row cannot have what is said of it; null: it can.</summary>
+    public static string? Unmodified(GeometricalPlan row, DrawingRequirement said) =>
+        said.TangentPlane && row is not OrientationPlan ? $"T belongs to parallelism, perpendicularity and angularity, not to {row.Kind}"
+        : said.OrientationOnly && row is not PositionPlan
+            ? $"{DrawingText.DirectionOnly} belongs to a position; {row.Kind} has no place to leave free"
+        : said.ProjectedBy is not null && row is not AxisPlan ? $"P needs an axis; {row.Kind} has none"
+        : null;
+
+    /// <summary>With the modifiers that only some kinds can have.</summary>
+    public static GeometricalPlan Modified(GeometricalPlan row, DrawingRequirement said) => row switch
+    {
+        OrientationPlan o => o with
+        {
+            TangentPlane = said.TangentPlane, Filter = said.TangentPlane ? null : o.Filter, ProjectedBy = said.ProjectedBy,
+        },
+        PositionPlan p => p with
+        {
+            OrientationOnly = said.OrientationOnly, AsAligned = p.AsAligned && !said.OrientationOnly, ProjectedBy = said.ProjectedBy,
+        },
+        AxisPlan a => a with { ProjectedBy = said.ProjectedBy },
+        _ => row,
+    };
 
     /// <summary>With its datum at the maximum material boundary, as far as that is had; what is not is said.</summary>
     public static GeometricalPlan AtBoundary(
@@ -172,7 +189,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     {
         foreach (var datum in bounded)
         {
-            var feature = draft.AllFeatures.FirstOrDefault(f => f.Id == draft.AllDatums.First(d => d.Label == datum.Label).Features[0]);
+            var feature = draft.AllFeatures.FirstOrDefault(f => f.Id == draft.AllDatums.FirstOrDefault(d => d.Label == datum.Label)?.Features[0]);
             if (row is PositionPlan { Boundary: null } position && datum.Material == MaterialLimit.Maximum
                 && position.Datums[0] != datum.Label && feature is not null
                 && draft.SurfaceOf(feature) is { Face.Shape: Cylinder3D } surface)
@@ -207,9 +224,9 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
         return (of[0].Face.Internal == (limit == MaterialLimit.Maximum) ? limits.Lower : limits.Upper) ?? (2 * of[0].Radius);
     }
 
-    private bool IsOneToDatums => Of.Count == 1 && Datums.Count > 0;
+    private bool IsOneToDatums => Of.Count == 1 && Said.Datums.Length > 0;
 
-    private string[] Letters => [.. Datums.OrderBy(d => d.Position).Select(d => d.Label)];
+    private string[] Letters => [.. Said.Datums.OrderBy(d => d.Position).Select(d => d.Label)];
 
     private static double RadiusOf(ProposedSurface f) => f.Face.Shape is Sphere3D sphere ? sphere.Radius : f.Radius;
 }

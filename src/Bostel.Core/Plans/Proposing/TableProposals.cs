@@ -126,12 +126,7 @@ internal sealed class TableProposals
             {
                 No = line.No,
                 Name = line.Name.Length == 0 ? null : each.Length == 1 ? line.Name : $"{line.Name} no. {i + 1}",
-                Nominal = line.Said.Nominal,
-                Upper = line.Said.Upper,
-                Lower = line.Said.Lower,
-                Tolerance = line.Said.Tolerance,
-                Material = line.Said.Material,
-                Datums = line.Said.Datums,
+                Said = kind == DrawingKind.Angle ? line.Said : line.Said.InMm(_draft.Shown),
             };
             if (requirement.AddTo(_draft) is { } why)
             {

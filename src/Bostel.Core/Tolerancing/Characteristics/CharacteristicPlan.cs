@@ -75,6 +75,9 @@ public abstract record CharacteristicPlan(int No, string Name)
     /// <summary>The same without anything that only judges the value: what its number rests on.</summary>
     internal abstract CharacteristicPlan Unjudged { get; }
 
+    /// <summary>With what it leaves to the drawing's standard filled in.</summary>
+    internal virtual CharacteristicPlan By(DrawingStandard standard) => this;
+
     /// <summary>What is missing or wrong, one sentence each, without regard to the rest of the plan.</summary>
     internal virtual IEnumerable<string> Faults()
     {
@@ -103,6 +106,17 @@ public sealed record References(IReadOnlyList<string> Features, IReadOnlyList<st
 {
     /// <summary>Name of a section of the plan; null: it lies in none.</summary>
     public string? Section { get; init; }
+
+    /// <summary>The letters of all datums, those of common ones each.</summary>
+    public IEnumerable<string> Letters => Datums.SelectMany(DatumLetters.Of);
+}
+
+/// <summary>A common datum is written with a hyphen between its letters, as A-B (ISO 5459, 6.2.2).</summary>
+public static class DatumLetters
+{
+    public static string[] Of(string datum) => datum.Split('-');
+
+    public static string Common(IEnumerable<string> letters) => string.Join('-', letters);
 }
 
 /// <summary>Nominal value and limits, not deviations; mm or degrees.</summary>

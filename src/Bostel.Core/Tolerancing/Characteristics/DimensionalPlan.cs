@@ -65,8 +65,11 @@ public enum SizeKind
 /// <summary>Diameter of a round feature.</summary>
 public sealed record DiameterPlan(int No, string Name) : FeatureDimensionPlan(No, Name)
 {
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
-    public SizeKind Size { get; init; }
+    /// <summary>Which size counts; null: as the drawing's standard has it.</summary>
+    public SizeKind? Size { get; init; }
+
+    internal override CharacteristicPlan By(DrawingStandard standard) =>
+        Size is null && standard == DrawingStandard.Asme ? this with { Size = SizeKind.Envelope } : this;
 
     internal override Evaluated Evaluate(EvaluationContext context) => Size switch
     {

@@ -92,7 +92,8 @@ public sealed record AskedView(int No, Limits Limits, string Unit, int Decimals)
 /// <param name="Conditions">Device and temperature as screen and report say them.</param>
 /// <param name="Asked">One for each characteristic, in the plan's order.</param>
 public sealed record PlanView(
-    int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision, string Conditions, IReadOnlyList<AskedView> Asked);
+    int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision, string Standard, string Conditions,
+    IReadOnlyList<AskedView> Asked);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 

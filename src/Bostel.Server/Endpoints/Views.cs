@@ -12,7 +12,7 @@ public static class Views
     public static AuditView Of(AuditEntry a) => new(a.Id, a.At, a.Who, a.Action, a.Subject, a.Detail);
 
     public static PlanView Of(StoredPlan p) =>
-        new(p.Number, p.CanUndo, p.CanRedo, p.Plan, new(p.Plan.Decision.Factor, p.Plan.Decision.Words),
+        new(p.Number, p.CanUndo, p.CanRedo, p.Plan, new(p.Plan.Decision.Factor, p.Plan.Decision.Words), p.Plan.Standard.InWords(),
             $"{p.Plan.Device.Words}; {p.Plan.Temperature.Words}",
             [.. p.Plan.Characteristics.Select(c => new AskedView(c.No, c.Limits, c.Unit, c.Limits.Decimals))]);
 

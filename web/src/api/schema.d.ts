@@ -3890,6 +3890,7 @@ export interface components {
             canRedo: boolean;
             plan: components["schemas"]["InspectionPlan"];
             decision: components["schemas"]["DecisionView"];
+            standard: string;
             /** @description Device and temperature as screen and report say them. */
             conditions: string;
             /** @description One for each characteristic, in the plan's order. */

@@ -2,7 +2,7 @@ import { useMemo, useRef, useState, type KeyboardEvent } from "react";
 import type { CharacteristicResult, PieceView, PlanView, Verdict } from "../api/client";
 import { datumsOf } from "../plan/characteristics";
 import { useBench } from "../stage/bench";
-import { fixed, signed } from "../ui/format";
+import { writing, type ShownUnit } from "../ui/lengths";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
 import { Head, LedgerFrame, stepping, type FrameProps } from "./LedgerFrame";
 import { characteristicTable, rowsOf, rowsWith, sorted, type Row, type SortKey, verdictOf, verdicts } from "./rows";
@@ -35,7 +35,7 @@ export function Ledger({ piece, plan, frame, onPick }: Props) {
         <>
           <span className="truncate text-soft">
             {all.length > 0
-              ? `${all.length} characteristics`
+              ? `${all.length} characteristics${plan.plan.shown === "inch" ? ", lengths in inch" : ""}`
               : "The plan has no characteristic yet: pick faces on the Evaluate station and say what is asked of them."}
           </span>
           {piece.run?.stale && (
@@ -95,6 +95,7 @@ export function Ledger({ piece, plan, frame, onPick }: Props) {
                 <Line
                   key={row.plan.no}
                   row={row}
+                  shown={plan.plan.shown}
                   guardFactor={plan.decision.factor}
                   chosen={chosen === row.plan.no}
                   onPick={() => onPick(row)}
@@ -111,16 +112,18 @@ export function Ledger({ piece, plan, frame, onPick }: Props) {
 
 interface LineProps {
   row: Row;
+  shown: ShownUnit | undefined;
   guardFactor: number;
   chosen: boolean;
   onPick: () => void;
   onKey: (e: KeyboardEvent) => void;
 }
 
-function Line({ row, guardFactor, chosen, onPick, onKey }: LineProps) {
+function Line({ row, shown, guardFactor, chosen, onPick, onKey }: LineProps) {
   const { plan, result } = row;
   const { decimals: d, limits } = row.asked;
-  const unit = row.asked.unit === "°" ? "°" : "";
+  const { fixed, signed, sign } = writing(row.asked.unit, shown);
+  const unit = sign === "°" ? sign : "";
   return (
     <tr
       tabIndex={0}

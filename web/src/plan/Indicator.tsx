@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { Fragment, type ReactNode } from "react";
 import type { CharacteristicKind } from "../api/client";
 import { characteristicKinds } from "./characteristics";
 
@@ -35,18 +35,26 @@ const signs: { readonly [K in CharacteristicKind]?: ReactNode } = {
   "profile-of-a-surface": <path d="M2 12A6 6 0 0 1 14 12Z" />,
 };
 
-/** A letter in a circle, as material requirements are drawn; the rest as it is. */
+/** Modifiers are letters in circles, a projected zone's with its length behind it; the rest stands as it is. */
 function Cell({ text }: { text: string }) {
-  const [, before, letter] = /^(.*?) ?([ML])$/.exec(text) ?? [];
-  return letter && before ? (
+  const [first, ...modifiers] = text.split(" ");
+  return (
     <>
-      {before}
-      <span className="ml-1 inline-block size-[1.35em] rounded-full border border-ink text-center text-[0.8em] leading-[1.25em]">
-        {letter}
-      </span>
+      {first}
+      {modifiers.map((m) => {
+        const [, letter, length] = /^([MLPT])([\d.]*)$/.exec(m) ?? [];
+        return letter ? (
+          <Fragment key={m}>
+            <span className="ml-1 inline-block size-[1.35em] rounded-full border border-ink text-center text-[0.8em] leading-[1.25em]">
+              {letter}
+            </span>
+            {length}
+          </Fragment>
+        ) : (
+          <Fragment key={m}> {m}</Fragment>
+        );
+      })}
     </>
-  ) : (
-    <>{text}</>
   );
 }
 

@@ -21,6 +21,8 @@ export interface Kind<K extends CharacteristicKind = CharacteristicKind> {
   boundary?: boolean;
   /** The middle of its zone may lie beside the nominal. */
   zoneOffset?: boolean;
+  /** Which line of its feature counts may be chosen, and its zone projected. */
+  axis?: boolean;
   /** Which size of it counts may be chosen. */
   sizes?: boolean;
 }
@@ -28,15 +30,16 @@ export interface Kind<K extends CharacteristicKind = CharacteristicKind> {
 const dimension = { limits: "deviations", unit: "mm", datums: false, filter: false, switches: [] } as const;
 const zone = { of: 1, limits: "zone", unit: "mm", datums: false, filter: true, switches: [] } as const;
 const place = { ...zone, datums: true, filter: false } as const;
-const straight = {
-  key: "straightAxis",
-  label: "Straight axis of the fitted cylinder (ASME Y14.5), not its extracted median line (ISO 1101)",
+const tangent = { key: "tangentPlane", label: "The tangent plane of a face, not its surface (T)" } as const;
+const direction = {
+  key: "orientationOnly",
+  label: "The datums hold the direction alone (><): places count among themselves",
 } as const;
 const aligned = {
   key: "asAligned",
   label: "Motions that no datum holds stay as aligned (else they make the value least)",
 } as const;
-const oriented = { ...zone, datums: true, material: true, switches: [straight] } as const;
+const oriented = { ...zone, datums: true, material: true, axis: true, switches: [tangent] } as const;
 
 /** Every kind of characteristic; the compiler finds one that is missing. */
 export const characteristicKinds: { readonly [K in CharacteristicKind]: Kind<K> } = {
@@ -67,9 +70,17 @@ export const characteristicKinds: { readonly [K in CharacteristicKind]: Kind<K> 
   parallelism: { ...oriented, name: "Parallelism" },
   perpendicularity: { ...oriented, name: "Perpendicularity" },
   angularity: { ...oriented, name: "Angularity" },
-  position: { ...place, name: "Position", of: "many", switches: [straight, aligned], material: true, boundary: true },
-  coaxiality: { ...place, name: "Coaxiality or concentricity", switches: [straight], material: true },
-  symmetry: { ...place, name: "Symmetry", of: "pair", switches: [straight], material: true },
+  position: {
+    ...place,
+    name: "Position",
+    of: "many",
+    switches: [direction, aligned],
+    material: true,
+    boundary: true,
+    axis: true,
+  },
+  coaxiality: { ...place, name: "Coaxiality or concentricity", material: true, axis: true },
+  symmetry: { ...place, name: "Symmetry", of: "pair", material: true, axis: true },
   "circular-run-out": { ...place, name: "Circular run-out" },
   "total-run-out": { ...place, name: "Total run-out" },
   "profile-of-a-line": { ...place, name: "Profile of a line", of: "cut", zoneOffset: true },
@@ -92,6 +103,28 @@ export const sizeKinds = {
   "two-point": { name: "Two-point sizes (LP)" },
   envelope: { name: "Envelope requirement (E)" },
 } as const;
+
+export const axisKinds = {
+  extracted: { name: "Extracted median line" },
+  straight: { name: "Straight axis of the fit" },
+} as const;
+
+export const axisOf = (straight: boolean | null | undefined): keyof typeof axisKinds | "standard" =>
+  straight == null ? "standard" : straight ? "straight" : "extracted";
+
+/** The standards a drawing is read by, and what each answers where a row does not say. */
+export const standards = {
+  iso: {
+    name: "ISO GPS (ISO 8015, ISO 1101)",
+    size: { standard: { name: "By the standard: global (GG)" } },
+    axis: { standard: { name: "By the standard: extracted" } },
+  },
+  asme: {
+    name: "ASME Y14.5-2018",
+    size: { standard: { name: "By the standard: envelope (Rule #1)" } },
+    axis: { standard: { name: "By the standard: straight" } },
+  },
+} as const satisfies Record<NonNullable<InspectionPlan["standard"]>, unknown>;
 
 export const materialLimits = {
   none: { name: "regardless of size" },

@@ -1,6 +1,8 @@
 import type { CharacteristicKind, CharacteristicPlan, InspectionPlan, Schemas } from "../../api/client";
 import {
   changed,
+  axisKinds,
+  axisOf,
   characteristicKinds,
   datumsOf,
   facesOf,
@@ -8,6 +10,7 @@ import {
   kindOf,
   kindsLike,
   sizeKinds,
+  standards,
   valueOf,
 } from "../../plan/characteristics";
 import { planFeatures } from "../../plan/features";
@@ -15,6 +18,7 @@ import { StandsIn } from "../../plan/StandsIn";
 import { FaceChoice } from "../../stage/FaceChoice";
 import { pickedFaces } from "../../stage/picking";
 import { NumberField, TextField } from "../../ui/NumberField";
+import { writing } from "../../ui/lengths";
 import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { Choice, namedOptions } from "../../ui/Choice";
@@ -49,6 +53,19 @@ export function CharacteristicEditor(props: Props) {
       {...options}
     />
   );
+  const unit = writing(kind.unit, plan.shown);
+  const length = (label: string, key: string, options: { empty?: string; min?: number } = {}) => {
+    const value = valueOf(c, key) as number | null | undefined;
+    return (
+      <NumberField
+        label={`${label}, ${unit.sign}`}
+        value={value == null ? value : Number((value / unit.per).toPrecision(12))}
+        onChange={(v) => put({ [key]: v === null ? null : Number((v * unit.per).toPrecision(12)) })}
+        disabled={disabled}
+        {...options}
+      />
+    );
+  };
   const alike = kindsLike(c.kind);
   const features = planFeatures(plan);
   return (
@@ -121,24 +138,35 @@ export function CharacteristicEditor(props: Props) {
         )}
         {kind.limits === "deviations" ? (
           <div className="grid grid-cols-3 gap-2">
-            {number(`Nominal, ${kind.unit}`, "nominal")}
-            {number("Lower deviation", "lower", { empty: "none" })}
-            {number("Upper deviation", "upper", { empty: "none" })}
+            {length("Nominal", "nominal")}
+            {length("Lower", "lower", { empty: "none" })}
+            {length("Upper", "upper", { empty: "none" })}
           </div>
         ) : (
           <div className="grid grid-cols-2 gap-2">
-            {number("Tolerance, mm", "tolerance", { min: 0 })}
+            {length("Tolerance", "tolerance", { min: 0 })}
             {kind.filter && number("Gaussian filter, mm", "filter", { empty: "none", min: 0 })}
-            {kind.zoneOffset && number("Zone out of the material, mm (UZ)", "zoneOffset", { empty: "on the nominal" })}
+            {kind.zoneOffset && length("Zone out of the material (UZ)", "zoneOffset", { empty: "on the nominal" })}
+            {kind.axis && length("Projected zone (P)", "projectedBy", { empty: "none", min: 0 })}
           </div>
         )}
         {kind.sizes && (
           <Field label="Size">
             <Choice
-              value={(valueOf(c, "size") as keyof typeof sizeKinds | undefined) ?? "global"}
+              value={(valueOf(c, "size") as keyof typeof sizeKinds | null | undefined) ?? "standard"}
               disabled={disabled}
-              options={namedOptions(sizeKinds)}
-              onChange={(size) => put({ size })}
+              options={namedOptions({ ...standards[plan.standard ?? "iso"].size, ...sizeKinds })}
+              onChange={(size) => put({ size: size === "standard" ? null : size })}
+            />
+          </Field>
+        )}
+        {kind.axis && (
+          <Field label="Axis">
+            <Choice
+              value={axisOf(valueOf(c, "straightAxis") as boolean | null | undefined)}
+              disabled={disabled}
+              options={namedOptions({ ...standards[plan.standard ?? "iso"].axis, ...axisKinds })}
+              onChange={(axis) => put({ straightAxis: axis === "standard" ? null : axis === "straight" })}
             />
           </Field>
         )}
@@ -233,6 +261,7 @@ function asKind(c: CharacteristicPlan, kind: CharacteristicKind): Characteristic
     ...(to.boundary ? ["boundary"] : []),
     ...(to.zoneOffset ? ["zoneOffset"] : []),
     ...(to.sizes ? ["size"] : []),
+    ...(to.axis ? ["straightAxis", "projectedBy"] : []),
     ...to.switches.map((s) => s.key),
   ];
   const kept = keys.map((k) => [k, valueOf(c, k)] as const).filter(([, v]) => v !== undefined);

@@ -6,7 +6,8 @@ import { isInSection } from "../../plan/sections";
 import { useBench, useBenchOf } from "../../stage/bench";
 import type { Evidence } from "../../stage/EvidenceLayer";
 import { pickedFaces, usePick, type PickHandler } from "../../stage/picking";
-import { count, fixed, percent } from "../../ui/format";
+import { count, percent } from "../../ui/format";
+import { writing, type ShownUnit } from "../../ui/lengths";
 import { Button, Facts } from "../../ui/parts";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { Attention, Block, Worksheet } from "../../ui/Worksheet";
@@ -14,6 +15,7 @@ import type { StationProps } from "../types";
 import { CharacteristicEditor } from "./CharacteristicEditor";
 import { Conditions } from "./Conditions";
 import { DecisionEditor } from "./DecisionEditor";
+import { DrawingRules } from "./DrawingRules";
 import { OtherWays } from "./OtherWays";
 import { PlanProposals } from "./PlanProposals";
 import { Proposals, type Proposal } from "./Proposals";
@@ -88,8 +90,8 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
           . Evaluate again: only what is out of date is done.
         </Attention>
       )}
-      {row && <Result row={row} evidence={evidence} looking={looking} />}
-      {row && <OtherWays key={`ways-${row.plan.no}`} piece={piece} planNumber={plan.number} row={row} />}
+      {row && <Result row={row} shown={plan.plan.shown} evidence={evidence} looking={looking} />}
+      {row && <OtherWays key={`ways-${row.plan.no}`} piece={piece} plan={plan} row={row} />}
       {row && isInSection(row.plan) && (
         <SectionEvidence key={`section-${row.plan.no}`} piece={piece} plan={plan} row={row.plan} evidence={evidence} />
       )}
@@ -120,6 +122,7 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
       {!planned && faces.length === 0 && nominal && (
         <PlanProposals plan={plan} partId={piece.partId} disabled={busy} onChange={change} />
       )}
+      <DrawingRules plan={plan} disabled={busy} onChange={change} />
       <Conditions plan={plan} disabled={busy} onChange={change} />
       <DecisionEditor plan={plan} disabled={busy} onChange={change} />
     </Worksheet>
@@ -128,14 +131,15 @@ export function Evaluate({ piece, plan, nominal, busy, start }: StationProps) {
 
 interface ResultProps {
   row: CharacteristicResult;
+  shown: ShownUnit | undefined;
   evidence: Evidence | null;
   /** The evidence is on its way. */
   looking: boolean;
 }
 
-function Result({ row, evidence, looking }: ResultProps) {
+function Result({ row, shown, evidence, looking }: ResultProps) {
   const d = row.decimals;
-  const unit = row.unit;
+  const { fixed, sign: unit } = writing(row.unit, shown);
   return (
     <Block title={characteristicKinds[row.plan.kind].name}>
       <div className="mb-2 flex items-baseline justify-between">
@@ -156,7 +160,7 @@ function Result({ row, evidence, looking }: ResultProps) {
           row.coverage > 0 && ["measured share", percent(row.coverage)],
         ]}
       />
-      {row.budget.length > 0 && <Budget row={row} />}
+      {row.budget.length > 0 && <Budget row={row} shown={shown} />}
       <p className="mt-2">{row.method}</p>
       {/* It has its room before it comes: what stands below must not move away under the hand. */}
       {(evidence || looking) && (
@@ -182,7 +186,8 @@ function marks({ used, leftOut, unmatched, missing }: Evidence): string {
 }
 
 /** What the uncertainty is made of: standard uncertainties and their shares of the variance. */
-function Budget({ row }: { row: CharacteristicResult }) {
+function Budget({ row, shown }: Pick<ResultProps, "row" | "shown">) {
+  const { fixed, sign } = writing(row.unit, shown);
   const variance = row.budget.reduce((sum, c) => sum + c.sigma ** 2, 0);
   return (
     <table className="mt-2 w-full text-xs">
@@ -192,7 +197,7 @@ function Budget({ row }: { row: CharacteristicResult }) {
           <tr key={c.source} className="border-t border-line">
             <td className="py-0.5 pr-2">{c.source}</td>
             <td className="num text-right whitespace-nowrap">
-              {fixed(c.sigma, row.decimals + 2)} {row.unit}
+              {fixed(c.sigma, row.decimals + 2)} {sign}
             </td>
             <td className="w-24 pl-2">
               <span className="flex items-center gap-1">

@@ -1,20 +1,20 @@
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type CharacteristicResult, type PieceView } from "../../api/client";
-import { fixed } from "../../ui/format";
+import { api, take, type CharacteristicResult, type PieceView, type PlanView } from "../../api/client";
+import { writing } from "../../ui/lengths";
 import { VerdictMark } from "../../ui/VerdictMark";
 
 interface Props {
   piece: PieceView;
-  planNumber: number;
+  plan: PlanView;
   row: CharacteristicResult;
 }
 
 /** How firm a verdict is: the number again by other criteria, margins, filters and alignments. */
-export function OtherWays({ piece, planNumber, row }: Props) {
+export function OtherWays({ piece, plan, row }: Props) {
   const [open, setOpen] = useState(false);
   const found = useQuery({
-    queryKey: ["other-ways", piece.id, piece.run?.compareStage?.deviationsKey, planNumber, row.plan.no],
+    queryKey: ["other-ways", piece.id, piece.run?.compareStage?.deviationsKey, plan.number, row.plan.no],
     enabled: open,
     staleTime: Infinity,
     gcTime: 60_000,
@@ -22,6 +22,7 @@ export function OtherWays({ piece, planNumber, row }: Props) {
     queryFn: () =>
       take(api.GET("/api/pieces/{id}/other-ways/{no}", { params: { path: { id: piece.id, no: row.plan.no } } })),
   });
+  const { fixed, sign } = writing(row.unit, plan.plan.shown);
   const ways = found.data?.ways ?? [];
   const changing = ways.filter((w) => w.changes).length;
   return (
@@ -42,7 +43,7 @@ export function OtherWays({ piece, planNumber, row }: Props) {
             <thead className="text-soft">
               <tr>
                 <th className="text-left font-normal">way</th>
-                <th className="font-normal">{row.unit}</th>
+                <th className="font-normal">{sign}</th>
                 <th className="font-normal">U</th>
                 <th className="text-left font-normal" />
               </tr>

@@ -39,23 +39,42 @@ public sealed class PdfWriter : IAsyncDisposable
     public async Task<byte[]> PdfAsync(Certificate certificate) => await PrintAsync(await HtmlAsync(certificate).ConfigureAwait(false))
         .ConfigureAwait(false);
 
+    /// <summary>Starts the browser beside other work; what goes wrong is said when something is printed.</summary>
+    public void Warm() => _ = Task.Run(async () =>
+    {
+        await _gate.WaitAsync().ConfigureAwait(false);
+        try
+        {
+            await RunningAsync().ConfigureAwait(false);
+        }
+        catch (Exception e) when (e is InvalidOperationException or PuppeteerException or IOException)
+        {
+            _browser = null;
+        }
+        finally
+        {
+            _gate.Release();
+        }
+    });
+
+    private async Task<IBrowser> RunningAsync() => _browser is { IsConnected: true }
+        ? _browser
+        : _browser = await LaunchAsync().ConfigureAwait(false);
+
     private async Task<byte[]> PrintAsync(string html)
     {
         await _gate.WaitAsync().ConfigureAwait(false);
         try
         {
-            if (_browser is not { IsConnected: true })
-            {
-                _browser = await LaunchAsync().ConfigureAwait(false);
-            }
+            var browser = await RunningAsync().ConfigureAwait(false);
 
-            await using var page = await _browser.NewPageAsync().ConfigureAwait(false);
+            await using var page = await browser.NewPageAsync().ConfigureAwait(false);
 
             // The report holds all it needs: whatever it might be made to ask for, it does not get.
             await page.SetJavaScriptEnabledAsync(false).ConfigureAwait(false);
             await page.SetOfflineModeAsync(true).ConfigureAwait(false);
             await page.SetContentAsync(html).ConfigureAwait(false);
-            return await page.PdfDataAsync(new() { PreferCSSPageSize = true, PrintBackground = true }).ConfigureAwait(false);
+            return await page.PdfDataAsync(new() { PreferCSSPageSize = true, PrintBackground = true, Tagged = true, Outline = true }).ConfigureAwait(false);
         }
         finally
         {

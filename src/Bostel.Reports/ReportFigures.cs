@@ -12,6 +12,9 @@ public static class ReportFigures
     public const int Width = 1200;
     public const int Height = 750;
 
+    /// <summary>A figure takes 165 mm of a page: printed in so many times as many pixels it has 300 to the inch.</summary>
+    public const double Print = 1.64;
+
     /// <summary>
     /// The figures of a report in order: those that the plan keeps, or the whole part from one side; then the same of every map that none
     /// of them shows. A map that could not be made has none.
@@ -29,27 +32,31 @@ public static class ReportFigures
                 .Select(m => overview with { Map = m.Plan.Name, Caption = "Whole part." }),
         ];
         figures.RemoveAll(f => f.Map is not null && maps.First(m => m.Plan.Name == f.Map).Map is null);
-        var drawn = new List<ReportFigure>();
-        foreach (var figure in figures)
+        var done = 0;
+        return figures.AsParallel().AsOrdered().WithCancellation(cancel).Select(figure =>
         {
-            cancel.ThrowIfCancellationRequested();
-            drawn.Add(Draw(figure, plan, scan, runner, maps.FirstOrDefault(m => m.Plan.Name == figure.Map)?.Map));
-            progress?.Report((double)drawn.Count / figures.Count);
-        }
-
-        return drawn;
+            var drawn = Draw(figure, plan, scan, runner, maps.FirstOrDefault(m => m.Plan.Name == figure.Map)?.Map, Print);
+            progress?.Report((double)Interlocked.Increment(ref done) / figures.Count);
+            return drawn;
+        }).ToList();
     }
 
     /// <summary>A figure of an aligned scan, with its labels read there.</summary>
     /// <param name="map">What it shows; null: the deviation.</param>
-    public static ReportFigure Draw(FigurePlan figure, InspectionPlan plan, AlignedScan scan, InspectionRunner runner, PieceMap? map)
+    /// <param name="dots">Pixels of the picture in one of the page that labels are laid out on.</param>
+    public static ReportFigure Draw(
+        FigurePlan figure, InspectionPlan plan, AlignedScan scan, InspectionRunner runner, PieceMap? map, double dots = 1)
     {
         var scale = map?.Scale(plan.Compare.Ramp) ?? new ColourScale(figure.Lower, figure.Upper, plan.Compare.Ramp);
         var (mesh, pose) = map is null ? (scan.Mesh, scan.Transform) : (map.Mesh, map.Transform);
-        var rgb = FigureRenderer.Render(
-            figure, mesh, pose, map?.Values ?? scan.Deviations.Values, scale, runner.Nominal, Width, Height);
+        var values = map?.Values ?? scan.Deviations.Values;
+        var (wide, high) = ((int)(dots * Width), (int)(dots * Height));
+        var rgb = FigureRenderer.Render(figure, mesh, pose, values, scale, runner.Nominal, wide, high);
+        var histogram = figure.ShowDeviation
+            ? FigureFrame.Histogram(scale, values, map?.Areas ?? InspectionRunner.WeightsOf(scan.Mesh))
+            : [];
         var labels = map is null ? runner.ReadLabels(scan, figure.Labels) : runner.ReadLabels(map, figure.Labels);
-        return new(figure, labels, PngWriter.Encode(rgb, Width, Height), Width, Height, scale, runner.Nominal.Mesh.Bounds, map);
+        return new(figure, labels, PngWriter.Encode(rgb, wide, high), Width, Height, scale, runner.Nominal.Mesh.Bounds, map, histogram);
     }
 
     /// <summary>All sections of a plan, cut on an aligned scan.</summary>

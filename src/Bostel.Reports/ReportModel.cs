@@ -1,5 +1,6 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Comparison;
+using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
@@ -12,7 +13,7 @@ namespace Bostel.Reports;
 /// <param name="Map">Null: the deviation.</param>
 public sealed record ReportFigure(
     FigurePlan Figure, IReadOnlyList<LabelReading> Labels, byte[] Png, int Width, int Height, ColourScale Scale, Box3D Part,
-    PieceMap? Map);
+    PieceMap? Map, IReadOnlyList<double> Histogram);
 
 /// <summary>A section of the plan cut on the piece.</summary>
 /// <param name="Marks">Of the characteristics that lie in it.</param>
@@ -30,9 +31,22 @@ public sealed record ReportModel(
     IReadOnlyList<CharacteristicResult> Rows, IReadOnlyList<ReportFigure> Figures, IReadOnlyList<ReportSection> Sections,
     IReadOnlyList<MadeMap> Maps, IReadOnlyList<AreaBeyond> Areas, PieceExplanation? Explained)
 {
+    /// <summary>The rows as their drawing writes them.</summary>
+    public IReadOnlyList<DrawnText> Drawn { get; init; } = [];
+
+    public IReadOnlyList<OverviewFigure> Overview { get; init; } = [];
+
+    public IReadOnlyList<EvidenceFigure> Evidence { get; init; } = [];
+
     public AlignmentResult Alignment => Aligned.Result;
 
     public DeviationStatistics Statistics => Compared.Statistics;
 
     public Verdict Verdict => InspectionResult.Overall(Rows.Select(r => r.Verdict));
 }
+
+/// <summary>What the stations gave of a piece.</summary>
+/// <param name="Map">The scan with its deviations in the alignment in which the map stands.</param>
+public sealed record JudgedPiece(
+    PreparationRecord Preparation, AlignedOutcome Aligned, IReadOnlyList<NamedOutcome> Named, ComparedOutcome Compared, AlignedScan Map,
+    IReadOnlyList<CharacteristicResult> Rows);

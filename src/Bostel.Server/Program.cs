@@ -50,7 +50,7 @@ services.ConfigureHttpJsonOptions(o =>
 services.AddOpenApi(o => o.AddDocumentTransformer<RequiredKinds>());
 services.AddSingleton(p => new BlobStore(
     p.GetRequiredService<IDbContextFactory<BostelContext>>(), Path.Combine(data, "blobs"), p.GetRequiredService<ILogger<BlobStore>>()));
-services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<EventHub>()
+services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<DraftReports>().AddSingleton<EventHub>()
     .AddHostedService(p => p.GetRequiredService<EventHub>());
 services.AddScoped<PlanService>().AddScoped<PlanHistory>().AddScoped<StationService>()
     .AddScoped<FloorService>().AddScoped<ReceiveService>().AddScoped<NominalService>().AddScoped<ReportService>().AddScoped<DemoData>();

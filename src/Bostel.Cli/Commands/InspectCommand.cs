@@ -34,6 +34,7 @@ internal static class InspectCommand
             wanted.CheckFaces(model, Path.GetFileName(planFile));
             var runner = new InspectionRunner(model);
             await using var pdf = new PdfWriter();
+            pdf.Warm();
             var exit = ExitCode.Done;
             foreach (var scan in parsed.GetValue(scans)!)
             {
@@ -59,11 +60,9 @@ internal static class InspectCommand
         var result = runner.Run(mesh, plan, progress, cancel);
         var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line",
             DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
-        var maps = runner.Maps(result.Map, BesideScan.Alone(mesh), plan, cancel);
-        var report = new ReportModel(
-            header, plan, result.Prepared.Record, result.Aligned, result.Named, result.Compared, result.Characteristics,
-            ReportFigures.All(plan, result.Map, runner, maps, null, cancel), ReportFigures.Cut(plan, result.Map, runner), maps,
-            runner.Areas(result.Map, plan.Compare.Lower, plan.Compare.Upper), runner.Explained(result.Map, plan));
+        var report = ReportMaker.Of(
+            header, plan, new(result.Prepared.Record, result.Aligned, result.Named, result.Compared, result.Map, result.Characteristics),
+            runner, BesideScan.Alone(mesh), null, cancel);
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]
         {
@@ -86,7 +85,7 @@ internal static class InspectCommand
             comparison = MethodWords.Of(result.Compared.How),
             areas = report.Areas,
             explained = TableWriters.Explained(report.Explained),
-            maps = maps.Select(m => new
+            maps = report.Maps.Select(m => new
             {
                 name = m.Plan.Name,
                 of = m.Plan.Words(plan),

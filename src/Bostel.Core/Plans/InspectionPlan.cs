@@ -88,6 +88,12 @@ public sealed record InspectionPlan
     /// <summary>The report's figures in order; none: the whole part from one side.</summary>
     public IReadOnlyList<FigurePlan> Figures { get; init; } = [];
 
+    /// <summary>How its report is put together; null: as usual.</summary>
+    public ReportPlan? Report { get; init; }
+
+    [JsonIgnore]
+    public ReportPlan Layout => Report ?? new();
+
     public static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
         WriteIndented = true,
@@ -199,6 +205,7 @@ public sealed record InspectionPlan
             }
         }
 
+        Report?.Check($"{name}: report");
         CheckLengths(name);
         if (Decision.Fault is { } fault)
         {

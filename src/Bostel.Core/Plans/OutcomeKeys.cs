@@ -34,7 +34,7 @@ public sealed record OutcomeKeys(
     private const string ConstructionVersion = "construction/1";
     private const string ValueVersion = "value/5";
     private const string JudgeVersion = "judge/3";
-    private const string ReportVersion = "report/3";
+    private const string ReportVersion = "report/4";
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
@@ -146,9 +146,10 @@ public sealed record OutcomeKeys(
 
     /// <summary>The key of a report: everything printed in it.</summary>
     /// <param name="header">Names and numbers printed at its head.</param>
-    /// <param name="device">Enters the uncertainty of what the deviation is made of.</param>
-    public string Report(IReadOnlyList<FigurePlan> figures, ComparePlan compare, DevicePlan device, object header) =>
-        Hash(ReportVersion, new
+    public string Report(IReadOnlyList<FigurePlan> figures, InspectionPlan plan, object header)
+    {
+        var (compare, device) = (plan.Compare, plan.Device);
+        return Hash(ReportVersion, new
         {
             Prepared,
             Aligned,
@@ -163,7 +164,11 @@ public sealed record OutcomeKeys(
             ramp = compare.Ramp == new RampPlan() ? null : compare.Ramp,
             header,
             named = Under.Count > 0 ? Under.Select(a => new { a.Key, a.Value.Aligned }) : null,
+            layout = plan.Report,
+            standard = plan.Standard == default ? (DrawingStandard?)null : plan.Standard,
+            shown = plan.Shown == default ? (ShownUnit?)null : plan.Shown,
         });
+    }
 
     private static string Hash(string version, object content) =>
         Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(new { version, content }, Json)));

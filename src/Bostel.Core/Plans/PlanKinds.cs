@@ -53,6 +53,11 @@ internal static class PlanKinds
             Check<AlignPlan>(way, "method", where);
         }
 
+        foreach (var (block, i) in Members(plan["report"]?["blocks"]))
+        {
+            Check<ReportBlock>(block, "kind", $"{name}: report, part {i + 1}");
+        }
+
         if (plan["decision"] is JsonObject decision)
         {
             Check<DecisionRule>(decision, "rule", $"{name}: decision");

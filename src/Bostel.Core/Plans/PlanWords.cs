@@ -48,6 +48,7 @@ public static class PlanWords
         new("Evaluate", "device", plan.Device.Words),
         new("Evaluate", "temperature", plan.Temperature.Words),
         .. plan.Figures.Select((f, i) => new PlanLine("Issue", $"figure {i + 1}", Figure(f))),
+        .. plan.Report is { } report ? Report(report) : [],
     ];
 
     private static string Align(AlignPlan align) =>
@@ -105,6 +106,19 @@ public static class PlanWords
         { Upper: { } u } => Invariant($"at most {u:0.######} {unit}"),
         _ => "no limits",
     };
+
+    private static IEnumerable<PlanLine> Report(ReportPlan report) =>
+    [
+        new("Issue", "report", string.Join(", ", ((string[])[report.Title, report.House.ReplaceLineEndings(", "),
+            report.Logo is null ? "" : "with a logo", report.Paper == PaperSize.Letter ? "on letter paper" : "on A4"])
+            .Where(s => s.Length > 0))),
+        .. report.Blocks.Select((b, i) => new PlanLine("Issue", $"part {i + 1} of the report", b switch
+        {
+            NoteBlock note => $"note '{note.Title}': {note.Text}",
+            PictureBlock picture => $"picture '{picture.Caption}'",
+            _ => WithFields(Spaced(b.Kind), ToNode(b), "kind"),
+        })),
+    ];
 
     private static string Figure(FigurePlan f) =>
         (f.Caption.Length > 0 ? $"'{f.Caption}', " : "") + Invariant($"from {At(f.Camera.Direction)}, {f.Camera.Span:0.#} mm high")

@@ -8,7 +8,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Services;
 
 /// <summary>Draws figures, issues reports and withdraws them. An issued report's files and hashes never change again.</summary>
-public sealed class ReportService(BostelContext context, StationService stations, PdfWriter pdf)
+public sealed class ReportService(BostelContext context, StationService stations, PdfWriter pdf, DraftReports drafts)
 {
     private const int MostWhy = 1000;
 
@@ -23,20 +23,8 @@ public sealed class ReportService(BostelContext context, StationService stations
     {
         var run = await RequireInDateAsync(w, cancel);
         progress.Report(new(0.1, "Drawing the figures"));
-        var (scan, _, runner) = await stations.AlignedAsync(w.Keys.Map, cancel);
-        var beside = await stations.BesideAsync(w, w.Plan.Compare.Maps, cancel);
-        var maps = await Task.Run(() => runner.Maps(scan, beside, w.Plan, cancel), cancel);
-        var areas = await Task.Run(() => runner.Areas(scan, w.Plan.Compare.Lower, w.Plan.Compare.Upper), cancel);
-        var explained = await Task.Run(() => runner.Explained(scan, w.Plan), cancel);
-        var drawing = new Drawing(progress);
-        var figures = await Task.Run(() => ReportFigures.All(w.Plan, scan, runner, maps, drawing, cancel), cancel);
-
-        var sections = await Task.Run(() => ReportFigures.Cut(w.Plan, scan, runner), cancel);
-        var aligned = await OutcomeAsync<AlignedOutcome>(w.Keys.Aligned, cancel);
-        var named = await stations.NamedAsync(w, cancel);
-        var prepared = await OutcomeAsync<PreparedOutcome>(w.Keys.Prepared, cancel);
-        var compared = await OutcomeAsync<ComparedOutcome>(w.Keys.Compared, cancel);
-        List<CharacteristicResult> rows = [.. run.Characteristics.OrderBy(c => c.No).Select(CharacteristicRows.ResultOf)];
+        pdf.Warm();
+        var drawn = await DrawnAsync(w, run, new Drawing(progress), cancel);
         progress.Report(new(0.65, "Printing"));
         return await context.InTransactionAsync(async () =>
         {
@@ -51,11 +39,8 @@ public sealed class ReportService(BostelContext context, StationService stations
             var number = FormattableString.Invariant($"BR-{next.Next}");
             var replaces = await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.WithdrawnAt != null).OrderBy(r => r.IssuedAt)
                 .Select(r => r.Number).ToListAsync(cancel);
-            var header = new ReportHeader(
-                number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who,
-                DateTimeOffset.UtcNow, w.Nominal.FileName,
-                w.Piece.FileName, w.Piece.Unit, replaces);
-            var key = w.Keys.Report([.. figures.Select(f => f.Figure)], w.Plan.Compare, w.Plan.Device,
+            var header = Header(w, number, who, replaces);
+            var key = w.Keys.Report([.. drawn.Figures.Select(f => f.Figure)], w.Plan,
                 new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile, header.Replaces });
             if (await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.Key == key).Select(r => r.Number)
                 .SingleOrDefaultAsync(cancel) is { } same)
@@ -64,8 +49,7 @@ public sealed class ReportService(BostelContext context, StationService stations
                     $"{same} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
             }
 
-            var model = new ReportModel(header, w.Plan, prepared.Record, aligned, named, compared, rows, figures, sections, maps, areas,
-                explained);
+            var model = drawn with { Header = header };
             var report = new Report
             {
                 Id = Guid.NewGuid(),
@@ -88,6 +72,36 @@ public sealed class ReportService(BostelContext context, StationService stations
             await RequireUnchangedAsync(w, stillMine, cancel);
             return report;
         }, cancel);
+    }
+
+    /// <summary>What would be issued now, as HTML; what was drawn for it once serves every layout.</summary>
+    /// <exception cref="BadInputException">Something is out of date.</exception>
+    public async Task<string> DraftAsync(Workpiece w, string who, CancellationToken cancel)
+    {
+        var run = await RequireInDateAsync(w, cancel);
+        var drawn = await drafts.GetAsync(
+            w.Keys.Report(w.Plan.Figures, w.Plan with { Report = null }, w.Piece.Id),
+            () => DrawnAsync(w with { Plan = w.Plan with { Report = Everything } }, run, null, cancel), cancel);
+        return await PdfWriter.HtmlAsync(drawn with { Plan = w.Plan, Header = Header(w, "draft", who, []) });
+    }
+
+    /// <summary>A layout for which everything is drawn that any other may show.</summary>
+    private static readonly ReportPlan Everything = new() { Blocks = [new OverviewBlock(), new EvidenceBlock { NotProven = true }] };
+
+    private static ReportHeader Header(Workpiece w, string number, string who, IReadOnlyList<string> replaces) => new(
+        number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who,
+        DateTimeOffset.UtcNow, w.Nominal.FileName, w.Piece.FileName, w.Piece.Unit, replaces);
+
+    private async Task<ReportModel> DrawnAsync(Workpiece w, Run run, IProgress<double>? progress, CancellationToken cancel)
+    {
+        var (scan, _, runner) = await stations.AlignedAsync(w.Keys.Map, cancel);
+        var beside = await stations.BesideAsync(w, w.Plan.Compare.Maps, cancel);
+        var prepared = await OutcomeAsync<PreparedOutcome>(w.Keys.Prepared, cancel);
+        var piece = new JudgedPiece(
+            prepared.Record, await OutcomeAsync<AlignedOutcome>(w.Keys.Aligned, cancel), await stations.NamedAsync(w, cancel),
+            await OutcomeAsync<ComparedOutcome>(w.Keys.Compared, cancel), scan,
+            [.. run.Characteristics.OrderBy(c => c.No).Select(CharacteristicRows.ResultOf)]);
+        return await Task.Run(() => ReportMaker.Of(Header(w, "", "", []), w.Plan, piece, runner, beside, progress, cancel), cancel);
     }
 
     /// <exception cref="BadInputException">The reason is missing or too long.</exception>

@@ -84,15 +84,20 @@ public class NamedAlignmentTests
         var named = Keys(_clamp with { Alignments = [.. _clamp.Alignments, new("beside", new AllSurfacesPlan())] });
         Assert.Equal((before.Compared, before.Evaluated, before.Measured), (named.Compared, named.Evaluated, named.Measured));
         Assert.Equal(named.Under[Best].Aligned, named.Under["beside"].Aligned);
-        Assert.NotEqual(before.Report([], new(), new(), ""), named.Report([], new(), new(), ""));
+        Assert.NotEqual(before.Report([], new(), ""), named.Report([], new(), ""));
 
         // What else is printed makes another report: sections, maps, their colours, what labels say.
-        ComparePlan[] printed =
+        ComparePlan[] compared =
         [
             new(), new() { Sections = [new("s", [0, 0, 0], [0, 0, 1])] }, new() { Maps = [new SpacingMap { Name = "m" }] },
             new() { Ramp = new(RampKind.Grey) }, new() { LabelsSay = [LabelContent.Name] }, new() { Explain = true },
         ];
-        Assert.Equal(printed.Length, printed.Select(c => before.Report([], c, new(), "")).Distinct().Count());
+        InspectionPlan[] printed =
+        [
+            .. compared.Select(c => new InspectionPlan { Compare = c }), new() { Report = new() { Title = "Another" } },
+            new() { Shown = ShownUnit.Inch }, new() { Standard = DrawingStandard.Asme },
+        ];
+        Assert.Equal(printed.Length, printed.Select(p => before.Report([], p, "")).Distinct().Count());
 
         static OutcomeKeys Keys(InspectionPlan plan) => OutcomeKeys.Of(new("s", ".ply", null, "mm"), new("n", "mm", "m"), plan);
     }

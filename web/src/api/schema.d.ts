@@ -564,6 +564,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/report/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reportDraft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/figures/{index}": {
         parameters: {
             query?: never;
@@ -3084,6 +3100,7 @@ export interface components {
             temperature?: components["schemas"]["TemperaturePlan"];
             /** @description The report's figures in order; none: the whole part from one side. */
             figures?: components["schemas"]["FigurePlan"][];
+            report?: null | components["schemas"]["ReportPlan"];
         };
         /** @description The watched folder and what came of the files last put there. */
         IntakeView: {
@@ -3655,6 +3672,11 @@ export interface components {
         OtherWaysView: {
             ways: components["schemas"]["OtherWay"][];
         };
+        /**
+         * @description Sizes of paper.
+         * @enum {unknown}
+         */
+        PaperSize: "a4" | "letter";
         PartSummary: {
             /** Format: uuid */
             id: string;
@@ -4203,6 +4225,194 @@ export interface components {
         /** @description A place of the scan in nominal coordinates, mm, about which a region is to be grown. */
         RegionPick: {
             at: number[];
+        };
+        /** @description One part of a report. The kinds are a closed set; what each prints is drawn from stored outcomes alone. */
+        ReportBlock: components["schemas"]["ReportBlockSummaryBlock"] | components["schemas"]["ReportBlockOverviewBlock"] | components["schemas"]["ReportBlockTableBlock"] | components["schemas"]["ReportBlockEvidenceBlock"] | components["schemas"]["ReportBlockFiguresBlock"] | components["schemas"]["ReportBlockSectionsBlock"] | components["schemas"]["ReportBlockDeviationBlock"] | components["schemas"]["ReportBlockExplainedBlock"] | components["schemas"]["ReportBlockMapsBlock"] | components["schemas"]["ReportBlockAlignmentBlock"] | components["schemas"]["ReportBlockPreparationBlock"] | components["schemas"]["ReportBlockRulesBlock"] | components["schemas"]["ReportBlockNoteBlock"] | components["schemas"]["ReportBlockPictureBlock"] | components["schemas"]["ReportBlockPageBlock"] | components["schemas"]["ReportBlockSignaturesBlock"];
+        /** @description How the scan was aligned. */
+        ReportBlockAlignmentBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "alignment";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description Statistics of the surface deviation, and the areas beyond the band. */
+        ReportBlockDeviationBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "deviation";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description A figure for each row that does not conform, with what its uncertainty is made of. */
+        ReportBlockEvidenceBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "evidence";
+            /** @description Rows that are not proven, too. */
+            notProven?: boolean;
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description What the deviation is made of. */
+        ReportBlockExplainedBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "explained";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description The plan's figures. */
+        ReportBlockFiguresBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "figures";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description Statistics of the plan's further maps. */
+        ReportBlockMapsBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "maps";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description A text of one's own. */
+        ReportBlockNoteBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "note";
+            title?: string;
+            text?: string;
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description The part from two sides with a numbered balloon for each row. */
+        ReportBlockOverviewBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "overview";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description What follows begins on a new page. */
+        ReportBlockPageBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "page";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description A picture brought in. */
+        ReportBlockPictureBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "picture";
+            picture?: null | components["schemas"]["ReportPicture"];
+            caption?: string;
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description What was done to the data. */
+        ReportBlockPreparationBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "preparation";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description Standards, uncertainty, device and decision rule. */
+        ReportBlockRulesBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "rules";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description The plan's sections. */
+        ReportBlockSectionsBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "sections";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description Places for signatures. */
+        ReportBlockSignaturesBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "signatures";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description The verdict in a sentence, with what does not conform. */
+        ReportBlockSummaryBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "summary";
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description The characteristics. */
+        ReportBlockTableBlock: {
+            /**
+             * @description The kind as plans write it.
+             * @enum {string}
+             */
+            kind: "table";
+            /** @description Only rows that are not proven to conform. */
+            onlyOpen?: boolean;
+            /** @description Without the line on how each number was obtained. */
+            withoutMethod?: boolean;
+            /** @description Half the width of the page: two of them in a row stand beside each other. */
+            half?: boolean;
+        };
+        /** @description A picture in a layout: PNG or JPEG, told by its first bytes and not by its name. */
+        ReportPicture: {
+            /** @description The file. */
+            base64: string;
+        };
+        /** @description How a report is put together; kept with the plan, so that every next piece gets its report without a click. */
+        ReportPlan: {
+            /** @description Parts in order; none: the usual ones. */
+            blocks?: components["schemas"]["ReportBlock"][];
+            /** @description In the place of "Dimensional inspection report". */
+            title?: string;
+            /** @description Name and address of who issues it, in lines. */
+            house?: string;
+            logo?: null | components["schemas"]["ReportPicture"];
+            paper?: components["schemas"]["PaperSize"];
         };
         ReportView: {
             /** Format: uuid */
@@ -5692,6 +5902,26 @@ export interface operations {
             path: {
                 id: string;
                 index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    reportDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
             };
             cookie?: never;
         };

@@ -1,39 +1,10 @@
-import { Fragment, type ReactNode } from "react";
+import { Fragment } from "react";
 import type { CharacteristicKind } from "../api/client";
 import { characteristicKinds } from "./characteristics";
+import paths from "./signs.json";
 
-/** What stands in front of a zone (ISO 1101, table 1; drawn in a square of 16). */
-const signs: { readonly [K in CharacteristicKind]?: ReactNode } = {
-  straightness: <path d="M2 8H14" />,
-  flatness: <path d="M1 12 5 4H15L11 12Z" />,
-  roundness: <circle cx="8" cy="8" r="5.5" />,
-  cylindricity: (
-    <>
-      <circle cx="8" cy="8" r="3.5" />
-      <path d="M2 14 6.5 2M9.5 14 14 2" />
-    </>
-  ),
-  parallelism: <path d="M3 14 8 2M8 14 13 2" />,
-  perpendicularity: <path d="M2 13H14M8 13V2" />,
-  angularity: <path d="M13 13H2L12 4" />,
-  position: (
-    <>
-      <circle cx="8" cy="8" r="4.5" />
-      <path d="M8 1V15M1 8H15" />
-    </>
-  ),
-  coaxiality: (
-    <>
-      <circle cx="8" cy="8" r="5.5" />
-      <circle cx="8" cy="8" r="2.5" />
-    </>
-  ),
-  symmetry: <path d="M4 4.5H12M1 8H15M4 11.5H12" />,
-  "circular-run-out": <path d="M3 13 13 3M8 3H13V8" />,
-  "total-run-out": <path d="M2 12 9 3M5 3.5 9 3V7M7 12 14 3M10.5 3.5 14 3V7M2 12H7" />,
-  "profile-of-a-line": <path d="M2 12A6 6 0 0 1 14 12" />,
-  "profile-of-a-surface": <path d="M2 12A6 6 0 0 1 14 12Z" />,
-};
+/** What stands in front of a zone (ISO 1101, table 1), as paths in a square of 16; the report draws the same. */
+const signs: { readonly [K in CharacteristicKind]?: string } = paths;
 
 /** Modifiers are letters in circles, a projected zone's with its length behind it; the rest stands as it is. */
 function Cell({ text }: { text: string }) {
@@ -73,7 +44,7 @@ export function Indicator({ kind, text }: { kind: CharacteristicKind; text: stri
     >
       <span className="flex items-center px-1">
         <svg viewBox="0 0 16 16" width="16" height="16" fill="none" stroke="currentColor" strokeWidth="1.3" aria-hidden>
-          {sign}
+          <path d={sign} />
         </svg>
       </span>
       {text.split("|").map((cell, i) => (

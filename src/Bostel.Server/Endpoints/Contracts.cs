@@ -91,9 +91,10 @@ public sealed record AskedView(int No, Limits Limits, string Unit, int Decimals)
 
 /// <param name="Conditions">Device and temperature as screen and report say them.</param>
 /// <param name="Asked">One for each characteristic, in the plan's order.</param>
+/// <param name="Printed">The parts of its report: its own, or the usual ones.</param>
 public sealed record PlanView(
     int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision, string Standard, string Conditions,
-    IReadOnlyList<AskedView> Asked);
+    IReadOnlyList<AskedView> Asked, IReadOnlyList<ReportBlock> Printed);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 

@@ -168,9 +168,12 @@ public static class PieceEndpoints
             return TypedResults.File(bytes, type, Texts.FileName($"{w.Piece.Part!.Number}-{w.Piece.Serial}-{name}"));
         }).WithName("sectionFile").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/report/draft",
-            async (Guid id, StationService stations, ReportService reports, ClaimsPrincipal who, CancellationToken cancel) =>
-                TypedResults.Text(await reports.DraftAsync(await stations.OpenAsync(id, cancel), who.Name(), cancel), "text/html; charset=utf-8"))
-            .WithName("reportDraft").Needs(Role.Reader);
+            async (Guid id, StationService stations, ReportService reports, HttpContext http, CancellationToken cancel) =>
+            {
+                var page = await reports.DraftAsync(await stations.OpenAsync(id, cancel), http.User.Name(), cancel);
+                RequestGuards.AllowInOwnFrame(http.Response.Headers);
+                return TypedResults.Text(page, "text/html; charset=utf-8");
+            }).WithName("reportDraft").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/figures/{index:int}", async (Guid id, int index, StationService stations, CancellationToken cancel) =>
         {
             var w = await stations.OpenAsync(id, cancel);

@@ -3917,6 +3917,8 @@ export interface components {
             conditions: string;
             /** @description One for each characteristic, in the plan's order. */
             asked: components["schemas"]["AskedView"][];
+            /** @description The parts of its report: its own, or the usual ones. */
+            printed: components["schemas"]["ReportBlock"][];
         };
         /**
          * @description A manufacturing error planted on chosen faces, or on all when none are named. Kinds: "offset" (along the outward normal), "radius"

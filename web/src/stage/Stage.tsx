@@ -14,6 +14,7 @@ import { Ruler } from "./Ruler";
 import { SectionLayer } from "./SectionLayer";
 import { SelectOverlay } from "./SelectOverlay";
 import type { Hit } from "./Picker";
+import { ShownPage } from "./ShownPage";
 import { ShownSheet } from "./Sheet";
 import { useShown } from "./shown";
 import { StageView } from "./StageView";
@@ -280,6 +281,7 @@ export function Stage({
       <Rosette />
       <ScaleBar />
       <ShownSheet />
+      <ShownPage />
       {colours && compared && <Ruler shown={shownAs} />}
       {busy && !error && (
         <p className="absolute top-3 left-3 rounded border border-line bg-panel px-2 py-1" role="status">

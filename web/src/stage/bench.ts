@@ -89,6 +89,8 @@ interface Bench {
   /** How a hand may move the scan on the stage; null while it may not. */
   handles: Handled | null;
   section: Cut | null;
+  /** Address of a page that covers the stage: the report as it would be issued. */
+  page: string | null;
   /** What a click on the stage means: the last one has it. */
   picks: readonly PickHandler[];
   set: (change: Partial<Bench>) => void;
@@ -120,6 +122,7 @@ export const useBench = create<Bench>((set) => ({
   trialPose: null,
   handles: null,
   section: null,
+  page: null,
   picks: [],
   set: (change) => set(change),
 }));

@@ -1,4 +1,5 @@
 using Bostel.Core.Tolerancing;
+using Bostel.Data.Register;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 
@@ -16,6 +17,8 @@ public sealed class BostelContext(DbContextOptions<BostelContext> options) : DbC
     public DbSet<Outcome> Outcomes => Set<Outcome>();
     public DbSet<CharacteristicRow> Characteristics => Set<CharacteristicRow>();
     public DbSet<Report> Reports => Set<Report>();
+    public DbSet<RegisterEntry> RegisterEntries => Set<RegisterEntry>();
+    public DbSet<SigningKey> SigningKeys => Set<SigningKey>();
     public DbSet<Job> Jobs => Set<Job>();
     public DbSet<AuditEntry> Audit => Set<AuditEntry>();
     public DbSet<Blob> Blobs => Set<Blob>();
@@ -79,10 +82,18 @@ public sealed class BostelContext(DbContextOptions<BostelContext> options) : DbC
             e.HasOne(r => r.Piece).WithMany().HasForeignKey(r => r.PieceId);
             e.HasOne<Run>().WithMany().HasForeignKey(r => r.RunId).OnDelete(DeleteBehavior.Restrict);
         });
+        builder.Entity<RegisterEntry>(e =>
+        {
+            e.HasKey(r => r.Number);
+            e.Property(r => r.Number).ValueGeneratedNever();
+            e.Property(r => r.Event).HasConversion<string>();
+            e.Property(r => r.Content).HasColumnType("text");
+            e.HasIndex(r => r.Report);
+        });
         builder.Entity<Counter>(e =>
         {
             e.HasKey(c => c.Name);
-            e.HasData(new Counter { Name = Counter.Reports, Next = 1001 });
+            e.HasData(new Counter { Name = Counter.Reports, Next = 1001 }, new Counter { Name = Counter.Register, Next = 1 });
         });
         builder.Entity<Job>(e =>
         {

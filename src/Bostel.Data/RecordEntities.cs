@@ -102,17 +102,48 @@ public sealed class Report
     public required string PdfSha { get; set; }
     public required string CsvSha { get; set; }
     public required string XlsxSha { get; set; }
+
+    /// <summary>Null in reports issued before there were such files.</summary>
+    public string? HtmlSha { get; set; }
+    public string? JsonSha { get; set; }
+    public string? QifSha { get; set; }
+    public string? NoteSha { get; set; }
     public required string IssuedBy { get; set; }
     public DateTimeOffset IssuedAt { get; set; }
     public DateTimeOffset? WithdrawnAt { get; set; }
     public string? WithdrawnBy { get; set; }
     public string? WithdrawnWhy { get; set; }
+
+    /// <summary>It holds only once another person has countersigned it.</summary>
+    public bool NeedsCountersignature { get; set; }
+    public DateTimeOffset? CountersignedAt { get; set; }
+    public string? CountersignedBy { get; set; }
+
+    /// <summary>Number of the report that took its place; null: none.</summary>
+    public string? SupersededBy { get; set; }
+
+    /// <summary>Its files by their formats.</summary>
+    public IEnumerable<(string Format, string Sha)> Files
+    {
+        get
+        {
+            (string Format, string? Sha)[] all =
+            [
+                ("pdf", PdfSha), ("csv", CsvSha), ("xlsx", XlsxSha), ("html", HtmlSha), ("json", JsonSha), ("qif", QifSha), ("note", NoteSha),
+            ];
+            return all.Where(f => f.Sha is not null).Select(f => (f.Format, f.Sha!));
+        }
+    }
+
+    /// <summary>Whether it may be relied on.</summary>
+    public bool Holds => WithdrawnAt is null && SupersededBy is null && (!NeedsCountersignature || CountersignedAt is not null);
 }
 
 /// <summary>The next number of a series, drawn in the transaction that uses it: a number that was not used is not gone.</summary>
 public sealed class Counter
 {
     public const string Reports = "report";
+    public const string Register = "register";
 
     public required string Name { get; set; }
     public int Next { get; set; }

@@ -1,4 +1,6 @@
+using System.Text;
 using Bostel.Core.ReferenceCases;
+using Bostel.Reports.Viewer;
 using Microsoft.AspNetCore.Components;
 using Microsoft.AspNetCore.Components.Web;
 using Microsoft.Extensions.DependencyInjection;
@@ -19,16 +21,22 @@ public sealed class PdfWriter : IAsyncDisposable
 
     public static Task<string> HtmlAsync(ReportModel report) => HtmlAsync<InspectionReport>(report);
 
+    /// <summary>One file that works alone, with the map inside to turn and read; a page that runs a script, so never one of our own.</summary>
+    /// <param name="map">Null: it has no triangles to draw.</param>
+    public static Task<string> HtmlAsync(ReportModel report, ViewerData? map) => map is null ? HtmlAsync(report)
+        : HtmlAsync<InspectionReport>(report, new() { ["Map"] = map, ["Script"] = Encoding.UTF8.GetString(Resource("viewer.js")) });
+
     public static Task<string> HtmlAsync(Certificate certificate) => HtmlAsync<CertificateSheet>(certificate);
 
-    private static async Task<string> HtmlAsync<TSheet>(object model)
+    private static async Task<string> HtmlAsync<TSheet>(object model, Dictionary<string, object?>? more = null)
         where TSheet : IComponent
     {
         await using var services = new ServiceCollection().AddSingleton<ILoggerFactory>(NullLoggerFactory.Instance).BuildServiceProvider();
         await using var renderer = new HtmlRenderer(services, NullLoggerFactory.Instance);
         return await renderer.Dispatcher.InvokeAsync(async () =>
         {
-            var parameters = ParameterView.FromDictionary(new Dictionary<string, object?> { ["Model"] = model, ["Style"] = Style() });
+            var parameters = ParameterView.FromDictionary(
+                new Dictionary<string, object?>(more ?? []) { ["Model"] = model, ["Style"] = Style() });
             return (await renderer.RenderComponentAsync<TSheet>(parameters)).ToHtmlString();
         }).ConfigureAwait(false);
     }
@@ -111,20 +119,20 @@ public sealed class PdfWriter : IAsyncDisposable
             }).ConfigureAwait(false);
     }
 
+    private static byte[] Resource(string name)
+    {
+        using var stream = typeof(PdfWriter).Assembly.GetManifestResourceStream(name)
+            ?? throw new InvalidOperationException($"The resource {name} is missing.");
+        using var memory = new MemoryStream();
+        stream.CopyTo(memory);
+        return memory.ToArray();
+    }
+
     private static string Style()
     {
-        static byte[] Resource(string name)
-        {
-            using var stream = typeof(PdfWriter).Assembly.GetManifestResourceStream(name)
-                ?? throw new InvalidOperationException($"The resource {name} is missing.");
-            using var memory = new MemoryStream();
-            stream.CopyTo(memory);
-            return memory.ToArray();
-        }
-
         static string Face(string family, string file) =>
             $"@font-face {{ font-family: {family}; font-weight: 200 800; src: "
                 + $"url(data:font/woff2;base64,{Convert.ToBase64String(Resource(file))}) format('woff2'); }}\n";
-        return Face("Text", "text.woff2") + Face("Mono", "mono.woff2") + System.Text.Encoding.UTF8.GetString(Resource("report.css"));
+        return Face("Text", "text.woff2") + Face("Mono", "mono.woff2") + Encoding.UTF8.GetString(Resource("report.css"));
     }
 }

@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
+using Bostel.Data.Register;
 using Bostel.Reports;
 using Bostel.Server;
 using Bostel.Server.Demo;
@@ -50,6 +51,7 @@ services.ConfigureHttpJsonOptions(o =>
 services.AddOpenApi(o => o.AddDocumentTransformer<RequiredKinds>());
 services.AddSingleton(p => new BlobStore(
     p.GetRequiredService<IDbContextFactory<BostelContext>>(), Path.Combine(data, "blobs"), p.GetRequiredService<ILogger<BlobStore>>()));
+services.AddSingleton(new RegisterSigner(Path.Combine(data, "secrets")));
 services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<DraftReports>().AddSingleton<EventHub>()
     .AddHostedService(p => p.GetRequiredService<EventHub>());
 services.AddScoped<PlanService>().AddScoped<PlanHistory>().AddScoped<StationService>()

@@ -39,6 +39,7 @@ internal static class StartUp
         var context = services.GetRequiredService<BostelContext>();
         await context.Database.MigrateAsync(cancel);
         await services.GetRequiredService<SignInGuard>().ForgetAsync(cancel);
+        await services.GetRequiredService<ReportService>().EnterEarlierAsync(cancel);
         if (settings["Bostel:Demo"] is { Length: > 0 } folder)
         {
             var demo = services.GetRequiredService<DemoData>();

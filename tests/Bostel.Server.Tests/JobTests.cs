@@ -12,23 +12,9 @@ namespace Bostel.Server.Tests;
 /// <summary>Jobs are never lost and never doubled; reports are numbered without a gap.</summary>
 public class JobTests(ServerFixture server)
 {
-    private async Task<string> PieceAsync(string number, bool evaluated = true)
-    {
-        var part = await server.ClampAsync(number);
-        var piece = await server.CaptureAsync(part, "1", number.Length + number[^1]);
-        if (evaluated)
-        {
-            var stored = await server.GetAsync($"/api/parts/{part}/plan");
-            var plan = System.Text.Json.Nodes.JsonNode.Parse(stored.GetProperty("plan").GetRawText())!;
-            plan["features"] = System.Text.Json.Nodes.JsonNode.Parse("""[{"id":"f","name":"F","faces":[0]}]""");
-            plan["characteristics"] = System.Text.Json.Nodes.JsonNode.Parse(
-                """[{"no":1,"name":"P","kind":"profile-of-a-surface","faces":[0],"tolerance":1}]""");
-            await ServerFixture.JsonAsync(await server.Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = 1, plan }));
-            await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "run-plan" }));
-        }
+    private Task<string> PieceAsync(string number, bool evaluated = true) => server.JudgedPieceAsync(number, evaluated);
 
-        return piece;
-    }
+    private static Withdrawal Why(string why) => new(why, ServerFixture.Password);
 
     private async Task<List<JsonElement>> ReportsAsync(string piece) =>
         [.. (await server.GetAsync("/api/reports")).EnumerateArray().Where(r => r.GetProperty("pieceId").GetString() == piece)];
@@ -75,12 +61,12 @@ public class JobTests(ServerFixture server)
 
         var approver = await ServerFixture.SignedInAsync(server.Factory, "approver");
         var url = $"/api/reports/{report.GetProperty("id").GetString()}/withdrawal";
-        Assert.Equal(HttpStatusCode.Forbidden, (await server.Client.PostAsJsonAsync(url, new { why = "wrong part" })).StatusCode);
-        Assert.Equal(HttpStatusCode.BadRequest, (await approver.PostAsJsonAsync(url, new { why = "  " })).StatusCode);
-        var withdrawn = await ServerFixture.JsonAsync(await approver.PostAsJsonAsync(url, new { why = "wrong serial number on the tag" }));
+        Assert.Equal(HttpStatusCode.Forbidden, (await server.Client.PostAsJsonAsync(url, Why("wrong part"))).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest, (await approver.PostAsJsonAsync(url, Why("  "))).StatusCode);
+        var withdrawn = await ServerFixture.JsonAsync(await approver.PostAsJsonAsync(url, Why("wrong serial number on the tag")));
         Assert.Equal(("approver", "wrong serial number on the tag"),
             (withdrawn.GetProperty("withdrawnBy").GetString(), withdrawn.GetProperty("withdrawnWhy").GetString()));
-        Assert.Equal(HttpStatusCode.Conflict, (await approver.PostAsJsonAsync(url, new { why = "again" })).StatusCode);
+        Assert.Equal(HttpStatusCode.Conflict, (await approver.PostAsJsonAsync(url, Why("again"))).StatusCode);
         var reissued = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
         Assert.Equal("done", reissued.GetProperty("state").GetString());
         Assert.Equal(next + 2, await NextAsync());

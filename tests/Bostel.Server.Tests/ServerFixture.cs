@@ -53,6 +53,25 @@ public sealed class ServerFixture : IAsyncLifetime
         Directory.Delete(_folder, recursive: true);
     }
 
+    /// <summary>A piece of a clamp with one profile over a face, judged.</summary>
+    public async Task<string> JudgedPieceAsync(string number, bool evaluated = true)
+    {
+        var part = await ClampAsync(number);
+        var piece = await CaptureAsync(part, "1", number.Length + number[^1]);
+        if (evaluated)
+        {
+            var stored = await GetAsync($"/api/parts/{part}/plan");
+            var plan = System.Text.Json.Nodes.JsonNode.Parse(stored.GetProperty("plan").GetRawText())!;
+            plan["features"] = System.Text.Json.Nodes.JsonNode.Parse("""[{"id":"f","name":"F","faces":[0]}]""");
+            plan["characteristics"] = System.Text.Json.Nodes.JsonNode.Parse(
+                """[{"no":1,"name":"P","kind":"profile-of-a-surface","faces":[0],"tolerance":1}]""");
+            await JsonAsync(await Client.PutAsJsonAsync($"/api/parts/{part}/plan", new { basedOn = 1, plan }));
+            await EndedAsync(await PostAsync($"/api/pieces/{piece}/jobs", new { kind = "run-plan" }));
+        }
+
+        return piece;
+    }
+
     public WebApplicationFactory<Program> Create(bool jobs) => new WebApplicationFactory<Program>().WithWebHostBuilder(b =>
     {
         b.UseSetting("Bostel:Database", Connection);
@@ -166,6 +185,15 @@ public sealed class ServerFixture : IAsyncLifetime
         await connection.OpenAsync();
         await using var command = new NpgsqlCommand(sql, connection);
         return (T)(await command.ExecuteScalarAsync())!;
+    }
+
+    /// <summary>In the server's own database.</summary>
+    public async Task ExecuteInAsync(string sql)
+    {
+        await using var connection = new NpgsqlConnection(Connection);
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
     }
 
     /// <summary>As the administrator of the cluster.</summary>

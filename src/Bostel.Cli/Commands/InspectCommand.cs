@@ -1,11 +1,13 @@
 using System.Collections.Concurrent;
 using System.CommandLine;
+using System.Text;
 using Bostel.Core;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Reports;
+using Bostel.Reports.Viewer;
 
 namespace Bostel.Cli.Commands;
 
@@ -24,7 +26,8 @@ internal static class InspectCommand
         { Description = "Says of each characteristic what it would be by other criteria, margins, filters and alignments." };
         var command =
             new Command("inspect",
-                "Replays a plan on scans and writes report.pdf, results.json, results.csv and results.xlsx for each.") { plan, nominal,
+                "Replays a plan on scans and writes for each report.pdf, report.html with the map inside, results.json, results.csv, "
+                    + "results.xlsx and note.txt.") { plan, nominal,
                 scans, unit, output, firm };
         command.SetAction(async (parsed, cancel) =>
         {
@@ -68,6 +71,8 @@ internal static class InspectCommand
         {
             ("results.json", TableWriters.ToJson(report)), ("results.csv", TableWriters.Csv(report)),
             ("results.xlsx", TableWriters.Xlsx(report)), ("report.pdf", await pdf.PdfAsync(report)),
+            ("report.html", Encoding.UTF8.GetBytes(await PdfWriter.HtmlAsync(report, ViewerData.Of(result.Map, plan)))),
+            ("note.txt", Encoding.UTF8.GetBytes(ManufacturingNote.Of(report))),
         })
         {
             Files.Write(Path.Combine(folder, name), s => s.Write(bytes));

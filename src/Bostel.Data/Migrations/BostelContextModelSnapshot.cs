@@ -224,6 +224,11 @@ namespace Bostel.Data.Migrations
                         {
                             Name = "report",
                             Next = 1001
+                        },
+                        new
+                        {
+                            Name = "register",
+                            Next = 1
                         });
                 });
 
@@ -558,14 +563,87 @@ namespace Bostel.Data.Migrations
                     b.ToTable("PlanRevisions");
                 });
 
+            modelBuilder.Entity("Bostel.Data.Register.RegisterEntry", b =>
+                {
+                    b.Property<int>("Number")
+                        .HasColumnType("integer");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Before")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Event")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("KeyId")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Report")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Signature")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Report");
+
+                    b.ToTable("RegisterEntries");
+                });
+
+            modelBuilder.Entity("Bostel.Data.Register.SigningKey", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("text");
+
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("PublicKey")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("SigningKeys");
+                });
+
             modelBuilder.Entity("Bostel.Data.Report", b =>
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("uuid");
 
+                    b.Property<DateTimeOffset?>("CountersignedAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("CountersignedBy")
+                        .HasColumnType("text");
+
                     b.Property<string>("CsvSha")
                         .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("HtmlSha")
                         .HasColumnType("text");
 
                     b.Property<DateTimeOffset>("IssuedAt")
@@ -578,8 +656,17 @@ namespace Bostel.Data.Migrations
                     b.Property<Guid?>("JobId")
                         .HasColumnType("uuid");
 
+                    b.Property<string>("JsonSha")
+                        .HasColumnType("text");
+
                     b.Property<string>("Key")
                         .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<bool>("NeedsCountersignature")
+                        .HasColumnType("boolean");
+
+                    b.Property<string>("NoteSha")
                         .HasColumnType("text");
 
                     b.Property<string>("Number")
@@ -596,8 +683,14 @@ namespace Bostel.Data.Migrations
                     b.Property<int>("PlanNumber")
                         .HasColumnType("integer");
 
+                    b.Property<string>("QifSha")
+                        .HasColumnType("text");
+
                     b.Property<Guid>("RunId")
                         .HasColumnType("uuid");
+
+                    b.Property<string>("SupersededBy")
+                        .HasColumnType("text");
 
                     b.Property<string>("Verdict")
                         .IsRequired()

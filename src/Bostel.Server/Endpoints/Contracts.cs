@@ -7,6 +7,7 @@ using Bostel.Core.Preparation;
 using Bostel.Core.Selecting;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
+using Bostel.Data.Register;
 using Bostel.Server.Services;
 
 namespace Bostel.Server.Endpoints;
@@ -302,11 +303,29 @@ public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels, MapPlan? M
 
 public sealed record ReadingsView(IReadOnlyList<LabelReading> Readings);
 
-public sealed record Withdrawal(string Why);
+public sealed record Withdrawal(string Why, string Password);
+
+/// <summary>One's own password, asked for again.</summary>
+public sealed record Countersignature(string Password);
+
+/// <summary>Whether a file is what was issued.</summary>
+/// <param name="Sha">SHA-256 of the file.</param>
+/// <param name="Format">Which file of the report it is; null: it was not issued here.</param>
+/// <param name="Entry">The line of the register that tells of it.</param>
+public sealed record VerificationView(string Sha, string? Format, ReportView? Report, RegisterEntryView? Entry);
+
+/// <param name="PublicKey">Of who signed the hash; the signature can be checked with it and without this server.</param>
+public sealed record RegisterEntryView(
+    int Number, RegisterEvent Event, string Report, string Who, DateTimeOffset At, string Content, string Before, string Hash,
+    string Signature, string? PublicKey);
+
+/// <summary>What going through the whole register found.</summary>
+public sealed record RegisterCheckView(int Entries, IReadOnlyList<RegisterFault> Faults);
 
 public sealed record ReportView(Guid Id, string Number, Guid PieceId, string PartNumber, string Serial, Verdict Verdict, int PlanNumber,
     string IssuedBy, DateTimeOffset IssuedAt, string PdfSha, string CsvSha, string XlsxSha,
-    DateTimeOffset? WithdrawnAt, string? WithdrawnBy, string? WithdrawnWhy);
+    DateTimeOffset? WithdrawnAt, string? WithdrawnBy, string? WithdrawnWhy, bool Holds, bool NeedsCountersignature,
+    DateTimeOffset? CountersignedAt, string? CountersignedBy, string? SupersededBy, IReadOnlyList<string> Formats);
 
 public sealed record AuditView(long Id, DateTimeOffset At, string Who, string Action, string Subject, string Detail);
 

@@ -49,25 +49,44 @@ public static class RecordEndpoints
         {
             var report = await context.Reports.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
                 ?? throw new NotFoundException("There is no such report.");
-            var (sha, type) = format switch
-            {
-                "pdf" => (report.PdfSha, "application/pdf"),
-                "csv" => (report.CsvSha, "text/csv"),
-                "xlsx" => (report.XlsxSha, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
-                _ => throw new BadInputException($"format: '{format}' is not one of pdf, csv, xlsx."),
-            };
-            return TypedResults.File(await blobs.BytesAsync(sha, cancel), type, format == "pdf" ? null : $"{report.Number}.{format}");
+            var sha = report.Files.FirstOrDefault(f => f.Format == format).Sha
+                ?? throw new BadInputException($"format: '{format}' is not one of {string.Join(", ", report.Files.Select(f => f.Format))}.");
+            return TypedResults.File(
+                await blobs.BytesAsync(sha, cancel), TypeOf(format), format == "pdf" ? null : $"{report.Number}.{EndingOf(format)}");
         }).WithName("reportFile").Needs(Role.Reader);
         api.MapPost("/reports/{id:guid}/withdrawal",
-            async (Guid id, Withdrawal withdrawal, ReportService reports, BostelContext context, ClaimsPrincipal who,
-            CancellationToken cancel) =>
+            async (Guid id, Withdrawal withdrawal, ReportService reports, BostelContext context, ClaimsPrincipal who, HttpContext http,
+            SignInGuard guard, CancellationToken cancel) =>
         {
+            await guard.RequirePasswordAsync(http, withdrawal.Password, cancel);
             var report = await reports.WithdrawAsync(id, withdrawal.Why, who.Name(), cancel);
             await EventHub.NotifyAsync(context, new("report", id, report.PieceId), cancel);
             return Views.Of(report);
         }).WithName("withdrawReport").Needs(Role.Approver);
+        api.MapPost("/reports/{id:guid}/countersignature",
+            async (Guid id, Countersignature signature, ReportService reports, BostelContext context, ClaimsPrincipal who, HttpContext http,
+            SignInGuard guard, CancellationToken cancel) =>
+        {
+            await guard.RequirePasswordAsync(http, signature.Password, cancel);
+            var report = await reports.CountersignAsync(id, who.Name(), cancel);
+            await EventHub.NotifyAsync(context, new("report", id, report.PieceId), cancel);
+            return Views.Of(report);
+        }).WithName("countersignReport").Needs(Role.Approver);
+        RegisterEndpoints.Map(api);
         api.MapGet("/log", async (BostelContext context, CancellationToken cancel) =>
             (await context.Audit.AsNoTracking().OrderByDescending(a => a.Id).Take(300).ToListAsync(cancel)).Select(Views.Of).ToList())
                 .WithName("log").Needs(Role.Reader);
     }
+
+    private static string TypeOf(string format) => format switch
+    {
+        "pdf" => "application/pdf",
+        "csv" => "text/csv",
+        "xlsx" => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+        "json" => "application/json",
+        "qif" => "application/xml",
+        _ => "application/octet-stream",
+    };
+
+    private static string EndingOf(string format) => format switch { "qif" => "qif.xml", "note" => "txt", _ => format };
 }

@@ -1,5 +1,6 @@
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
+using Bostel.Data.Register;
 using Bostel.Server.Services;
 
 namespace Bostel.Server.Endpoints;
@@ -19,5 +20,9 @@ public static class Views
     public static ReportView Of(Report r) =>
         new(r.Id, r.Number, r.PieceId, r.Piece!.Part!.Number, r.Piece.Serial, r.Verdict, r.PlanNumber, r.IssuedBy, r.IssuedAt, r.PdfSha,
             r.CsvSha, r.XlsxSha,
-        r.WithdrawnAt, r.WithdrawnBy, r.WithdrawnWhy);
+            r.WithdrawnAt, r.WithdrawnBy, r.WithdrawnWhy, r.Holds, r.NeedsCountersignature, r.CountersignedAt, r.CountersignedBy,
+            r.SupersededBy, [.. r.Files.Select(f => f.Format)]);
+
+    public static RegisterEntryView Of(RegisterEntry e, string? publicKey) => new(
+        e.Number, e.Event, e.Report, e.Who, e.At, e.Content, e.Before, e.Hash, e.Signature, publicKey);
 }

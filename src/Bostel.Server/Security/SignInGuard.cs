@@ -1,4 +1,5 @@
 using System.Net;
+using Bostel.Core;
 using Bostel.Data;
 using Bostel.Server.Services;
 using Microsoft.EntityFrameworkCore;
@@ -37,6 +38,21 @@ public sealed class SignInGuard(BostelContext context)
         if (counted.Count == MostOfName)
         {
             throw Wait(counted[^1], now);
+        }
+    }
+
+    /// <summary>Whoever signs says the password again.</summary>
+    /// <exception cref="BadInputException">It is wrong; tries are counted as those of signing in are.</exception>
+    public async Task RequirePasswordAsync(HttpContext http, string password, CancellationToken cancel)
+    {
+        var from = http.Connection.RemoteIpAddress;
+        await RequireFreeAsync(from, http.User.Name(), cancel);
+        var account = await context.Accounts.SingleAsync(a => a.Id == http.User.AccountId(), cancel);
+        if (!Accounts.Matches(account, password))
+        {
+            Count(from, account.Name, succeeded: false);
+            await context.SaveChangesAsync(cancel);
+            throw new BadInputException("password: it is wrong; nothing was signed.");
         }
     }
 

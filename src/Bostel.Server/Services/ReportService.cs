@@ -1,14 +1,18 @@
+using System.Text;
 using Bostel.Core;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
+using Bostel.Data.Register;
 using Bostel.Reports;
+using Bostel.Reports.Viewer;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Services;
 
 /// <summary>Draws figures, issues reports and withdraws them. An issued report's files and hashes never change again.</summary>
-public sealed class ReportService(BostelContext context, StationService stations, PdfWriter pdf, DraftReports drafts)
+public sealed class ReportService(BostelContext context, StationService stations, PdfWriter pdf, DraftReports drafts,
+    RegisterSigner signer)
 {
     private const int MostWhy = 1000;
 
@@ -22,9 +26,12 @@ public sealed class ReportService(BostelContext context, StationService stations
         Func<Task<bool>>? stillMine = null, CancellationToken cancel = default)
     {
         var run = await RequireInDateAsync(w, cancel);
+        await RequireReleasedAsync(w, cancel);
         progress.Report(new(0.1, "Drawing the figures"));
         pdf.Warm();
         var drawn = await DrawnAsync(w, run, new Drawing(progress), cancel);
+        var (scan, _, _) = await stations.AlignedAsync(w.Keys.Map, cancel);
+        var map = await Task.Run(() => ViewerData.Of(scan, w.Plan), cancel);
         progress.Report(new(0.65, "Printing"));
         return await context.InTransactionAsync(async () =>
         {
@@ -37,16 +44,18 @@ public sealed class ReportService(BostelContext context, StationService stations
             var next = (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Reports} FOR UPDATE""")
                 .ToListAsync(cancel)).Single();
             var number = FormattableString.Invariant($"BR-{next.Next}");
-            var replaces = await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.WithdrawnAt != null).OrderBy(r => r.IssuedAt)
-                .Select(r => r.Number).ToListAsync(cancel);
+            var earlier = await context.Reports.Where(r => r.PieceId == w.Piece.Id).OrderBy(r => r.IssuedAt).ToListAsync(cancel);
+            string[] replaces = [.. earlier.Select(r => r.WithdrawnAt is null ? r.Number : $"{r.Number} (withdrawn)")];
+            // Issued once more from the same it would be the same report, unless the first one was withdrawn.
+            string[] withdrawn = [.. earlier.Where(r => r.WithdrawnAt is not null).Select(r => r.Number)];
             var header = Header(w, number, who, replaces);
             var key = w.Keys.Report([.. drawn.Figures.Select(f => f.Figure)], w.Plan,
-                new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile, header.Replaces });
-            if (await context.Reports.Where(r => r.PieceId == w.Piece.Id && r.Key == key).Select(r => r.Number)
-                .SingleOrDefaultAsync(cancel) is { } same)
+                new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile,
+                    Replaces = withdrawn });
+            if (earlier.FirstOrDefault(r => r.Key == key) is { } same)
             {
                 throw new ConflictException(
-                    $"{same} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
+                    $"{same.Number} was issued from exactly this already: neither scan, nominal, plan nor figures have changed since.");
             }
 
             var model = drawn with { Header = header };
@@ -65,9 +74,20 @@ public sealed class ReportService(BostelContext context, StationService stations
                 PdfSha = await BlobStore.AddAsync(context, await pdf.PdfAsync(model), cancel),
                 CsvSha = await BlobStore.AddAsync(context, TableWriters.Csv(model), cancel),
                 XlsxSha = await BlobStore.AddAsync(context, TableWriters.Xlsx(model), cancel),
+                HtmlSha = await BlobStore.AddAsync(context, Encoding.UTF8.GetBytes(await PdfWriter.HtmlAsync(model, map)), cancel),
+                NoteSha = await BlobStore.AddAsync(context, Encoding.UTF8.GetBytes(ManufacturingNote.Of(model)), cancel),
+                JsonSha = await BlobStore.AddAsync(context, TableWriters.ToJson(model), cancel),
+                NeedsCountersignature = w.Plan.Layout.Countersigned,
             };
             next.Next++;
             context.Reports.Add(report);
+            await RegisterChain.AppendAsync(context, signer, RegisterEvent.Issued, report, w.Piece, who, null, cancel);
+            foreach (var old in earlier.Where(r => r is { WithdrawnAt: null, SupersededBy: null }))
+            {
+                old.SupersededBy = number;
+                await RegisterChain.AppendAsync(context, signer, RegisterEvent.Superseded, old, w.Piece, who, number, cancel);
+            }
+
             context.Record(who, "issued a report", w.Subject, $"{number}, PDF SHA-256 {report.PdfSha}");
             await RequireUnchangedAsync(w, stillMine, cancel);
             return report;
@@ -90,7 +110,7 @@ public sealed class ReportService(BostelContext context, StationService stations
 
     private static ReportHeader Header(Workpiece w, string number, string who, IReadOnlyList<string> replaces) => new(
         number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who,
-        DateTimeOffset.UtcNow, w.Nominal.FileName, w.Piece.FileName, w.Piece.Unit, replaces);
+        DateTimeOffset.FromUnixTimeSeconds(DateTimeOffset.UtcNow.ToUnixTimeSeconds()), w.Nominal.FileName, w.Piece.FileName, w.Piece.Unit, replaces);
 
     private async Task<ReportModel> DrawnAsync(Workpiece w, Run run, IProgress<double>? progress, CancellationToken cancel)
     {
@@ -123,10 +143,64 @@ public sealed class ReportService(BostelContext context, StationService stations
             }
 
             (report.WithdrawnAt, report.WithdrawnBy, report.WithdrawnWhy) = (DateTimeOffset.UtcNow, who, why.Trim());
+            await RegisterChain.AppendAsync(
+                context, signer, RegisterEvent.Withdrawn, report, report.Piece!, who, report.WithdrawnWhy, cancel);
             context.Record(who, "withdrew a report", $"{report.Piece!.Part!.Number} piece {report.Piece.Serial}",
                 $"{report.Number}: {report.WithdrawnWhy}");
             return report;
         }, cancel);
+    }
+
+    /// <summary>A second person stands for a report.</summary>
+    /// <exception cref="ConflictException">It was issued by the same person, is countersigned already, or holds no more.</exception>
+    public async Task<Report> CountersignAsync(Guid id, string who, CancellationToken cancel) =>
+        await context.InTransactionAsync(async () =>
+        {
+            var report = await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part).SingleOrDefaultAsync(r => r.Id == id, cancel)
+                ?? throw new NotFoundException("There is no such report.");
+            if (report.IssuedBy == who)
+            {
+                throw new ConflictException($"{report.Number} was issued by {who}: somebody else must countersign it.");
+            }
+
+            if (report.WithdrawnAt is not null || report.SupersededBy is not null || report.CountersignedAt is not null)
+            {
+                throw new ConflictException(report.CountersignedAt is not null
+                    ? $"{report.Number} was countersigned already by {report.CountersignedBy}."
+                    : $"{report.Number} holds no more.");
+            }
+
+            (report.CountersignedAt, report.CountersignedBy) = (DateTimeOffset.UtcNow, who);
+            await RegisterChain.AppendAsync(context, signer, RegisterEvent.Countersigned, report, report.Piece!, who, null, cancel);
+            context.Record(who, "countersigned a report", $"{report.Piece!.Part!.Number} piece {report.Piece.Serial}", report.Number);
+            return report;
+        }, cancel);
+
+    /// <summary>Enters reports that were issued before the register was chained.</summary>
+    public Task EnterEarlierAsync(CancellationToken cancel) => context.InTransactionAsync(async () =>
+    {
+        var entered = await context.RegisterEntries.Select(e => e.Report).ToListAsync(cancel);
+        foreach (var report in await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part)
+            .Where(r => !entered.Contains(r.Number)).OrderBy(r => r.IssuedAt).ToListAsync(cancel))
+        {
+            await RegisterChain.AppendAsync(context, signer, RegisterEvent.Issued, report, report.Piece!, report.IssuedBy, null, cancel);
+            if (report.WithdrawnAt is not null)
+            {
+                await RegisterChain.AppendAsync(context, signer, RegisterEvent.Withdrawn, report, report.Piece!, report.WithdrawnBy!,
+                    report.WithdrawnWhy, cancel);
+            }
+        }
+    }, cancel);
+
+    private async Task RequireReleasedAsync(Workpiece w, CancellationToken cancel)
+    {
+        if (w.Plan.Layout.OnlyReleased && !await context.PlanRevisions.AnyAsync(
+            r => r.Number == w.PlanNumber && r.ReleasedAt != null
+                && context.Plans.Any(p => p.Id == r.PlanId && p.PartId == w.Piece.PartId), cancel))
+        {
+            throw new ConflictException(
+                $"Plan {w.PlanNumber} of {w.Piece.Part!.Number} is not released: an approver must release it before its pieces are issued.");
+        }
     }
 
     private async Task<Run> RequireInDateAsync(Workpiece w, CancellationToken cancel)

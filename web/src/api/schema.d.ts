@@ -884,6 +884,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{id}/countersignature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["countersignReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/verification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["verifyFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["checkRegister"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log": {
         parameters: {
             query?: never;
@@ -2752,6 +2816,10 @@ export interface components {
              */
             freedom?: null | number;
         };
+        /** @description One's own password, asked for again. */
+        Countersignature: {
+            password: string;
+        };
         /**
          * @description How an ideal feature is associated with measured points (ISO 25378, ISO 14405-1).
          * @enum {unknown}
@@ -4228,6 +4296,42 @@ export interface components {
         RegionPick: {
             at: number[];
         };
+        /** @description What going through the whole register found. */
+        RegisterCheckView: {
+            /** Format: int32 */
+            entries: number;
+            faults: components["schemas"]["RegisterFault"][];
+        };
+        RegisterEntryView: {
+            /** Format: int32 */
+            number: number;
+            event: components["schemas"]["RegisterEvent"];
+            report: string;
+            who: string;
+            /** Format: date-time */
+            at: string;
+            content: string;
+            before: string;
+            hash: string;
+            signature: string;
+            /** @description Of who signed the hash; the signature can be checked with it and without this server. */
+            publicKey: null | string;
+        };
+        /**
+         * @description What happened to a report.
+         * @enum {unknown}
+         */
+        RegisterEvent: "issued" | "countersigned" | "superseded" | "withdrawn";
+        /** @description Something in the register that is not as it was entered. */
+        RegisterFault: {
+            /**
+             * Format: int32
+             * @description Its number; null: it concerns none.
+             */
+            entry: null | number;
+            report: null | string;
+            what: string;
+        };
         /** @description One part of a report. The kinds are a closed set; what each prints is drawn from stored outcomes alone. */
         ReportBlock: components["schemas"]["ReportBlockSummaryBlock"] | components["schemas"]["ReportBlockOverviewBlock"] | components["schemas"]["ReportBlockTableBlock"] | components["schemas"]["ReportBlockEvidenceBlock"] | components["schemas"]["ReportBlockFiguresBlock"] | components["schemas"]["ReportBlockSectionsBlock"] | components["schemas"]["ReportBlockDeviationBlock"] | components["schemas"]["ReportBlockExplainedBlock"] | components["schemas"]["ReportBlockMapsBlock"] | components["schemas"]["ReportBlockAlignmentBlock"] | components["schemas"]["ReportBlockPreparationBlock"] | components["schemas"]["ReportBlockRulesBlock"] | components["schemas"]["ReportBlockNoteBlock"] | components["schemas"]["ReportBlockPictureBlock"] | components["schemas"]["ReportBlockPageBlock"] | components["schemas"]["ReportBlockSignaturesBlock"];
         /** @description How the scan was aligned. */
@@ -4415,6 +4519,10 @@ export interface components {
             house?: string;
             logo?: null | components["schemas"]["ReportPicture"];
             paper?: components["schemas"]["PaperSize"];
+            /** @description Pieces are issued under a released revision of the plan alone. */
+            onlyReleased?: boolean;
+            /** @description A report holds only once another person has countersigned it. */
+            countersigned?: boolean;
         };
         ReportView: {
             /** Format: uuid */
@@ -4437,6 +4545,13 @@ export interface components {
             withdrawnAt: null | string;
             withdrawnBy: null | string;
             withdrawnWhy: null | string;
+            holds: boolean;
+            needsCountersignature: boolean;
+            /** Format: date-time */
+            countersignedAt: null | string;
+            countersignedBy: null | string;
+            supersededBy: null | string;
+            formats: string[];
         };
         /** @description The residuals of a feature laid flat: a round one unrolled about its axis, a plane seen along its normal, an edge along its length. */
         ResidualMap: {
@@ -4908,6 +5023,8 @@ export interface components {
              */
             piecesDropped: number;
         };
+        /** Format: binary */
+        Stream: string;
         TableFile: {
             fileName: string;
             /**
@@ -4994,8 +5111,18 @@ export interface components {
             before: components["schemas"]["Verdict"];
             after: components["schemas"]["Verdict"];
         };
+        /** @description Whether a file is what was issued. */
+        VerificationView: {
+            /** @description SHA-256 of the file. */
+            sha: string;
+            /** @description Which file of the report it is; null: it was not issued here. */
+            format: null | string;
+            report: null | components["schemas"]["ReportView"];
+            entry: null | components["schemas"]["RegisterEntryView"];
+        };
         Withdrawal: {
             why: string;
+            password: string;
         };
         /** @description A characteristic, and what it shall say as it is written on a drawing. */
         Written: {
@@ -6362,6 +6489,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReportView"];
+                };
+            };
+        };
+    };
+    countersignReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Countersignature"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportView"];
+                };
+            };
+        };
+    };
+    verifyFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": components["schemas"]["Stream"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerificationView"];
+                };
+            };
+        };
+    };
+    checkRegister: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterCheckView"];
+                };
+            };
+        };
+    };
+    register: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterEntryView"][];
                 };
             };
         };

@@ -1,19 +1,27 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../api/client";
-import { useAction, useMay, useReports } from "../api/hooks";
+import type { Schemas } from "../api/client";
+import { useMay, useReports, useSession } from "../api/hooks";
 import { moment } from "../ui/format";
-import { Button, Columns, Dialog, Field, Input } from "../ui/parts";
+import { Button, Columns, Input } from "../ui/parts";
 import { VerdictMark } from "../ui/VerdictMark";
+import { RegisterTools } from "./register/RegisterTools";
+import { Countersign, Withdraw } from "./register/Signing";
+import { stateOf } from "./register/states";
 
 /** The register of what was issued. */
 export function ReportsPage() {
   const reports = useReports();
   const [text, setText] = useState("");
-  const mayWithdraw = useMay("approver");
-  const [withdrawing, setWithdrawing] = useState<{ id: string; number: string } | null>(null);
+  const maySign = useMay("approver");
+  const me = useSession().data?.user;
+  const [signing, setSigning] = useState<{ report: Schemas["ReportView"]; what: "countersign" | "withdraw" } | null>(
+    null,
+  );
   const rows = (reports.data ?? []).filter((r) =>
-    `${r.number} ${r.partNumber} ${r.serial} ${r.issuedBy} ${r.verdict}`.toLowerCase().includes(text.toLowerCase()),
+    `${r.number} ${r.partNumber} ${r.serial} ${r.issuedBy} ${r.verdict} ${stateOf(r).name}`
+      .toLowerCase()
+      .includes(text.toLowerCase()),
   );
   return (
     <div className="h-full overflow-auto" tabIndex={0}>
@@ -29,6 +37,7 @@ export function ReportsPage() {
             />
           </div>
         </div>
+        <RegisterTools />
         {rows.length === 0 && (
           <p className="text-soft">
             {reports.isPending ? "Looking …" : "No report matches. Reports are issued at a piece's last station."}
@@ -41,12 +50,13 @@ export function ReportsPage() {
               "part",
               "piece",
               "verdict",
+              "state",
               "plan",
               "issued",
               "by",
               "files",
               "SHA-256 of the PDF",
-              ...(mayWithdraw ? [""] : []),
+              ...(maySign ? [""] : []),
             ]}
           />
           <tbody>
@@ -62,19 +72,16 @@ export function ReportsPage() {
                   </Link>
                 </td>
                 <td className="px-3">
-                  {r.withdrawnAt ? (
-                    <span className="text-bad" title={`${r.withdrawnBy}: ${r.withdrawnWhy}`}>
-                      withdrawn: {r.withdrawnWhy}
-                    </span>
-                  ) : (
-                    <VerdictMark verdict={r.verdict} />
-                  )}
+                  <VerdictMark verdict={r.verdict} />
+                </td>
+                <td className={`px-3 ${r.holds ? "" : "text-bad"}`} title={stateOf(r).says}>
+                  {stateOf(r).name}
                 </td>
                 <td className="num px-3">{r.planNumber}</td>
                 <td className="num px-3 whitespace-nowrap">{moment(r.issuedAt)}</td>
                 <td className="px-3">{r.issuedBy}</td>
                 <td className="space-x-2 px-3 whitespace-nowrap">
-                  {(["pdf", "csv", "xlsx"] as const).map((f) => (
+                  {r.formats.map((f) => (
                     <a
                       key={f}
                       className="text-indigo underline"
@@ -89,10 +96,15 @@ export function ReportsPage() {
                 <td className="num max-w-32 truncate px-3 text-xs text-soft" title={r.pdfSha}>
                   {r.pdfSha}
                 </td>
-                {mayWithdraw && (
-                  <td className="px-3">
+                {maySign && (
+                  <td className="px-3 whitespace-nowrap">
+                    {!r.withdrawnAt && !r.supersededBy && !r.countersignedAt && r.issuedBy !== me && (
+                      <Button tone="quiet" onClick={() => setSigning({ report: r, what: "countersign" })}>
+                        Countersign
+                      </Button>
+                    )}
                     {!r.withdrawnAt && (
-                      <Button tone="quiet" onClick={() => setWithdrawing({ id: r.id, number: r.number })}>
+                      <Button tone="quiet" onClick={() => setSigning({ report: r, what: "withdraw" })}>
                         Withdraw
                       </Button>
                     )}
@@ -102,43 +114,9 @@ export function ReportsPage() {
             ))}
           </tbody>
         </table>
-        {withdrawing && <Withdraw report={withdrawing} onClose={() => setWithdrawing(null)} />}
+        {signing?.what === "withdraw" && <Withdraw report={signing.report} onClose={() => setSigning(null)} />}
+        {signing?.what === "countersign" && <Countersign report={signing.report} onClose={() => setSigning(null)} />}
       </div>
     </div>
-  );
-}
-
-/** A report never goes; withdrawn it says why, and the next one of the piece says what it replaces. */
-function Withdraw({ report, onClose }: { report: { id: string; number: string }; onClose: () => void }) {
-  const [why, setWhy] = useState("");
-  const withdraw = useAction(
-    () =>
-      take(
-        api.POST("/api/reports/{id}/withdrawal", { params: { path: { id: report.id } }, body: { why: why.trim() } }),
-      ),
-    [["reports"], ["piece"], ["floor"]],
-  );
-  return (
-    <Dialog
-      open
-      title={`Withdraw ${report.number}`}
-      about="The report stays in the register, marked withdrawn with your name and reason."
-      onClose={onClose}
-    >
-      <form
-        className="space-y-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          withdraw.mutate(undefined, { onSuccess: onClose });
-        }}
-      >
-        <Field label="Reason">
-          <Input value={why} maxLength={1000} onChange={(e) => setWhy(e.target.value)} autoFocus />
-        </Field>
-        <Button type="submit" tone="primary" disabled={why.trim() === "" || withdraw.isPending}>
-          Withdraw the report
-        </Button>
-      </form>
-    </Dialog>
   );
 }

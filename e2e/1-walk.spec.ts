@@ -1,5 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
-import { createHash } from "node:crypto";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { goTo, jobDone, onStage, pickFace, signIn, stageReady, stationIs } from "./steps";
 
 // One walk along the path with the waiting demo piece; each test goes on where the one before ended.
@@ -104,10 +106,10 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     expect(Math.abs(diameter - 52.048)).toBeLessThan(0.003);
   });
 
-  test("the ledger has twelve rows with the planted faults found, and a row leads to its evidence", async () => {
+  test("the ledger has all rows of the drawing with the planted faults found, and a row leads to its evidence", async () => {
     await goTo(page, "evaluate");
     await page.getByRole("button", { name: "Evaluate", exact: true }).click();
-    await expect(page.getByTestId(/^row-/)).toHaveCount(12);
+    await expect(page.getByTestId(/^row-/)).toHaveCount(26);
     await expect(page.getByTestId("row-2")).toContainText("non-conforming");
     await expect(page.getByTestId("row-9")).toContainText("non-conforming");
     await page.getByTestId("row-9").click();
@@ -191,12 +193,26 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await stationIs(page, "compare", "done");
   });
 
-  test("the report has the kept figure, and what was issued is listed with its hash", async () => {
+  test("the report has the kept figure, is composed beside its page, and what was issued can be told from what was not", async () => {
     await goTo(page, "issue");
     await stageReady(page);
     await page.getByLabel("Caption").fill("The whole housing");
     await page.getByRole("button", { name: "Add figure" }).click();
     await expect(page.getByRole("img", { name: /Figure 1: The whole housing/ })).toBeVisible();
+
+    // The page as it would be issued, beside what it is made of; an edit shows there, and is undone.
+    await page.getByRole("button", { name: "Show the page" }).click();
+    const draft = page.frameLocator("iframe[title='The report as it would be issued']");
+    await expect(draft.getByText(/^✕ 3 of 26 characteristics do not conform: 2 Main bore diameter/)).toBeVisible();
+    await expect(draft.getByRole("heading", { name: "What does not conform" })).toBeVisible();
+    await page.getByRole("button", { name: "Evidence out of the report" }).click();
+    await expect(draft.getByRole("heading", { name: "What does not conform" })).toHaveCount(0);
+    await expect(draft.getByRole("heading", { name: "Overview" })).toBeVisible();
+    await page.getByRole("button", { name: "Verdict further down" }).click();
+    await expect(page.getByRole("list", { name: "Parts of the report" }).getByRole("listitem").nth(1)).toContainText("Verdict");
+    await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
+    await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
+    await expect(draft.getByRole("heading", { name: "What does not conform" })).toBeVisible();
     await page.getByRole("button", { name: "Issue report" }).click();
     await jobDone(page, "issue");
     const issued = page.getByTestId("issued");
@@ -208,6 +224,33 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await page.getByRole("link", { name: "Reports" }).click();
     const row = page.getByRole("row", { name: new RegExp(number) });
     await expect(row).toContainText("non-conforming");
-    await expect(row).toContainText(createHash("sha256").update(content).digest("hex"));
+    await page.getByLabel("File to verify").setInputFiles({ name: "report.pdf", mimeType: "application/pdf", buffer: content });
+    await expect(page.getByText(`report.pdf is the PDF of ${number}, and it holds.`)).toBeVisible();
+    content[content.length >> 1] ^= 1;
+    await page.getByLabel("File to verify").setInputFiles({ name: "other.pdf", mimeType: "application/pdf", buffer: content });
+    await expect(page.getByText("other.pdf was not issued here")).toBeVisible();
+    await page.getByRole("button", { name: "Check the whole register" }).click();
+    await expect(page.getByText("The register is as it was entered:")).toBeVisible();
+    await expect(row).toContainText("issued");
+  });
+
+  test("the report's own file works alone: the map is turned and read with the network cut off", async ({ browser }) => {
+    const link = page.getByRole("row", { name: /non-conforming/ }).first().getByRole("link", { name: "HTML" });
+    const file = join(mkdtempSync(join(tmpdir(), "bostel-e2e-")), "report.html");
+    writeFileSync(file, await (await page.request.get((await link.getAttribute("href"))!)).body());
+    const alone = await (await browser.newContext({ offline: true })).newPage();
+    const asked: string[] = [];
+    alone.on("request", (r) => !/^(file|data|blob):/.test(r.url()) && asked.push(r.url()));
+    await alone.goto(`file://${file}`);
+    const map = alone.getByRole("region", { name: "The map in 3D" });
+    await expect(map).toHaveAttribute("data-drawn", "true");
+    await expect(map.getByRole("status")).toContainText("µm");
+
+    // The flange face stands in the middle of what is seen, and was planted 0.03 high.
+    const box = (await map.locator("canvas").boundingBox())!;
+    await alone.mouse.move(box.x + box.width * 0.5, box.y + box.height * 0.56);
+    await expect(map.getByRole("status")).toContainText(/^[+−]0\.\d{3} mm at /);
+    expect(asked).toEqual([]);
+    await alone.close();
   });
 });

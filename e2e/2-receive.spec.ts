@@ -15,7 +15,7 @@ test("a file in inches is noticed, mended with one click, and the plan runs by i
   await page.getByRole("button", { name: "Run plan" }).click();
   await jobDone(page, "run-plan");
   await expect(page).toHaveURL(/\/evaluate$/);
-  await expect(page.getByTestId(/^row-/)).toHaveCount(12);
+  await expect(page.getByTestId(/^row-/)).toHaveCount(26);
 
   const id = /pieces\/([^/]+)/.exec(page.url())![1];
   const piece = (await (await page.request.get(`/api/pieces/${id}`)).json()) as {

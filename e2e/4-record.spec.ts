@@ -47,8 +47,23 @@ test.describe.serial("people", () => {
     const dialog = page.getByRole("dialog", { name: "Withdraw BR-1001" });
     await expect(dialog.getByRole("button", { name: "Withdraw the report" })).toBeDisabled();
     await dialog.getByLabel("Reason").fill("made for practice");
+    await dialog.getByLabel("Your password, to sign").fill("not the password");
+    await dialog.getByRole("button", { name: "Withdraw the report" }).click();
+    await expect(page.getByText("password: it is wrong; nothing was signed.", { exact: true })).toBeVisible();
+    await dialog.getByLabel("Your password, to sign").fill("graces-own-password");
     await dialog.getByRole("button", { name: "Withdraw the report" }).click();
     await expect(row).toContainText("withdrawn: made for practice");
+
+    // Another one she stands for, with her password again.
+    const other = page.getByRole("row", { name: /BR-100[2-9]/ }).filter({ hasText: "inspector" }).first();
+    await other.getByRole("button", { name: "Countersign" }).click();
+    const signing = page.getByRole("dialog", { name: /Countersign BR-/ });
+    await signing.getByLabel("Your password, to sign").fill("graces-own-password");
+    await signing.getByRole("button", { name: "Countersign the report" }).click();
+    await expect(other).toContainText("countersigned");
+    await expect(other.getByRole("button", { name: "Countersign" })).toHaveCount(0);
+    await page.getByRole("button", { name: "Check the whole register" }).click();
+    await expect(page.getByText("The register is as it was entered:")).toBeVisible();
   });
 });
 

@@ -129,7 +129,8 @@ public sealed class Report
         {
             (string Format, string? Sha)[] all =
             [
-                ("pdf", PdfSha), ("csv", CsvSha), ("xlsx", XlsxSha), ("html", HtmlSha), ("json", JsonSha), ("qif", QifSha), ("note", NoteSha),
+                ("pdf", PdfSha), ("csv", CsvSha), ("xlsx", XlsxSha), ("html", HtmlSha), ("json", JsonSha), ("qif", QifSha),
+                ("note", NoteSha),
             ];
             return all.Where(f => f.Sha is not null).Select(f => (f.Format, f.Sha!));
         }

@@ -5,7 +5,9 @@ using Bostel.Core.Plans;
 
 namespace Bostel.Reports;
 
-/// <summary>What stands over a figure so that it can be read alone: a scale bar, the ramp with its limits, the share of each value.</summary>
+/// <summary>
+/// What stands over a figure so that it can be read alone: a scale bar, the ramp with its limits, the share of each value.
+/// </summary>
 public static class FigureFrame
 {
     private const double RampWidth = 16, Margin = 24;

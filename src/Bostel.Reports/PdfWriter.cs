@@ -21,7 +21,9 @@ public sealed class PdfWriter : IAsyncDisposable
 
     public static Task<string> HtmlAsync(ReportModel report) => HtmlAsync<InspectionReport>(report);
 
-    /// <summary>One file that works alone, with the map inside to turn and read; a page that runs a script, so never one of our own.</summary>
+    /// <summary>
+    /// One file that works alone, with the map inside to turn and read; a page that runs a script, so never one of our own.
+    /// </summary>
     /// <param name="map">Null: it has no triangles to draw.</param>
     public static Task<string> HtmlAsync(ReportModel report, ViewerData? map) => map is null ? HtmlAsync(report)
         : HtmlAsync<InspectionReport>(report, new() { ["Map"] = map, ["Script"] = Encoding.UTF8.GetString(Resource("viewer.js")) });
@@ -82,7 +84,8 @@ public sealed class PdfWriter : IAsyncDisposable
             await page.SetJavaScriptEnabledAsync(false).ConfigureAwait(false);
             await page.SetOfflineModeAsync(true).ConfigureAwait(false);
             await page.SetContentAsync(html).ConfigureAwait(false);
-            return await page.PdfDataAsync(new() { PreferCSSPageSize = true, PrintBackground = true, Tagged = true, Outline = true }).ConfigureAwait(false);
+            return await page.PdfDataAsync(
+                new() { PreferCSSPageSize = true, PrintBackground = true, Tagged = true, Outline = true }).ConfigureAwait(false);
         }
         finally
         {

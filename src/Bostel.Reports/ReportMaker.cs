@@ -4,7 +4,9 @@ using Bostel.Core.Tolerancing;
 
 namespace Bostel.Reports;
 
-/// <summary>Draws everything that a report shows of a judged piece: the same from the browser's preview, when issued, by the command line.</summary>
+/// <summary>
+/// Draws everything that a report shows of a judged piece: the same for the browser's draft, when issued, by the command line.
+/// </summary>
 public static class ReportMaker
 {
     /// <param name="progress">Of the figures, from 0 to 1.</param>

@@ -83,7 +83,8 @@ public class RegisterTests(ServerFixture server)
     {
         var approver = await ServerFixture.SignedInAsync(server.Factory, "approver");
         var piece = await server.JudgedPieceAsync("REG-OWN");
-        await server.EndedAsync(await ServerFixture.JsonAsync(await approver.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" })));
+        await server.EndedAsync(await ServerFixture.JsonAsync(
+            await approver.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" })));
         var report = Assert.Single(await ReportsAsync(piece));
         var answer = await approver.PostAsJsonAsync($"/api/reports/{report.GetProperty("id").GetString()}/countersignature", Signed);
         Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
@@ -121,7 +122,8 @@ public class RegisterTests(ServerFixture server)
         var number = Number(report);
         Assert.Empty(await FaultsOfAsync(number));
         var which = table == "Reports" ? "Number" : "Report";
-        await server.ExecuteInAsync($"ALTER TABLE \"{table}\" ADD COLUMN kept text; UPDATE \"{table}\" SET kept = \"{column}\"::text WHERE \"{which}\" = '{number}'");
+        await server.ExecuteInAsync($"ALTER TABLE \"{table}\" ADD COLUMN kept text; "
+            + $"UPDATE \"{table}\" SET kept = \"{column}\"::text WHERE \"{which}\" = '{number}'");
         try
         {
             await server.ExecuteInAsync($"UPDATE \"{table}\" SET \"{column}\" = {to} WHERE \"{which}\" = '{number}'");
@@ -129,7 +131,9 @@ public class RegisterTests(ServerFixture server)
         }
         finally
         {
-            await server.ExecuteInAsync($"UPDATE \"{table}\" SET \"{column}\" = kept::{(column.EndsWith("At", StringComparison.Ordinal) ? "timestamptz" : "text")} WHERE \"{which}\" = '{number}'; ALTER TABLE \"{table}\" DROP COLUMN kept");
+            var type = column.EndsWith("At", StringComparison.Ordinal) ? "timestamptz" : "text";
+            await server.ExecuteInAsync($"UPDATE \"{table}\" SET \"{column}\" = kept::{type} WHERE \"{which}\" = '{number}'; "
+                + $"ALTER TABLE \"{table}\" DROP COLUMN kept");
         }
 
         Assert.Empty(await FaultsOfAsync(number));
@@ -140,13 +144,15 @@ public class RegisterTests(ServerFixture server)
     {
         var report = await IssuedAsync("REG-GAP");
         var (number, sha) = (Number(report), report.GetProperty("csvSha").GetString());
-        await server.ExecuteInAsync($"UPDATE \"BlobChunks\" SET \"Data\" = set_byte(\"Data\", 0, get_byte(\"Data\", 0) # 1) WHERE \"Sha\" = '{sha}'");
+        var turn = $"UPDATE \"BlobChunks\" SET \"Data\" = set_byte(\"Data\", 0, get_byte(\"Data\", 0) # 1) WHERE \"Sha\" = '{sha}'";
+        await server.ExecuteInAsync(turn);
         Assert.Contains(await FaultsOfAsync(number), f => f == "its csv was changed");
-        await server.ExecuteInAsync($"UPDATE \"BlobChunks\" SET \"Data\" = set_byte(\"Data\", 0, get_byte(\"Data\", 0) # 1) WHERE \"Sha\" = '{sha}'");
+        await server.ExecuteInAsync(turn);
 
         await IssuedAsync("REG-GAP-NEXT");
         await server.ExecuteInAsync(
-            $"CREATE TABLE gone AS SELECT * FROM \"RegisterEntries\" WHERE \"Report\" = '{number}'; DELETE FROM \"RegisterEntries\" WHERE \"Report\" = '{number}'");
+            $"CREATE TABLE gone AS SELECT * FROM \"RegisterEntries\" WHERE \"Report\" = '{number}'; "
+                + $"DELETE FROM \"RegisterEntries\" WHERE \"Report\" = '{number}'");
         try
         {
             var faults = (await server.GetAsync("/api/register/check")).GetProperty("faults").EnumerateArray()

@@ -264,7 +264,7 @@ public class ReportTests
         return reader.ReadToEnd();
     }
 
-    private static ReportModel Model(string name = "Bore diameter")
+    internal static ReportModel Model(string name = "Bore diameter")
     {
         CharacteristicResult[] rows =
         [

@@ -27,7 +27,7 @@ internal static class InspectCommand
         var command =
             new Command("inspect",
                 "Replays a plan on scans and writes for each report.pdf, report.html with the map inside, results.json, results.csv, "
-                    + "results.xlsx and note.txt.") { plan, nominal,
+                    + "results.xlsx, results.qif.xml and note.txt.") { plan, nominal,
                 scans, unit, output, firm };
         command.SetAction(async (parsed, cancel) =>
         {
@@ -72,7 +72,7 @@ internal static class InspectCommand
             ("results.json", TableWriters.ToJson(report)), ("results.csv", TableWriters.Csv(report)),
             ("results.xlsx", TableWriters.Xlsx(report)), ("report.pdf", await pdf.PdfAsync(report)),
             ("report.html", Encoding.UTF8.GetBytes(await PdfWriter.HtmlAsync(report, ViewerData.Of(result.Map, plan)))),
-            ("note.txt", Encoding.UTF8.GetBytes(ManufacturingNote.Of(report))),
+            ("results.qif.xml", QifWriter.Write(report)), ("note.txt", Encoding.UTF8.GetBytes(ManufacturingNote.Of(report))),
         })
         {
             Files.Write(Path.Combine(folder, name), s => s.Write(bytes));

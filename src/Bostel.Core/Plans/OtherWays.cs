@@ -38,7 +38,8 @@ public static class OtherWays
         // What is asked otherwise of the row itself rests on the same features.
         var context = ContextOf(own, scan, runner);
         var said = Judged(plan, asked, context);
-        var ways = Rows(asked.By(plan.Standard)).Select(w => (w.What, Row: new Func<CharacteristicResult>(() => Judged(plan, w.Row, context)))).ToList();
+        var ways = Rows(asked.By(plan.Standard))
+            .Select(w => (w.What, Row: new Func<CharacteristicResult>(() => Judged(plan, w.Row, context)))).ToList();
         ways.InsertRange(0, Measured(own, asked, context, runner).Select(w =>
             (w.What, new Func<CharacteristicResult>(() => Judged(plan, asked, ContextOf(w.Plan, scan, runner))))));
         if (row.Refers.Datums.Count == 0)

@@ -25,7 +25,8 @@ public static class SectionOffers
         var context = runner.EvaluationOf(plan, scan, runner.FeaturesOf(plan, () => scan)) with { Cut = (_, _) => sheet };
         return [.. SectionDimension.Possible(found).Select(m => (CharacteristicPlan)Asked(m, section, parts, found, plan))
             .Append(Profile(section, found, plan))
-            .Select(c => Evaluation.Judge(c, Evaluation.Measure(c.By(plan.Standard), context), plan.Decision, plan.Device, plan.Temperature))];
+            .Select(c => Evaluation.Judge(
+                c, Evaluation.Measure(c.By(plan.Standard), context), plan.Decision, plan.Device, plan.Temperature))];
     }
 
     /// <summary>Of the cut faces that the parts lie on, or of all; as wide as the band of the map to begin with.</summary>

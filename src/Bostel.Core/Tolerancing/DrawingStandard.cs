@@ -10,7 +10,9 @@ public enum DrawingStandard
     [JsonStringEnumMemberName("iso")]
     Iso,
 
-    /// <summary>Axes are those of the associated feature (ASME Y14.5-2018, 10.3.1); diameters hold their envelope (5.8.1, Rule #1).</summary>
+    /// <summary>
+    /// Axes are those of the associated feature (ASME Y14.5-2018, 10.3.1); diameters hold their envelope (5.8.1, Rule #1).
+    /// </summary>
     [JsonStringEnumMemberName("asme")]
     Asme,
 }

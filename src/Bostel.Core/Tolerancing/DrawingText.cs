@@ -62,7 +62,9 @@ public static partial class DrawingText
     /// <summary>Behind a datum that holds the direction alone (ISO 5459, 7.4.2.8).</summary>
     public const string DirectionOnly = "><";
 
-    /// <summary>A requirement to datums in order, as "A|B M|C"; A-B is a common datum, one with &gt;&lt; behind it holds the direction alone.</summary>
+    /// <summary>
+    /// A requirement to datums in order, as "A|B M|C"; A-B is a common datum, one with &gt;&lt; behind it holds the direction alone.
+    /// </summary>
     /// <exception cref="BadInputException">One of them is no letter, or only some hold the direction alone.</exception>
     public static DrawingRequirement To(this DrawingRequirement value, string datums) =>
         value.To(Plain(datums).Split('|').Select(c => c.Trim()));
@@ -126,7 +128,8 @@ public static partial class DrawingText
     }
 
     /// <summary>Signs that keyboards lack, as they are typed instead.</summary>
-    private static string Plain(string text) => text.Replace('Ⓜ', 'M').Replace('Ⓛ', 'L').Replace('Ⓟ', 'P').Replace('Ⓣ', 'T').Replace('−', '-').Replace('∅', '⌀')
+    private static string Plain(string text) => text.Replace('Ⓜ', 'M').Replace('Ⓛ', 'L')
+        .Replace('Ⓟ', 'P').Replace('Ⓣ', 'T').Replace('−', '-').Replace('∅', '⌀')
         .Replace('Ø', '⌀').Replace('ø', '⌀').Trim();
 
     private static double Number(string text) =>

@@ -73,7 +73,8 @@ internal static class Orientation
         var nominal = f.NominalDirection!.Value;
         var across = system.MayTurn ? LeanFrom(nominal, plane.Normal, system.First.Direction) : nominal;
         var places = AxisPlaces.OfPlane(moved, plane);
-        var (value, raw, budget) = new LineZone(v => v.Dot(across) * across, off => off.Max(v => v.Dot(across)) - off.Min(v => v.Dot(across)))
+        double Range(Vector3D[] off) => off.Max(v => v.Dot(across)) - off.Min(v => v.Dot(across));
+        var (value, raw, budget) = new LineZone(v => v.Dot(across) * across, Range)
             .Of(moved, places, RigidTransform.Identity, new Vector3D[places.Places.Length], system);
         return new(value, budget, $"{places.Words}, zone between planes, datums {system.Words}", [f])
         {

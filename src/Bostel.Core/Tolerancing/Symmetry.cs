@@ -19,7 +19,9 @@ internal static class Symmetry
             throw new BadInputException($"Datum {system.FirstLabel} gives no plane that something could be symmetrical about.");
         }
 
-        return features.Count == 2 ? OfMiddle(features[0], features[1], plane, system) : OfOne(features[0], plane, system, straight, projectedBy);
+        return features.Count == 2
+            ? OfMiddle(features[0], features[1], plane, system)
+            : OfOne(features[0], plane, system, straight, projectedBy);
     }
 
     /// <summary>The middles between opposite points; on each the noise of one point, halved.</summary>

@@ -15,7 +15,9 @@ public static class RegisterChain
 {
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
-    /// <summary>Adds an entry in the transaction that is open; the counter's row is held until it ends, so that none comes between.</summary>
+    /// <summary>
+    /// Adds an entry in the transaction that is open; the counter's row is held until it ends, so that none comes between.
+    /// </summary>
     public static async Task<RegisterEntry> AppendAsync(
         BostelContext context, RegisterSigner signer, RegisterEvent what, Report report, Piece piece, string who, string? why = null,
         CancellationToken cancel = default)
@@ -23,7 +25,8 @@ public static class RegisterChain
         var counter = (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Register} FOR UPDATE""")
             .ToListAsync(cancel).ConfigureAwait(false)).Single();
         var last = context.RegisterEntries.Local.MaxBy(e => e.Number)
-            ?? await context.RegisterEntries.AsNoTracking().OrderByDescending(e => e.Number).FirstOrDefaultAsync(cancel).ConfigureAwait(false);
+            ?? await context.RegisterEntries.AsNoTracking().OrderByDescending(e => e.Number).FirstOrDefaultAsync(cancel)
+                .ConfigureAwait(false);
         if (!await context.SigningKeys.AnyAsync(k => k.Id == signer.KeyId, cancel).ConfigureAwait(false)
             && context.SigningKeys.Local.All(k => k.Id != signer.KeyId))
         {

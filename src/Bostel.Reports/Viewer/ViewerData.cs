@@ -30,7 +30,9 @@ public sealed record ViewerData(string Meta, string Data)
         }
 
         var places = scan.Transform.ApplyAll(mesh.Coordinates);
-        var (low, high) = (new[] { double.MaxValue, double.MaxValue, double.MaxValue }, new[] { double.MinValue, double.MinValue, double.MinValue });
+        var (low, high) = (new double[3], new double[3]);
+        Array.Fill(low, double.MaxValue);
+        Array.Fill(high, double.MinValue);
         for (var i = 0; i < places.Length; i++)
         {
             (low[i % 3], high[i % 3]) = (Math.Min(low[i % 3], places[i]), Math.Max(high[i % 3], places[i]));
@@ -100,7 +102,8 @@ public sealed record ViewerData(string Meta, string Data)
                 noData = NoData,
                 range = (double[])[from, to],
                 ramp,
-                says = FormattableString.Invariant($"Places to ±{1000 * step.Max() / 2:0.#} µm, values to ±{1000 * valueStep / 2:0.##} µm of those stored."),
+                says = FormattableString.Invariant(
+                    $"Places to ±{1000 * step.Max() / 2:0.#} µm, values to ±{1000 * valueStep / 2:0.##} µm of those stored."),
             });
         return new(meta, Convert.ToBase64String(memory.GetBuffer(), 0, (int)memory.Length));
     }

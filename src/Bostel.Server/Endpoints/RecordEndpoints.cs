@@ -50,7 +50,8 @@ public static class RecordEndpoints
             var report = await context.Reports.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
                 ?? throw new NotFoundException("There is no such report.");
             var sha = report.Files.FirstOrDefault(f => f.Format == format).Sha
-                ?? throw new BadInputException($"format: '{format}' is not one of {string.Join(", ", report.Files.Select(f => f.Format))}.");
+                ?? throw new BadInputException(
+                    $"format: '{format}' is not one of {string.Join(", ", report.Files.Select(f => f.Format))}.");
             return TypedResults.File(
                 await blobs.BytesAsync(sha, cancel), TypeOf(format), format == "pdf" ? null : $"{report.Number}.{EndingOf(format)}");
         }).WithName("reportFile").Needs(Role.Reader);

@@ -76,6 +76,7 @@ public sealed class ReportService(BostelContext context, StationService stations
                 XlsxSha = await BlobStore.AddAsync(context, TableWriters.Xlsx(model), cancel),
                 HtmlSha = await BlobStore.AddAsync(context, Encoding.UTF8.GetBytes(await PdfWriter.HtmlAsync(model, map)), cancel),
                 NoteSha = await BlobStore.AddAsync(context, Encoding.UTF8.GetBytes(ManufacturingNote.Of(model)), cancel),
+                QifSha = await BlobStore.AddAsync(context, QifWriter.Write(model), cancel),
                 JsonSha = await BlobStore.AddAsync(context, TableWriters.ToJson(model), cancel),
                 NeedsCountersignature = w.Plan.Layout.Countersigned,
             };
@@ -110,7 +111,8 @@ public sealed class ReportService(BostelContext context, StationService stations
 
     private static ReportHeader Header(Workpiece w, string number, string who, IReadOnlyList<string> replaces) => new(
         number, w.Piece.Part!.Number, w.Piece.Part.Name, w.Piece.Part.Revision, w.Piece.Serial, $"revision {w.PlanNumber}", who,
-        DateTimeOffset.FromUnixTimeSeconds(DateTimeOffset.UtcNow.ToUnixTimeSeconds()), w.Nominal.FileName, w.Piece.FileName, w.Piece.Unit, replaces);
+        DateTimeOffset.FromUnixTimeSeconds(DateTimeOffset.UtcNow.ToUnixTimeSeconds()),
+        w.Nominal.FileName, w.Piece.FileName, w.Piece.Unit, replaces);
 
     private async Task<ReportModel> DrawnAsync(Workpiece w, Run run, IProgress<double>? progress, CancellationToken cancel)
     {
@@ -199,7 +201,8 @@ public sealed class ReportService(BostelContext context, StationService stations
                 && context.Plans.Any(p => p.Id == r.PlanId && p.PartId == w.Piece.PartId), cancel))
         {
             throw new ConflictException(
-                $"Plan {w.PlanNumber} of {w.Piece.Part!.Number} is not released: an approver must release it before its pieces are issued.");
+                $"Plan {w.PlanNumber} of {w.Piece.Part!.Number} is not released: an approver must release it before "
+                    + "its pieces are issued.");
         }
     }
 

@@ -10,7 +10,7 @@ public class PlanTests
     public void APlanComesBackAsItWas()
     {
         var plan = InspectionPlan.Parse(Demo);
-        Assert.Equal(12, plan.Characteristics.Count);
+        Assert.Equal(26, plan.Characteristics.Count);
         Assert.Equal(plan.ToJson(), InspectionPlan.Parse(plan.ToJson()).ToJson());
     }
 

@@ -30,10 +30,13 @@ public class ModifierTests
 
         var alone = DatumSystem.Build([A]);
         Assert.Equal(length * Math.Tan(Lean), Orientation.Perpendicularity(hole, alone, null, true, length).Value, 1e-6);
-        Refused("goes out of the plane of its first datum", () => Location.Position([hole], DatumSystem.Build([C, A]), true, projectedBy: length));
+        Refused("goes out of the plane of its first datum",
+            () => Location.Position([hole], DatumSystem.Build([C, A]), true, projectedBy: length));
     }
 
-    /// <summary>A hollow face whose rim leans by L over its width of 20: the surface is out by the hollow too, its tangent plane is not.</summary>
+    /// <summary>
+    /// A hollow face whose rim leans by L over its width of 20: the surface is out by the hollow too, its tangent plane is not.
+    /// </summary>
     [Fact]
     public void ATangentPlaneDoesNotSeeTheHollow()
     {
@@ -71,7 +74,9 @@ public class ModifierTests
         Assert.Equal(20 * Math.Sin(0.01), Orientation.OfTangentPlane(wall, DatumSystem.Build([A, B])).Value, 1e-3 * 20 * 0.01);
     }
 
-    /// <summary>A pattern that is moved as a whole is in its place among itself; one hole moved by s more lies s off the best middle.</summary>
+    /// <summary>
+    /// A pattern that is moved as a whole is in its place among itself; one hole moved by s more lies s off the best middle.
+    /// </summary>
     [Fact]
     public void WhereDatumsHoldTheDirectionAlonePlacesCountAmongThemselves()
     {
@@ -170,7 +175,8 @@ public class ModifierTests
             {"schema": "{{InspectionPlan.Version}}", "part": "X",
              "features": [{"id": "bore", "name": "Bore", "faces": [{{bore}}]}, {"id": "base", "name": "Base", "faces": [{{plane}}]}],
              "datums": [{"label": "A", "features": ["base"]}, {"label": "B", "features": ["bore"]}],
-             "characteristics": [{"kind": "{{kind}}", "no": 1, "name": "r", "features": ["{{(kind is "flatness" or "parallelism" ? "base" : "bore")}}"],
+             "characteristics": [{"kind": "{{kind}}", "no": 1, "name": "r",
+                "features": ["{{(kind is "flatness" or "parallelism" ? "base" : "bore")}}"],
                 {{(kind == "flatness" ? "" : "\"datums\": [\"A\"],")}} "tolerance": 1}]}
             """);
     }

@@ -55,7 +55,6 @@ export function ReportsPage() {
               "issued",
               "by",
               "files",
-              "SHA-256 of the PDF",
               ...(maySign ? [""] : []),
             ]}
           />
@@ -65,7 +64,7 @@ export function ReportsPage() {
                 <td className="num px-3 py-1.5 font-semibold whitespace-nowrap">
                   {r.withdrawnAt ? <s>{r.number}</s> : r.number}
                 </td>
-                <td className="num px-3">{r.partNumber}</td>
+                <td className="num px-3 whitespace-nowrap">{r.partNumber}</td>
                 <td className="num px-3">
                   <Link className="text-indigo underline" to={`/pieces/${r.pieceId}/issue`}>
                     {r.serial}
@@ -88,13 +87,11 @@ export function ReportsPage() {
                       href={`/api/reports/${r.id}/${f}`}
                       target={f === "pdf" ? "_blank" : undefined}
                       rel="noreferrer"
+                      title={f === "pdf" ? `SHA-256 ${r.pdfSha}` : undefined}
                     >
                       {f.toUpperCase()}
                     </a>
                   ))}
-                </td>
-                <td className="num max-w-32 truncate px-3 text-xs text-soft" title={r.pdfSha}>
-                  {r.pdfSha}
                 </td>
                 {maySign && (
                   <td className="px-3 whitespace-nowrap">

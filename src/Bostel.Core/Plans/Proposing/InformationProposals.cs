@@ -87,7 +87,10 @@ internal static class InformationProposals
             draft.Doubts.Add($"{what} has no limits: general tolerances are taken.");
         }
 
-        Take(draft, what, new(d.Kind, Surfaces(draft, [.. d.Faces, .. d.Others])) { Said = new(d.Value, upper, lower, null, false, null, []) });
+        Take(draft, what, new(d.Kind, Surfaces(draft, [.. d.Faces, .. d.Others]))
+        {
+            Said = new(d.Value, upper, lower, null, false, null, []),
+        });
     }
 
     /// <summary>As the translator names it.</summary>

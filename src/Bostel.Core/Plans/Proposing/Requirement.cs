@@ -14,7 +14,9 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
 
     public string? Name { get; init; }
 
-    /// <summary>What is asked: its nominal in mm or degrees (null: the nominal's own), limits (none: general tolerances), zone, datums.</summary>
+    /// <summary>
+    /// What is asked: its nominal in mm or degrees (null: the nominal's own), limits (none: general tolerances), zone, datums.
+    /// </summary>
     public required DrawingRequirement Said { get; init; }
 
     /// <summary>Adds it to a draft as a characteristic, with the features it needs.</summary>
@@ -189,7 +191,8 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     {
         foreach (var datum in bounded)
         {
-            var feature = draft.AllFeatures.FirstOrDefault(f => f.Id == draft.AllDatums.FirstOrDefault(d => d.Label == datum.Label)?.Features[0]);
+            var feature = draft.AllFeatures.FirstOrDefault(
+                f => f.Id == draft.AllDatums.FirstOrDefault(d => d.Label == datum.Label)?.Features[0]);
             if (row is PositionPlan { Boundary: null } position && datum.Material == MaterialLimit.Maximum
                 && position.Datums[0] != datum.Label && feature is not null
                 && draft.SurfaceOf(feature) is { Face.Shape: Cylinder3D } surface)

@@ -23,8 +23,8 @@ public sealed record ReportPlan
     public static readonly IReadOnlyList<ReportBlock> Usual =
     [
         new SummaryBlock(), new OverviewBlock(), new TableBlock(), new EvidenceBlock(), new FiguresBlock(), new SectionsBlock(),
-        new DeviationBlock(), new ExplainedBlock(), new MapsBlock(), new AlignmentBlock { Half = true }, new PreparationBlock { Half = true },
-        new RulesBlock(), new SignaturesBlock(),
+        new DeviationBlock(), new ExplainedBlock(), new MapsBlock(), new AlignmentBlock { Half = true },
+        new PreparationBlock { Half = true }, new RulesBlock(), new SignaturesBlock(),
     ];
 
     /// <summary>Parts in order; none: the usual ones.</summary>

@@ -9,7 +9,6 @@ const issued = {
   countersignedAt: null,
   countersignedBy: null,
   needsCountersignature: false,
-  issuedBy: "inspector",
 };
 
 describe("the state of a report", () => {

@@ -10,7 +10,6 @@ type Report = Pick<
   | "countersignedAt"
   | "countersignedBy"
   | "needsCountersignature"
-  | "issuedBy"
 >;
 
 /** Where a report stands, in a word and in a sentence. */
@@ -32,5 +31,5 @@ export function stateOf(r: Report): { name: string; says: string } {
 
   return r.needsCountersignature
     ? { name: "awaits a countersignature", says: "It holds only once somebody else has countersigned it." }
-    : { name: "issued", says: `Issued by ${r.issuedBy}.` };
+    : { name: "issued", says: "" };
 }

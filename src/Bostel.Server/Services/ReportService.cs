@@ -50,8 +50,16 @@ public sealed class ReportService(BostelContext context, StationService stations
             string[] withdrawn = [.. earlier.Where(r => r.WithdrawnAt is not null).Select(r => r.Number)];
             var header = Header(w, number, who, replaces);
             var key = w.Keys.Report([.. drawn.Figures.Select(f => f.Figure)], w.Plan,
-                new { header.Part, header.PartName, header.Revision, header.Piece, header.NominalFile, header.ScanFile,
-                    Replaces = withdrawn });
+                new
+                {
+                    header.Part,
+                    header.PartName,
+                    header.Revision,
+                    header.Piece,
+                    header.NominalFile,
+                    header.ScanFile,
+                    Replaces = withdrawn
+                });
             if (earlier.FirstOrDefault(r => r.Key == key) is { } same)
             {
                 throw new ConflictException(

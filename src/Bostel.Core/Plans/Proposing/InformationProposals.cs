@@ -112,7 +112,7 @@ internal static class InformationProposals
             draft.Doubts.Add($"{what} has no ⌀: a cylindrical zone is taken for its axis, where the file means one between planes.");
         }
 
-        Take(draft, what, new(t.Kind, of) 
+        Take(draft, what, new(t.Kind, of)
         {
             Said = new(null, null, null, t.Value, t.Diametral, t.Material, [.. t.Datums.GroupBy(d => d.Position).Select(Together)])
             {

@@ -175,11 +175,15 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
     {
         OrientationPlan o => o with
         {
-            TangentPlane = said.TangentPlane, Filter = said.TangentPlane ? null : o.Filter, ProjectedBy = said.ProjectedBy,
+            TangentPlane = said.TangentPlane,
+            Filter = said.TangentPlane ? null : o.Filter,
+            ProjectedBy = said.ProjectedBy,
         },
         PositionPlan p => p with
         {
-            OrientationOnly = said.OrientationOnly, AsAligned = p.AsAligned && !said.OrientationOnly, ProjectedBy = said.ProjectedBy,
+            OrientationOnly = said.OrientationOnly,
+            AsAligned = p.AsAligned && !said.OrientationOnly,
+            ProjectedBy = said.ProjectedBy,
         },
         AxisPlan a => a with { ProjectedBy = said.ProjectedBy },
         _ => row,

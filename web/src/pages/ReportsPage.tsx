@@ -25,7 +25,7 @@ export function ReportsPage() {
   );
   return (
     <div className="h-full overflow-auto" tabIndex={0}>
-      <div className="mx-auto max-w-[1180px] space-y-4 p-6">
+      <div className="mx-auto max-w-[1240px] space-y-4 p-6">
         <div className="flex items-center justify-between">
           <h1 className="text-xl font-semibold">Reports</h1>
           <div className="w-64">

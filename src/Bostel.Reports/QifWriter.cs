@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Security.Cryptography;
 using System.Text;
 using System.Xml;
 using Bostel.Core.Tolerancing;
@@ -165,8 +166,12 @@ public static class QifWriter
             });
 
         /// <summary>The same report has the same id, whenever it is written.</summary>
-        private string StableId() => new Guid(System.Security.Cryptography.SHA256.HashData(
-            Encoding.UTF8.GetBytes($"{model.Header.Number} {model.Header.Part} {model.Header.Piece} {model.Header.Date:O}"))[..16]).ToString();
+        private string StableId()
+        {
+            var h = model.Header;
+            var hash = SHA256.HashData(Encoding.UTF8.GetBytes($"{h.Number} {h.Part} {h.Piece} {h.Date:O}"));
+            return new Guid(hash[..16]).ToString();
+        }
 
         private void Within(string name, Action content)
         {

@@ -158,8 +158,10 @@ public class ReportLayoutTests
         var ids = document.Descendants().Attributes("id").Select(a => a.Value).ToList();
         Assert.Equal(ids.Count, ids.Distinct().Count());
         Assert.All(ids, id => Assert.True(int.Parse(id, CultureInfo.InvariantCulture) <= (int)document.Root!.Attribute("idMax")!));
-        Assert.All(document.Descendants().Where(e => e.Name.LocalName.EndsWith("Id", StringComparison.Ordinal) && e.Name.LocalName != "QPId"),
-            e => Assert.Contains(e.Value, ids));
+        var references = document.Descendants()
+            .Where(e => e.Name.LocalName.EndsWith("Id", StringComparison.Ordinal) && e.Name.LocalName != "QPId").ToList();
+        Assert.NotEmpty(references);
+        Assert.All(references, e => Assert.Contains(e.Value, ids));
         Assert.All(document.Descendants().Where(e => e.Attribute("n") is not null),
             e => Assert.Equal((int)e.Attribute("n")!, e.Elements().Count()));
         XElement Of(string name) => document.Descendants().Single(e => e.Name.LocalName == name);

@@ -137,10 +137,10 @@ export function CharacteristicEditor(props: Props) {
           />
         )}
         {kind.limits === "deviations" ? (
-          <div className="grid grid-cols-3 gap-2">
+          <div className="grid grid-cols-3 items-end gap-2">
             {length("Nominal", "nominal")}
-            {length("Lower", "lower", { empty: "none" })}
-            {length("Upper", "upper", { empty: "none" })}
+            {length("Lower deviation", "lower", { empty: "none" })}
+            {length("Upper deviation", "upper", { empty: "none" })}
           </div>
         ) : (
           <div className="grid grid-cols-2 gap-2">

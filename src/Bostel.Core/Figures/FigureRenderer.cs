@@ -49,10 +49,12 @@ public static class FigureRenderer
         var light = transform.Inverse().Rotate(view.Back);
         for (var t = 0; t < scan.Indices.Length; t += 3)
         {
-            var patch = t / 3 >= scan.MeasuredTriangleCount;
-            canvas.Triangle(
-                projected, scan.Indices.AsSpan(t, 3), (w, x, y) => Shade(scan.Indices, t, patch, w, normals, light, shown, colours, x, y));
+            canvas.Triangle(projected, scan.Indices.AsSpan(t, 3), t);
         }
+
+        // What is seen is known now: every pixel is shaded once, however many surfaces lie behind one another.
+        canvas.ShadeTriangles(projected, scan.Indices, (t, w, x, y) =>
+            Shade(scan.Indices, t, t / 3 >= scan.MeasuredTriangleCount, w, normals, light, shown, colours, x, y));
 
         if (scan.TriangleCount == 0)
         {
@@ -161,6 +163,9 @@ public static class FigureRenderer
     {
         private readonly int _width, _height;
         private readonly float[] _depth;
+
+        /// <summary>Place in the indices of the triangle that is nearest to the eye; −1: none.</summary>
+        private readonly int[] _nearest;
         private readonly byte[] _pixels;
 
         public Canvas(int width, int height)
@@ -168,6 +173,8 @@ public static class FigureRenderer
             (_width, _height) = (width, height);
             _depth = new float[width * height];
             Array.Fill(_depth, float.NegativeInfinity);
+            _nearest = new int[width * height];
+            Array.Fill(_nearest, -1);
             _pixels = new byte[3 * width * height];
             for (var i = 0; i < _pixels.Length; i += 3)
             {
@@ -175,44 +182,81 @@ public static class FigureRenderer
             }
         }
 
-        public void Triangle(double[] p, ReadOnlySpan<int> corner, Func<Vector3D, int, int, (double R, double G, double B)> shade)
+        /// <summary>A triangle on the screen, and where its pixels lie in it.</summary>
+        private readonly ref struct Flat(double[] p, ReadOnlySpan<int> corner)
         {
-            var (ax, ay, az) = (p[3 * corner[0]], p[(3 * corner[0]) + 1], p[(3 * corner[0]) + 2]);
-            var (bx, by, bz) = (p[3 * corner[1]], p[(3 * corner[1]) + 1], p[(3 * corner[1]) + 2]);
-            var (cx, cy, cz) = (p[3 * corner[2]], p[(3 * corner[2]) + 1], p[(3 * corner[2]) + 2]);
-            var area = ((bx - ax) * (cy - ay)) - ((by - ay) * (cx - ax));
+            private readonly double _ax = p[3 * corner[0]], _ay = p[(3 * corner[0]) + 1], _az = p[(3 * corner[0]) + 2];
+            private readonly double _bx = p[3 * corner[1]], _by = p[(3 * corner[1]) + 1], _bz = p[(3 * corner[1]) + 2];
+            private readonly double _cx = p[3 * corner[2]], _cy = p[(3 * corner[2]) + 1], _cz = p[(3 * corner[2]) + 2];
+
+            public double Area => ((_bx - _ax) * (_cy - _ay)) - ((_by - _ay) * (_cx - _ax));
+
+            /// <summary>
+            /// The pixels whose middles may lie in it, of a picture of a size; none where the last comes before the first.
+            /// </summary>
+            public (int X0, int X1, int Y0, int Y1) Pixels(int width, int height) => (
+                Math.Max(0, (int)Math.Ceiling(Math.Min(_ax, Math.Min(_bx, _cx)) - 0.5)),
+                Math.Min(width - 1, (int)Math.Floor(Math.Max(_ax, Math.Max(_bx, _cx)) - 0.5)),
+                Math.Max(0, (int)Math.Ceiling(Math.Min(_ay, Math.Min(_by, _cy)) - 0.5)),
+                Math.Min(height - 1, (int)Math.Floor(Math.Max(_ay, Math.Max(_by, _cy)) - 0.5)));
+
+            /// <summary>Weights of the corners at the middle of a pixel.</summary>
+            public Vector3D At(int x, int y, double area)
+            {
+                var (px, py) = (x + 0.5, y + 0.5);
+                var u = (((_bx - px) * (_cy - py)) - ((_by - py) * (_cx - px))) / area;
+                var v = (((_cx - px) * (_ay - py)) - ((_cy - py) * (_ax - px))) / area;
+                return new(u, v, 1 - u - v);
+            }
+
+            public float Depth(Vector3D w) => (float)((w.X * _az) + (w.Y * _bz) + (w.Z * _cz));
+        }
+
+        /// <summary>Puts a triangle before what lies behind it; it is shaded when all are there.</summary>
+        public void Triangle(double[] p, ReadOnlySpan<int> corner, int triangle)
+        {
+            var flat = new Flat(p, corner);
+            var area = flat.Area;
             if (area == 0)
             {
                 return;
             }
 
-            var x0 = Math.Max(0, (int)Math.Ceiling(Math.Min(ax, Math.Min(bx, cx)) - 0.5));
-            var x1 = Math.Min(_width - 1, (int)Math.Floor(Math.Max(ax, Math.Max(bx, cx)) - 0.5));
-            var y0 = Math.Max(0, (int)Math.Ceiling(Math.Min(ay, Math.Min(by, cy)) - 0.5));
-            var y1 = Math.Min(_height - 1, (int)Math.Floor(Math.Max(ay, Math.Max(by, cy)) - 0.5));
+            var (x0, x1, y0, y1) = flat.Pixels(_width, _height);
             for (var y = y0; y <= y1; y++)
             {
                 for (var x = x0; x <= x1; x++)
                 {
-                    var (px, py) = (x + 0.5, y + 0.5);
-                    var u = (((bx - px) * (cy - py)) - ((by - py) * (cx - px))) / area;
-                    var v = (((cx - px) * (ay - py)) - ((cy - py) * (ax - px))) / area;
-                    var w = 1 - u - v;
-                    if (u < -1e-9 || v < -1e-9 || w < -1e-9)
+                    var w = flat.At(x, y, area);
+                    if (w.X < -1e-9 || w.Y < -1e-9 || w.Z < -1e-9)
                     {
                         continue;
                     }
 
-                    var z = (float)((u * az) + (v * bz) + (w * cz));
+                    var z = flat.Depth(w);
                     var at = (y * _width) + x;
                     if (z > _depth[at])
                     {
                         _depth[at] = z;
-                        Put(at, shade(new(u, v, w), x, y), 1);
+                        _nearest[at] = triangle;
                     }
                 }
             }
         }
+
+        public void ShadeTriangles(double[] p, int[] indices, Func<int, Vector3D, int, int, (double R, double G, double B)> shade) =>
+            Parallel.For(0, _height, y =>
+            {
+                for (var x = 0; x < _width; x++)
+                {
+                    var at = (y * _width) + x;
+                    if (_nearest[at] is var t and >= 0)
+                    {
+                        var flat = new Flat(p, indices.AsSpan(t, 3));
+                        Put(at, shade(t, flat.At(x, y, flat.Area), x, y), 1);
+                    }
+                }
+            });
 
         public void Square(double x, double y, double z, int half, Func<int, int, (double R, double G, double B)> shade)
         {

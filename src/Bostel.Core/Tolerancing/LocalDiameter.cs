@@ -57,7 +57,9 @@ internal static class LocalDiameter
         };
     }
 
-    private static string Said(Local local) => Invariant($"local sizes from {local.Least:0.000} to {local.Greatest:0.000} mm");
+    /// <summary>Freed of noise, the least may come out above the greatest by some of its uncertainty.</summary>
+    private static string Said(Local local) => Invariant(
+        $"local sizes from {Math.Min(local.Least, local.Greatest):0.000} to {Math.Max(local.Least, local.Greatest):0.000} mm");
 
     /// <summary>Extremes of the local sizes, freed of what noise adds.</summary>
     /// <param name="Sigma">Standard uncertainty; null where noise cannot be told from form.</param>

@@ -30,7 +30,7 @@ public static class EvidenceFigures
 
         var open = rows.Where(r => r.View is not null
             && (r.Verdict == Verdict.NonConforming || (block.NotProven && r.Verdict == Verdict.NotProven))).Take(EvidenceBlock.Most);
-        return open.AsParallel().AsOrdered().Select(row =>
+        return [.. open.Select(row =>
         {
             var view = row.View!;
             var back = Vector3D.FromArray(view.Direction);
@@ -46,6 +46,6 @@ public static class EvidenceFigures
                 figure, scan.Mesh, scan.Transform, scan.Deviations.Values, scale, runner.Nominal, Width, Height);
             return new EvidenceFigure(row, PngWriter.Encode(rgb, Width, Height), Width, Height, scale, figure,
                 figure.Project(Vector3D.FromArray(view.Target), Width, Height));
-        }).ToList();
+        })];
     }
 }

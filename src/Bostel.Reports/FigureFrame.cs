@@ -96,8 +96,7 @@ public static class FigureFrame
     }
 
     private static string Number(double value, ColourScale scale) =>
-        scale.Lower < 0 ? FormattableString.Invariant($"{(value >= 0 ? "+" : "−")}{Math.Abs(value):0.000}")
-            : FormattableString.Invariant($"{value:0.000}");
+        scale.Lower < 0 ? Wording.Signed(value, 3) : Wording.Number(value, 3);
 
     private static string Text(double x, double y, string text, string anchor) => FormattableString.Invariant(
         $"<text x=\"{x:0.#}\" y=\"{y:0.#}\" font-family=\"Mono\" font-size=\"17\" text-anchor=\"{anchor}\" fill=\"{Ink}\">")

@@ -32,8 +32,7 @@ public static class OverviewFigures
         var below = above with { Camera = above.Camera with { Direction = [-d[0], -d[1], -d[2]] } };
         var seen = rows.Where(r => r.View is not null).ToLookup(r => Faces(r.View!, above.Camera));
         (FigurePlan Figure, IEnumerable<CharacteristicResult> Rows)[] sides = [(above, seen[true]), (below, seen[false])];
-        return sides.Where((f, i) => i == 0 || f.Rows.Any()).AsParallel().AsOrdered()
-            .Select(f => Draw(f.Figure, scan, runner, [.. f.Rows])).ToList();
+        return [.. sides.Where((f, i) => i == 0 || f.Rows.Any()).Select(f => Draw(f.Figure, scan, runner, [.. f.Rows]))];
     }
 
     private static bool Faces(EvidenceView view, FigureCamera camera) =>

@@ -32,13 +32,13 @@ public static class ReportFigures
                 .Select(m => overview with { Map = m.Plan.Name, Caption = "Whole part." }),
         ];
         figures.RemoveAll(f => f.Map is not null && maps.First(m => m.Plan.Name == f.Map).Map is null);
-        var done = 0;
-        return figures.AsParallel().AsOrdered().WithCancellation(cancel).Select(figure =>
+        var (drawn, done) = (new ReportFigure[figures.Count], 0);
+        Parallel.For(0, figures.Count, new() { CancellationToken = cancel }, i =>
         {
-            var drawn = Draw(figure, plan, scan, runner, maps.FirstOrDefault(m => m.Plan.Name == figure.Map)?.Map, Print);
+            drawn[i] = Draw(figures[i], plan, scan, runner, maps.FirstOrDefault(m => m.Plan.Name == figures[i].Map)?.Map, Print);
             progress?.Report((double)Interlocked.Increment(ref done) / figures.Count);
-            return drawn;
-        }).ToList();
+        });
+        return drawn;
     }
 
     /// <summary>A figure of an aligned scan, with its labels read there.</summary>
@@ -56,7 +56,8 @@ public static class ReportFigures
             ? FigureFrame.Histogram(scale, values, map?.Areas ?? InspectionRunner.WeightsOf(scan.Mesh))
             : [];
         var labels = map is null ? runner.ReadLabels(scan, figure.Labels) : runner.ReadLabels(map, figure.Labels);
-        return new(figure, labels, PngWriter.Encode(rgb, wide, high), Width, Height, scale, runner.Nominal.Mesh.Bounds, map, histogram);
+        return new(
+            figure, labels, PngWriter.Encode(rgb, wide, high), Width, Height, scale, runner.Nominal.Mesh.Bounds, map?.Plan, histogram);
     }
 
     /// <summary>All sections of a plan, cut on an aligned scan.</summary>

@@ -14,25 +14,31 @@ public static class ReportMaker
         ReportHeader header, InspectionPlan plan, JudgedPiece piece, InspectionRunner runner, BesideScan beside,
         IProgress<double>? progress = null, CancellationToken cancel = default)
     {
-        // What one does not need of another is made side by side.
-        var explained = Task.Run(() => runner.Explained(piece.Map, plan), cancel);
         var blocks = plan.Layout.Printed;
-        var overview = Task.Run(() => blocks.OfType<OverviewBlock>().Any()
-            ? OverviewFigures.Of(plan, piece.Map, runner, piece.Rows)
-            : [], cancel);
-        var evidence = Task.Run(() => EvidenceFigures.Of(
-            blocks.OfType<EvidenceBlock>().FirstOrDefault(), plan, piece.Map, runner, piece.Rows), cancel);
-        var sections = Task.Run(() => ReportFigures.Cut(plan, piece.Map, runner), cancel);
         var maps = runner.Maps(piece.Map, beside, plan, cancel);
-        var figures = ReportFigures.All(plan, piece.Map, runner, maps, progress, cancel);
+        PieceExplanation? explained = null;
+        IReadOnlyList<OverviewFigure> overview = [];
+        IReadOnlyList<EvidenceFigure> evidence = [];
+        IReadOnlyList<ReportFigure> figures = [];
+        IReadOnlyList<ReportSection> sections = [];
+
+        // What one does not need of another is made side by side; whoever waits works meanwhile.
+        Parallel.Invoke(
+            new ParallelOptions { CancellationToken = cancel },
+            () => figures = ReportFigures.All(plan, piece.Map, runner, maps, progress, cancel),
+            () => explained = runner.Explained(piece.Map, plan),
+            () => overview = blocks.OfType<OverviewBlock>().Any() ? OverviewFigures.Of(plan, piece.Map, runner, piece.Rows) : [],
+            () => evidence = EvidenceFigures.Of(
+                blocks.OfType<EvidenceBlock>().FirstOrDefault(), plan, piece.Map, runner, piece.Rows),
+            () => sections = ReportFigures.Cut(plan, piece.Map, runner));
         var areas = runner.Areas(piece.Map, plan.Compare.Lower, plan.Compare.Upper);
         return new(
-            header, plan, piece.Preparation, piece.Aligned, piece.Named, piece.Compared, piece.Rows, figures,
-            sections.GetAwaiter().GetResult(), maps, areas, explained.GetAwaiter().GetResult())
+            header, plan, piece.Preparation, piece.Aligned, piece.Named, piece.Compared, piece.Rows, figures, sections,
+            [.. maps.Select(ReportMap.Of)], areas, explained)
         {
             Drawn = AsDrawn.Of(runner.Nominal, plan),
-            Overview = overview.GetAwaiter().GetResult(),
-            Evidence = evidence.GetAwaiter().GetResult(),
+            Overview = overview,
+            Evidence = evidence,
         };
     }
 }

@@ -13,7 +13,14 @@ namespace Bostel.Reports;
 /// <param name="Map">Null: the deviation.</param>
 public sealed record ReportFigure(
     FigurePlan Figure, IReadOnlyList<LabelReading> Labels, byte[] Png, int Width, int Height, ColourScale Scale, Box3D Part,
-    PieceMap? Map, IReadOnlyList<double> Histogram);
+    MapPlan? Map, IReadOnlyList<double> Histogram);
+
+/// <summary>What a report says of a further map: its statistics, without the surface that it lies on.</summary>
+/// <param name="Statistics">Null: it could not be made, and the remarks say why.</param>
+public sealed record ReportMap(MapPlan Plan, DeviationStatistics? Statistics, IReadOnlyList<string> Remarks)
+{
+    public static ReportMap Of(MadeMap made) => new(made.Plan, made.Map?.Statistics, made.Map?.Remarks ?? [made.Failure!]);
+}
 
 /// <summary>A section of the plan cut on the piece.</summary>
 /// <param name="Marks">Of the characteristics that lie in it.</param>
@@ -29,7 +36,7 @@ public sealed record ReportModel(
     ReportHeader Header, InspectionPlan Plan, PreparationRecord Preparation, AlignedOutcome Aligned,
     IReadOnlyList<NamedOutcome> Named, ComparedOutcome Compared,
     IReadOnlyList<CharacteristicResult> Rows, IReadOnlyList<ReportFigure> Figures, IReadOnlyList<ReportSection> Sections,
-    IReadOnlyList<MadeMap> Maps, IReadOnlyList<AreaBeyond> Areas, PieceExplanation? Explained)
+    IReadOnlyList<ReportMap> Maps, IReadOnlyList<AreaBeyond> Areas, PieceExplanation? Explained)
 {
     /// <summary>The rows as their drawing writes them.</summary>
     public IReadOnlyList<DrawnText> Drawn { get; init; } = [];

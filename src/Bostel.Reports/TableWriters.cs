@@ -81,8 +81,8 @@ public static class TableWriters
                 plan = m.Plan,
                 said = m.Plan.Words(report.Plan),
                 m.Plan.Unit,
-                m.Map?.Statistics,
-                remarks = m.Map?.Remarks ?? [m.Failure!],
+                m.Statistics,
+                m.Remarks,
             }),
             sections = report.Sections.Select(s => new
             {

@@ -51,7 +51,11 @@ public static class Wording
         }).Where(line => line.Length > 0)];
     }
 
-    private static string Signed(double value) => FormattableString.Invariant($"{(value >= 0 ? "+" : "−")}{Math.Abs(value):0.000}");
+    private static string Signed(double value) => Signed(value, 3);
+
+    /// <summary>With its sign; a dash where there is none.</summary>
+    public static string Signed(double? value, int decimals) =>
+        value is { } v ? (v >= 0 ? "+" : "−") + Number(Math.Abs(v), decimals) : Number(null, decimals);
 
     public static string Number(double? value, int decimals) =>
         value is { } v ? v.ToString("F" + decimals, CultureInfo.InvariantCulture) : "–";

@@ -17,8 +17,7 @@ public readonly record struct Written(string Sign, double Per, int More)
     public string Number(double? value, int decimals) => Wording.Number(value / Per, decimals + More);
 
     /// <summary>With its sign.</summary>
-    public string Signed(double? value, int decimals) =>
-        value is { } v ? (v >= 0 ? "+" : "−") + Number(Math.Abs(v), decimals) : "–";
+    public string Signed(double? value, int decimals) => Wording.Signed(value / Per, decimals + More);
 
     /// <summary>With its unit.</summary>
     public string Full(double? value, int decimals) =>

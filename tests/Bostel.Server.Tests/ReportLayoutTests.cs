@@ -40,7 +40,8 @@ public class ReportLayoutTests
             House = "Works\n12 Street",
             Blocks =
             [
-                new RulesBlock(), new NoteBlock { Title = "Remark", Text = "<script>alert(1)</script> السلام 検査" }, new PageBlock(),
+                new RulesBlock(), new NoteBlock { Title = "Remark", Text = "<script>alert(1)</script> السلام 検査" },
+                new PageBlock(),
                 new TableBlock { OnlyOpen = true, WithoutMethod = true },
             ],
         };

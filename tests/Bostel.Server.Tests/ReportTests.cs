@@ -179,7 +179,7 @@ public class ReportTests
             ["It is open."]);
         var html = await PdfWriter.HtmlAsync(Model() with
         {
-            Maps = [new(plan, map, null), new(new DraftMap { Name = "Draft" }, null, "Draft needs normals.")],
+            Maps = [ReportMap.Of(new(plan, map, null)), ReportMap.Of(new(new DraftMap { Name = "Draft" }, null, "Draft needs normals."))],
             Areas = [new(true, 12.34, 0.25, [1, 2, 3], 4, 50)],
         });
         Assert.Contains("Walls &amp; ribs", html, StringComparison.Ordinal);
@@ -209,9 +209,9 @@ public class ReportTests
         };
         var maps = runner.Maps(scan, BesideScan.Alone(mesh), plan);
         Assert.Contains("no value anywhere", maps[2].Failure, StringComparison.Ordinal);
-        Assert.Equal(["kept", "by itself"], ReportFigures.All(plan, scan, runner, maps).Select(f => f.Map?.Plan.Name));
+        Assert.Equal(["kept", "by itself"], ReportFigures.All(plan, scan, runner, maps).Select(f => f.Map?.Name));
         var bare = ReportFigures.All(plan with { Figures = [] }, scan, runner, maps);
-        Assert.Equal([null, "kept", "by itself"], bare.Select(f => f.Map?.Plan.Name));
+        Assert.Equal([null, "kept", "by itself"], bare.Select(f => f.Map?.Name));
     }
 
     /// <summary>What the deviation is made of: on the page in words, in the file in numbers; why not, where it cannot be told.</summary>
@@ -247,7 +247,8 @@ public class ReportTests
         LabelContent[] all = [LabelContent.Beyond, LabelContent.Value, LabelContent.Limits, LabelContent.Name];
         Assert.Equal(
             ["rib", "+0.250", "−0.100 … +0.200", "+0.050 beyond"], Wording.Label(new([0, 0, 0]) { Name = "rib" }, 0.25, scale, all));
-        Assert.Equal(["−0.050"], Wording.Label(new([0, 0, 0]), -0.05, scale, [LabelContent.Name, LabelContent.Value, LabelContent.Beyond]));
+        Assert.Equal(
+            ["−0.050"], Wording.Label(new([0, 0, 0]), -0.05, scale, [LabelContent.Name, LabelContent.Value, LabelContent.Beyond]));
     }
 
     [Theory]

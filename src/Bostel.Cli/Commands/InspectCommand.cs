@@ -95,8 +95,8 @@ internal static class InspectCommand
                 name = m.Plan.Name,
                 of = m.Plan.Words(plan),
                 unit = m.Plan.Unit,
-                statistics = m.Map?.Statistics,
-                remarks = m.Map?.Remarks ?? [m.Failure!]
+                statistics = m.Statistics,
+                remarks = m.Remarks,
             }),
             sections = report.Sections.Select(s => new { name = s.Plan.Name, statistics = s.Sheet.Statistics, remarks = s.Sheet.Remarks }),
             characteristics =

@@ -42,9 +42,7 @@ internal static class VerifyCommand
 
                 await using var stream = File.OpenRead(file);
                 var sha = Convert.ToHexStringLower(await SHA256.HashDataAsync(stream, cancel));
-                var report = await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part)
-                    .FirstOrDefaultAsync(r => r.PdfSha == sha || r.CsvSha == sha || r.XlsxSha == sha || r.HtmlSha == sha || r.JsonSha == sha
-                        || r.QifSha == sha || r.NoteSha == sha, cancel);
+                var report = await RegisterChain.FindAsync(context, sha, cancel);
                 exit = report is { Holds: true } ? exit : ExitCode.NotConforming;
                 Files.Print(report is null
                     ? new { file, sha256 = sha, issued = false }

@@ -22,8 +22,7 @@ public static class RegisterChain
         BostelContext context, RegisterSigner signer, RegisterEvent what, Report report, Piece piece, string who, string? why = null,
         CancellationToken cancel = default)
     {
-        var counter = (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Register} FOR UPDATE""")
-            .ToListAsync(cancel).ConfigureAwait(false)).Single();
+        var counter = await LockAsync(context, cancel).ConfigureAwait(false);
         var last = context.RegisterEntries.Local.MaxBy(e => e.Number)
             ?? await context.RegisterEntries.AsNoTracking().OrderByDescending(e => e.Number).FirstOrDefaultAsync(cancel)
                 .ConfigureAwait(false);
@@ -53,6 +52,18 @@ public static class RegisterChain
         context.RegisterEntries.Add(entry);
         return entry;
     }
+
+    /// <summary>Until the transaction that is open ends nobody else enters anything.</summary>
+    public static async Task<Counter> LockAsync(BostelContext context, CancellationToken cancel = default) =>
+        (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Register} FOR UPDATE""")
+            .ToListAsync(cancel).ConfigureAwait(false)).Single();
+
+    /// <summary>The report that has a file, with its piece and part; null: none was issued.</summary>
+    /// <param name="sha">SHA-256 of the file.</param>
+    public static Task<Report?> FindAsync(BostelContext context, string sha, CancellationToken cancel = default) =>
+        context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).FirstOrDefaultAsync(
+            r => r.PdfSha == sha || r.CsvSha == sha || r.XlsxSha == sha || r.HtmlSha == sha || r.JsonSha == sha || r.QifSha == sha
+                || r.NoteSha == sha, cancel);
 
     /// <summary>Goes through all entries, the reports they tell of and their files.</summary>
     /// <param name="content">Of a stored file by its SHA-256, hashed anew; null: it is gone.</param>

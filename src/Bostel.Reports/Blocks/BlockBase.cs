@@ -10,5 +10,5 @@ public abstract class BlockBase : ComponentBase
 
     protected static string N(double v) => v.ToString("0.#", System.Globalization.CultureInfo.InvariantCulture);
 
-    protected static string Signed(double? value, int decimals) => new Written("mm", 1, 0).Signed(value, decimals);
+    protected static string Signed(double? value, int decimals) => Wording.Signed(value, decimals);
 }

@@ -17,9 +17,7 @@ public static class RegisterEndpoints
         api.MapPost("/register/verification", async (Stream body, BostelContext context, CancellationToken cancel) =>
         {
             var sha = Convert.ToHexStringLower(await SHA256.HashDataAsync(body, cancel));
-            var report = await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).FirstOrDefaultAsync(
-                r => r.PdfSha == sha || r.CsvSha == sha || r.XlsxSha == sha || r.HtmlSha == sha || r.JsonSha == sha || r.QifSha == sha
-                    || r.NoteSha == sha, cancel);
+            var report = await RegisterChain.FindAsync(context, sha, cancel);
             var entry = report is null ? null : await context.RegisterEntries.AsNoTracking()
                 .FirstOrDefaultAsync(e => e.Report == report.Number && e.Event == RegisterEvent.Issued, cancel);
             var key = entry is null ? null : await context.SigningKeys.AsNoTracking().Where(k => k.Id == entry.KeyId)

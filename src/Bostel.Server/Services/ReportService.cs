@@ -44,8 +44,10 @@ public sealed class ReportService(BostelContext context, StationService stations
             var next = (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Reports} FOR UPDATE""")
                 .ToListAsync(cancel)).Single();
             var number = FormattableString.Invariant($"BR-{next.Next}");
+            await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Reports" WHERE "PieceId" = {w.Piece.Id} FOR UPDATE""", cancel);
             var earlier = await context.Reports.Where(r => r.PieceId == w.Piece.Id).OrderBy(r => r.IssuedAt).ToListAsync(cancel);
             string[] replaces = [.. earlier.Select(r => r.WithdrawnAt is null ? r.Number : $"{r.Number} (withdrawn)")];
+
             // Issued once more from the same it would be the same report, unless the first one was withdrawn.
             string[] withdrawn = [.. earlier.Where(r => r.WithdrawnAt is not null).Select(r => r.Number)];
             var header = Header(w, number, who, replaces);
@@ -109,7 +111,9 @@ public sealed class ReportService(BostelContext context, StationService stations
     {
         var run = await RequireInDateAsync(w, cancel);
         var drawn = await drafts.GetAsync(
-            w.Keys.Report(w.Plan.Figures, w.Plan with { Report = null }, w.Piece.Id),
+            w.Keys.Report(
+                w.Plan.Figures, w.Plan with { Report = null },
+                new { w.Piece.Id, names = w.Plan.FeatureIds.Select(w.Plan.NameOf) }),
             () => DrawnAsync(w with { Plan = w.Plan with { Report = Everything } }, run, null, cancel), cancel);
         return await PdfWriter.HtmlAsync(drawn with { Plan = w.Plan, Header = Header(w, "draft", who, []) });
     }
@@ -145,8 +149,7 @@ public sealed class ReportService(BostelContext context, StationService stations
 
         return await context.InTransactionAsync(async () =>
         {
-            var report = await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part).SingleOrDefaultAsync(r => r.Id == id, cancel)
-                ?? throw new NotFoundException("There is no such report.");
+            var report = await HeldAsync(id, cancel);
             if (report.WithdrawnAt is not null)
             {
                 throw new ConflictException($"{report.Number} was withdrawn already by {report.WithdrawnBy}.");
@@ -166,8 +169,7 @@ public sealed class ReportService(BostelContext context, StationService stations
     public async Task<Report> CountersignAsync(Guid id, string who, CancellationToken cancel) =>
         await context.InTransactionAsync(async () =>
         {
-            var report = await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part).SingleOrDefaultAsync(r => r.Id == id, cancel)
-                ?? throw new NotFoundException("There is no such report.");
+            var report = await HeldAsync(id, cancel);
             if (report.IssuedBy == who)
             {
                 throw new ConflictException($"{report.Number} was issued by {who}: somebody else must countersign it.");
@@ -186,9 +188,18 @@ public sealed class ReportService(BostelContext context, StationService stations
             return report;
         }, cancel);
 
+    /// <summary>A report that nobody else changes until the transaction ends.</summary>
+    private async Task<Report> HeldAsync(Guid id, CancellationToken cancel)
+    {
+        await context.Database.ExecuteSqlAsync($"""SELECT 1 FROM "Reports" WHERE "Id" = {id} FOR UPDATE""", cancel);
+        return await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part).SingleOrDefaultAsync(r => r.Id == id, cancel)
+            ?? throw new NotFoundException("There is no such report.");
+    }
+
     /// <summary>Enters reports that were issued before the register was chained.</summary>
     public Task EnterEarlierAsync(CancellationToken cancel) => context.InTransactionAsync(async () =>
     {
+        await RegisterChain.LockAsync(context, cancel);
         var entered = await context.RegisterEntries.Select(e => e.Report).ToListAsync(cancel);
         foreach (var report in await context.Reports.Include(r => r.Piece).ThenInclude(p => p!.Part)
             .Where(r => !entered.Contains(r.Number)).OrderBy(r => r.IssuedAt).ToListAsync(cancel))

@@ -213,6 +213,9 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
     await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
     await expect(draft.getByRole("heading", { name: "What does not conform" })).toBeVisible();
+    // The plan asks for a second person: what is issued does not hold alone.
+    await page.getByLabel("Holds only once somebody else has countersigned it").click();
+    await expect(page.getByLabel("Holds only once somebody else has countersigned it")).toBeChecked();
     await page.getByRole("button", { name: "Issue report" }).click();
     await jobDone(page, "issue");
     const issued = page.getByTestId("issued");
@@ -225,13 +228,13 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     const row = page.getByRole("row", { name: new RegExp(number) });
     await expect(row).toContainText("non-conforming");
     await page.getByLabel("File to verify").setInputFiles({ name: "report.pdf", mimeType: "application/pdf", buffer: content });
-    await expect(page.getByText(`report.pdf is the PDF of ${number}, and it holds.`)).toBeVisible();
+    await expect(page.getByText(`report.pdf is the PDF of ${number}, but it does not hold.`)).toBeVisible();
     content[content.length >> 1] ^= 1;
     await page.getByLabel("File to verify").setInputFiles({ name: "other.pdf", mimeType: "application/pdf", buffer: content });
     await expect(page.getByText("other.pdf was not issued here")).toBeVisible();
     await page.getByRole("button", { name: "Check the whole register" }).click();
     await expect(page.getByText("The register is as it was entered:")).toBeVisible();
-    await expect(row).toContainText("issued");
+    await expect(row).toContainText("awaits a countersignature");
   });
 
   test("the report's own file works alone: the map is turned and read with the network cut off", async ({ browser }) => {

@@ -55,7 +55,8 @@ test.describe.serial("people", () => {
     await expect(row).toContainText("withdrawn: made for practice");
 
     // Another one she stands for, with her password again.
-    const other = page.getByRole("row", { name: /BR-100[2-9]/ }).filter({ hasText: "inspector" }).first();
+    const waiting = page.getByRole("row").filter({ hasText: "awaits a countersignature" }).first();
+    const other = page.getByRole("row", { name: new RegExp(await waiting.getByRole("cell").first().innerText()) });
     await other.getByRole("button", { name: "Countersign" }).click();
     const signing = page.getByRole("dialog", { name: /Countersign BR-/ });
     await signing.getByLabel("Your password, to sign").fill("graces-own-password");

@@ -5,9 +5,10 @@ import { useMay, useReports, useSession } from "../api/hooks";
 import { moment } from "../ui/format";
 import { Button, Columns, Input } from "../ui/parts";
 import { VerdictMark } from "../ui/VerdictMark";
-import { RegisterTools } from "./register/RegisterTools";
-import { Countersign, Withdraw } from "./register/Signing";
-import { stateOf } from "./register/states";
+import { Files } from "../register/Files";
+import { RegisterTools } from "../register/RegisterTools";
+import { Countersign, Withdraw } from "../register/Signing";
+import { stateOf } from "../register/states";
 
 /** The register of what was issued. */
 export function ReportsPage() {
@@ -79,19 +80,8 @@ export function ReportsPage() {
                 <td className="num px-3">{r.planNumber}</td>
                 <td className="num px-3 whitespace-nowrap">{moment(r.issuedAt)}</td>
                 <td className="px-3">{r.issuedBy}</td>
-                <td className="space-x-2 px-3 whitespace-nowrap">
-                  {r.formats.map((f) => (
-                    <a
-                      key={f}
-                      className="text-indigo underline"
-                      href={`/api/reports/${r.id}/${f}`}
-                      target={f === "pdf" ? "_blank" : undefined}
-                      rel="noreferrer"
-                      title={f === "pdf" ? `SHA-256 ${r.pdfSha}` : undefined}
-                    >
-                      {f.toUpperCase()}
-                    </a>
-                  ))}
+                <td className="px-3 whitespace-nowrap">
+                  <Files report={r} />
                 </td>
                 {maySign && (
                   <td className="px-3 whitespace-nowrap">

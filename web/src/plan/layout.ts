@@ -2,8 +2,8 @@ import type { ReportBlock, ReportPlan } from "../api/client";
 
 export type BlockKind = ReportBlock["kind"];
 
-/** Every kind of part of a report; the compiler finds one that is missing. */
-export const blockKinds: { readonly [K in BlockKind]: { name: string; says: string } } = {
+/** Every kind of part of a report, and which fit half a page; the compiler finds one that is missing. */
+export const blockKinds: { readonly [K in BlockKind]: { name: string; says: string; narrow?: true } } = {
   summary: { name: "Verdict", says: "in a sentence, with what does not conform" },
   overview: { name: "Overview", says: "the part from two sides, a balloon for each row" },
   table: { name: "Characteristics", says: "the table" },
@@ -13,11 +13,11 @@ export const blockKinds: { readonly [K in BlockKind]: { name: string; says: stri
   deviation: { name: "Surface deviation", says: "statistics, and areas beyond the band" },
   explained: { name: "Explained", says: "what the deviation is made of" },
   maps: { name: "Further maps", says: "their statistics" },
-  alignment: { name: "Alignment", says: "how the scan was held" },
-  preparation: { name: "Data", says: "what was done to the scan" },
-  rules: { name: "Rules", says: "standards, uncertainty, decision" },
-  note: { name: "Note", says: "a text of your own" },
-  picture: { name: "Picture", says: "one of your own" },
+  alignment: { name: "Alignment", says: "how the scan was held", narrow: true },
+  preparation: { name: "Data", says: "what was done to the scan", narrow: true },
+  rules: { name: "Rules", says: "standards, uncertainty, decision", narrow: true },
+  note: { name: "Note", says: "a text of your own", narrow: true },
+  picture: { name: "Picture", says: "one of your own", narrow: true },
   page: { name: "New page", says: "what follows begins on one" },
   signatures: { name: "Signatures", says: "places to sign" },
 };

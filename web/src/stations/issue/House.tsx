@@ -1,12 +1,9 @@
-import { useRef } from "react";
 import type { ReportPlan } from "../../api/client";
 import { Choice } from "../../ui/Choice";
-import { FileChoice } from "../../ui/FileChoice";
 import { TextField } from "../../ui/NumberField";
-import { say } from "../../ui/notices";
-import { Button, Field } from "../../ui/parts";
+import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
-import { pictureOf } from "./pictures";
+import { PictureChoice } from "./PictureChoice";
 
 const papers = [
   { value: "a4" as const, name: "A4" },
@@ -19,9 +16,8 @@ interface Props {
   onChange: (change: (report: ReportPlan) => ReportPlan) => void;
 }
 
-/** Whose report it is: title, address, logo, paper. */
+/** Whose report it is (title, address, logo, paper), and what it takes to hold. */
 export function House({ report, disabled, onChange }: Props) {
-  const file = useRef<HTMLInputElement>(null);
   return (
     <Block title="Head">
       <div className="space-y-2">
@@ -65,26 +61,33 @@ export function House({ report, disabled, onChange }: Props) {
               src={`data:;base64,${report.logo.base64}`}
             />
           )}
-          <Button disabled={disabled} onClick={() => file.current?.click()}>
+          <PictureChoice
+            label="Logo of the report"
+            disabled={disabled}
+            onChoose={(logo) => onChange((r) => ({ ...r, logo }))}
+          >
             {report.logo ? "Another logo …" : "Logo …"}
-          </Button>
+          </PictureChoice>
           {report.logo && (
             <Button tone="quiet" disabled={disabled} onClick={() => onChange((r) => ({ ...r, logo: null }))}>
               Without
             </Button>
           )}
-          <FileChoice
-            label="Logo of the report"
-            ref={file}
-            accept=".png,.jpg,.jpeg"
-            onChoose={([chosen]) =>
-              void pictureOf(chosen).then(
-                (logo) => onChange((r) => ({ ...r, logo })),
-                (e: Error) => say(e.message, "bad"),
-              )
-            }
-          />
         </div>
+        <Check
+          checked={report.onlyReleased ?? false}
+          disabled={disabled}
+          onChange={(onlyReleased) => onChange((r) => ({ ...r, onlyReleased }))}
+        >
+          Issued under a released revision of the plan alone
+        </Check>
+        <Check
+          checked={report.countersigned ?? false}
+          disabled={disabled}
+          onChange={(countersigned) => onChange((r) => ({ ...r, countersigned }))}
+        >
+          Holds only once somebody else has countersigned it
+        </Check>
       </div>
     </Block>
   );

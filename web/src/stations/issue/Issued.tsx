@@ -1,13 +1,15 @@
 import type { Schemas } from "../../api/client";
+import { Files } from "../../register/Files";
+import { stateOf } from "../../register/states";
 import { moment } from "../../ui/format";
 import { Block } from "../../ui/Worksheet";
 
-/** The reports of a piece, with their files. */
-export function Issued({ reports: mine }: { reports: readonly Schemas["ReportView"][] }) {
+/** The reports of a piece: where each stands, and its files. */
+export function Issued({ reports }: { reports: readonly Schemas["ReportView"][] }) {
   return (
     <Block title="Issued">
       <ul>
-        {mine.map((r) => (
+        {reports.map((r) => (
           <li key={r.id} className="border-t border-line/60 py-1" data-testid="issued">
             <div className="flex justify-between">
               <a
@@ -22,21 +24,9 @@ export function Issued({ reports: mine }: { reports: readonly Schemas["ReportVie
                 {moment(r.issuedAt)}, {r.issuedBy}
               </span>
             </div>
-            {r.withdrawnAt && (
-              <p className="text-bad">
-                Withdrawn by {r.withdrawnBy}: {r.withdrawnWhy}
-              </p>
-            )}
-            <div className="flex gap-3 text-xs">
-              <a className="text-indigo underline" href={`/api/reports/${r.id}/csv`}>
-                CSV
-              </a>
-              <a className="text-indigo underline" href={`/api/reports/${r.id}/xlsx`}>
-                XLSX
-              </a>
-              <span className="num truncate text-soft" title={`SHA-256 of the PDF: ${r.pdfSha}`}>
-                SHA-256 {r.pdfSha.slice(0, 16)}…
-              </span>
+            <p className={r.holds ? "text-soft" : "text-bad"}>{stateOf(r).says || "Issued, and it holds."}</p>
+            <div className="text-xs">
+              <Files report={r} />
             </div>
           </li>
         ))}

@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronUp, GripVertical, X } from "lucide-react";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import type { ReportBlock, ReportPlan } from "../../api/client";
 import { useMay, usePlanChange } from "../../api/hooks";
 import { blockKinds, movedTo, newBlock, withBlocks, type BlockKind } from "../../plan/layout";
@@ -8,7 +8,8 @@ import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { House } from "./House";
-import { NoteFields, PictureFields } from "./OwnBlocks";
+import { NoteFields } from "./NoteFields";
+import { PictureChoice } from "./PictureChoice";
 
 /** What the report is made of: parts in order, dragged or moved by their arrows; kept with the plan for every next piece. */
 export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan" | "busy">) {
@@ -16,7 +17,6 @@ export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan
   const disabled = !useMay("inspector") || busy || isPending;
   const [dragged, setDragged] = useState<number | null>(null);
   const [over, setOver] = useState<number | null>(null);
-  const list = useRef<HTMLUListElement>(null);
   const report = plan.plan.report;
   const blocks = plan.printed;
   const put = (change: (r: ReportPlan) => ReportPlan) => mutate((p) => ({ ...p, report: change(p.report ?? {}) }));
@@ -30,7 +30,7 @@ export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan
   return (
     <>
       <Block title="Report">
-        <ul ref={list} className="space-y-1" aria-label="Parts of the report">
+        <ul className="space-y-1" aria-label="Parts of the report">
           {blocks.map((block, i) => {
             const { name, says } = blockKinds[block.kind];
             return (
@@ -78,6 +78,17 @@ export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan
                   </Tool>
                 </div>
                 <Options block={block} disabled={disabled} onChange={(to) => change(i, to)} />
+                {blockKinds[block.kind].narrow && (
+                  <div className="py-1 pl-5 text-xs">
+                    <Check
+                      checked={block.half ?? false}
+                      disabled={disabled}
+                      onChange={(half) => change(i, { ...block, half })}
+                    >
+                      half the page, beside another half
+                    </Check>
+                  </div>
+                )}
               </li>
             );
           })}
@@ -95,7 +106,13 @@ export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan
               />
             </Field>
           </div>
-          <PictureFields disabled={disabled} onAdd={(picture) => save([...blocks, picture])} />
+          <PictureChoice
+            label="Picture for the report"
+            disabled={disabled}
+            onChoose={(picture, caption) => save([...blocks, { kind: "picture", picture, caption }])}
+          >
+            Picture …
+          </PictureChoice>
         </div>
         {report?.blocks && report.blocks.length > 0 && (
           <Button tone="quiet" className="mt-1" disabled={disabled} onClick={() => save([])}>
@@ -172,15 +189,6 @@ function Options({
             onChange={(notProven) => onChange({ ...block, notProven })}
           >
             of what is not proven, too
-          </Check>
-        </div>
-      );
-    case "alignment":
-    case "preparation":
-      return (
-        <div className="py-1 pl-5 text-xs">
-          <Check checked={block.half ?? false} disabled={disabled} onChange={(half) => onChange({ ...block, half })}>
-            half the page, beside another half
           </Check>
         </div>
       );

@@ -1,10 +1,6 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import type { ReportBlock } from "../../api/client";
-import { FileChoice } from "../../ui/FileChoice";
 import { TextField } from "../../ui/NumberField";
-import { Button } from "../../ui/parts";
-import { say } from "../../ui/notices";
-import { pictureOf } from "./pictures";
 
 type Note = Extract<ReportBlock, { kind: "note" }>;
 
@@ -45,28 +41,5 @@ export function NoteFields({
         }}
       />
     </div>
-  );
-}
-
-/** Brings a picture into the report. */
-export function PictureFields({ disabled, onAdd }: { disabled: boolean; onAdd: (picture: ReportBlock) => void }) {
-  const file = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <Button disabled={disabled} onClick={() => file.current?.click()}>
-        Picture …
-      </Button>
-      <FileChoice
-        label="Picture for the report"
-        ref={file}
-        accept=".png,.jpg,.jpeg"
-        onChoose={([chosen]) =>
-          void pictureOf(chosen).then(
-            (picture) => onAdd({ kind: "picture", picture, caption: chosen.name.replace(/\.[^.]*$/, "") }),
-            (e: Error) => say(e.message, "bad"),
-          )
-        }
-      />
-    </>
   );
 }

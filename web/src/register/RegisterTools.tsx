@@ -1,9 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, take, type Schemas } from "../../api/client";
-import { moment } from "../../ui/format";
-import { FileChoice } from "../../ui/FileChoice";
-import { Button } from "../../ui/parts";
+import { api, take, type Schemas } from "../api/client";
+import { moment } from "../ui/format";
+import { FileChoice } from "../ui/FileChoice";
+import { Button } from "../ui/parts";
 import { stateOf } from "./states";
 
 /** A file is dropped or chosen and told whether it is what was issued; the whole register is gone through. */
@@ -108,7 +108,14 @@ function Found({ name, found }: { name: string; found: Schemas["VerificationView
             SHA-256 of every file stands. Anybody can check it with the key below.
           </p>
           <pre className="num mt-1 overflow-x-auto border border-line bg-page p-2" tabIndex={0}>
-            {`hash      ${entry.hash}\nsignature ${entry.signature}\nbefore    ${entry.before || "(the first)"}\nentered   ${entry.content}\n\n${entry.publicKey ?? ""}`}
+            {[
+              `hash      ${entry.hash}`,
+              `signature ${entry.signature}`,
+              `before    ${entry.before || "(the first)"}`,
+              `entered   ${entry.content}`,
+              "",
+              entry.publicKey,
+            ].join("\n")}
           </pre>
         </details>
       )}

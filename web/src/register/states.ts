@@ -1,5 +1,5 @@
-import type { Schemas } from "../../api/client";
-import { moment } from "../../ui/format";
+import type { Schemas } from "../api/client";
+import { moment } from "../ui/format";
 
 type Report = Pick<
   Schemas["ReportView"],

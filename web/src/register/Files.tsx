@@ -1,0 +1,16 @@
+import type { Schemas } from "../api/client";
+
+/** The files of a report; the PDF opens beside, the others are saved. */
+export const Files = ({ report }: { report: Schemas["ReportView"] }) =>
+  report.formats.map((format) => (
+    <a
+      key={format}
+      className="mr-2 text-indigo underline"
+      href={`/api/reports/${report.id}/${format}`}
+      target={format === "pdf" ? "_blank" : undefined}
+      rel="noreferrer"
+      title={format === "pdf" ? `SHA-256 ${report.pdfSha}` : undefined}
+    >
+      {format.toUpperCase()}
+    </a>
+  ));

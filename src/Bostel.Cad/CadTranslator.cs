@@ -23,8 +23,8 @@ public sealed record CadLimits(TimeSpan Time, long MemoryBytes)
 }
 
 /// <summary>
-/// Reads STEP and IGES through the native translator, out of process. Triangulation: chord error 4·10⁻⁵ of the diagonal, at least 0.004 mm;
-/// deviations are refined to the exact surface, freeform ones too, where it can be written as a B-spline.
+/// Reads STEP and IGES through the native translator, out of process. Triangulation: chord error 4·10⁻⁵ of the diagonal, at least
+/// 0.004 mm; deviations are refined to the exact surface, freeform ones too, where it can be written as a B-spline.
 /// </summary>
 public static class CadTranslator
 {

@@ -5,9 +5,10 @@ namespace Bostel.Core.Alignment;
 
 /// <summary>
 /// Covariance of a fitted pose among residuals that are correlated: deviations of form reach far over a part, and their neighbours repeat
-/// each other. The sandwich A⁻¹BA⁻¹ (White 1980), A the mean of ggᵀ over the points, g a point's row of the design, B the mean of g gᵀ C(d)
-/// over all pairs (Conley, GMM estimation with cross sectional dependence, 1999), C the covariance of residuals at a distance, as found, up
-/// to where it is first lost in its noise. A deviation that pushes all sides outward alike so counts for little: its pulls cancel.
+/// each other. The sandwich A⁻¹BA⁻¹ (White 1980), A the mean of ggᵀ over the points, g a point's row of the design, B the mean of g
+/// gᵀ C(d) over all pairs (Conley, GMM estimation with cross sectional dependence, 1999), C the covariance of residuals at a distance, as
+/// found, up to where it is first lost in its noise. A deviation that pushes all sides outward alike so counts for little: its pulls
+/// cancel.
 /// </summary>
 internal static class PoseCovariance
 {

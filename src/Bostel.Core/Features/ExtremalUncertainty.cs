@@ -83,7 +83,9 @@ internal sealed record ExtremalUncertainty(
         return From(onForm, left, center, reach);
     }
 
-    /// <summary>Of so many normal numbers the outermost on a side, drawn through one: the largest of g has the distribution Φᵍ.</summary>
+    /// <summary>
+    /// Of so many normal numbers the outermost on a side, drawn through one: the largest of g has the distribution Φᵍ.
+    /// </summary>
     private static double Outermost(double normal, double g, int side) =>
         side == 0 || g <= 1 ? normal : side * Normal.InvCDF(0, 1, Math.Pow(Normal.CDF(0, 1, normal), 1 / g));
 

@@ -15,8 +15,8 @@ internal sealed class GaussianSums
     private readonly List<Four> _fours = [];
     private readonly List<Second> _seconds = [];
 
-    /// <param name="nestingIndex">Cut-off wavelength λ, mm: the weights are exp(−π d² / (α λ)²), α = √(ln 2 / π), by which half of a wave
-    /// of that length passes.</param>
+    /// <param name="nestingIndex">Cut-off wavelength λ, mm: the weights are exp(−π d² / (α λ)²), α = √(ln 2 / π), by which half
+    /// of a wave of that length passes.</param>
     /// <param name="reach">Farther sources do not count, mm.</param>
     public GaussianSums(double nestingIndex, double reach) =>
         (_falls, _reach) = (-Math.PI * Math.PI / (Math.Log(2) * nestingIndex * nestingIndex), reach);
@@ -74,7 +74,8 @@ internal sealed class GaussianSums
             var (area, moment, areas) = (four.Area, four.Moment, four.Squares);
             if (seconds.Length > 0)
             {
-                // w(d + δ) / w(d) = 1 + 2f d·δ + f δ² + 2f² (d·δ)² + …, f the factor of d², summed over the points of the source.
+                // w(d + δ) / w(d) = 1 + 2f d·δ + f δ² + 2f² (d·δ)² + …, f the factor of d², summed over the points of the
+                // source.
                 ref readonly var of = ref seconds[i];
                 var spread = of.XX + of.YY + of.ZZ;
                 var along = (of.XX * dx * dx) + (of.YY * dy * dy) + (of.ZZ * dz * dz)

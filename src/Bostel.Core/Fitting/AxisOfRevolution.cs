@@ -14,8 +14,8 @@ internal static class AxisOfRevolution
     /// <param name="c">A point near them.</param>
     public static Line3D? Of(IEnumerable<(Vector3D Point, Vector3D Normal, double Weight)> surface, Vector3D c)
     {
-        // With lines (n, m = p × n) and the axis (a, b): n·b + m·a = 0. For a given a the best b is −N⁻¹Kᵀa, which leaves a symmetric form
-        // in a.
+        // With lines (n, m = p × n) and the axis (a, b): n·b + m·a = 0. For a given a the best b is −N⁻¹Kᵀa, which leaves a
+        // symmetric form in a.
         var (mm, mn, nn) = (new double[3, 3], new double[3, 3], new double[3, 3]);
         foreach (var (p, n, w) in surface)
         {

@@ -3,9 +3,9 @@ using Bostel.Core.Geometry;
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The torus a short piece of tube belongs to: a cylinder through it errs by κs²/2·cos(θ − β), with s along its axis, θ around it, κ the
-/// curvature of the tube's middle line and β the side it bends to (second-order expansion of the torus about a meridian). Points alone tell
-/// it, where normals are too noisy.
+/// The torus a short piece of tube belongs to: a cylinder through it errs by κs²/2·cos(θ − β), with s along its axis, θ around it,
+/// κ the curvature of the tube's middle line and β the side it bends to (second-order expansion of the torus about a meridian). Points
+/// alone tell it, where normals are too noisy.
 /// </summary>
 internal static class BentCylinder
 {

@@ -1,9 +1,10 @@
 namespace Bostel.Core.Fitting;
 
 /// <summary>
-/// The linear program min t subject to s·(dᵢ + gᵢ·δ) − aᵢ ≤ t for all points i and the chosen signs s ∈ {+1, −1}, and |δₖ| ≤ Δ, solved
-/// through its dual by the revised simplex method with full pricing. Each pivot exchanges one contact point, as in the classical exchange
-/// algorithm (Stiefel 1959; Osborne and Watson 1967). On return the dual weights of the contact points prove optimality.
+/// The linear program min t subject to s·(dᵢ + gᵢ·δ) − aᵢ ≤ t for all points i and the chosen signs s ∈ {+1, −1}, and
+/// |δₖ| ≤ Δ, solved through its dual by the revised simplex method with full pricing. Each pivot exchanges one contact point, as in
+/// the classical exchange algorithm (Stiefel 1959; Osborne and Watson 1967). On return the dual weights of the contact points prove
+/// optimality.
 /// </summary>
 internal static class ChebyshevProgram
 {
@@ -25,7 +26,8 @@ internal static class ChebyshevProgram
         var scale = Math.Max(1e-12, distances.Max(Math.Abs));
         var big = 1e7 * scale;
 
-        // Dual: max Σ λ s d − Δ Σ μ  with  Σ λ s g ± μ = 0,  Σ λ = 1,  λ, μ ≥ 0. The basis starts with artificials of price −big.
+        // Dual: max Σ λ s d − Δ Σ μ  with  Σ λ s g ± μ = 0,  Σ λ = 1,  λ, μ ≥ 0. The basis starts with artificials of
+        // price −big.
         var inverse = new double[size, size];
         var value = new double[size];
         var price = new double[size];

@@ -7,9 +7,9 @@ namespace Bostel.Core.Fitting;
 
 /// <summary>
 /// How sure a fitted feature is, from the scatter of its points, their geometry and the effective number of independent ones: the
-/// covariance of the fit times (n − m)/(nₑ − m). Standard deviations; <see cref="CoverageFactor"/> is Student's t for 95.45 % at nₑ − m
-/// degrees of freedom (GUM G.3), near 2 for many points. Neither the device's own length error nor a deviation of form longer than the
-/// feature is part of it.
+/// covariance of the fit times (n − m)/(nₑ − m). Standard deviations; <see cref="CoverageFactor"/> is Student's t for 95.45 % at nₑ
+/// − m degrees of freedom (GUM G.3), near 2 for many points. Neither the device's own length error nor a deviation of form longer than
+/// the feature is part of it.
 /// </summary>
 public sealed record FitUncertainty(double EffectivePoints, double CoverageFactor, double Position, double Direction, double Radius)
 {

@@ -86,8 +86,8 @@ public sealed class BSplineSurface
     }
 
     /// <summary>
-    /// The foot of a point near the surface, by Newton's method on (S − p)·Su = (S − p)·Sv = 0 (The NURBS Book, 6.1). Null when it does not
-    /// converge, or ends at the border without being a foot.
+    /// The foot of a point near the surface, by Newton's method on (S − p)·Su = (S − p)·Sv = 0 (The NURBS Book, 6.1). Null when it
+    /// does not converge, or ends at the border without being a foot.
     /// </summary>
     /// <param name="u">A start, with <paramref name="v"/>.</param>
     public SurfacePoint? Foot(Vector3D p, double u, double v)

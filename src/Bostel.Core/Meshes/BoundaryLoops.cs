@@ -57,7 +57,8 @@ public static class BoundaryLoops
     }
 
     /// <summary>
-    /// The border edge that leaves the end of a border edge, found by turning about that vertex; −1 where the triangles disagree in sense.
+    /// The border edge that leaves the end of a border edge, found by turning about that vertex; −1 where the triangles disagree in
+    /// sense.
     /// </summary>
     private static int Following(int[] indices, int[] neighbours, int border)
     {

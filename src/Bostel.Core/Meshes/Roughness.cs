@@ -9,7 +9,8 @@ public sealed class Roughness
     private const double NormalConsistent = 1.482602218505602;
 
     /// <summary>
-    /// (7/6)² + 6·(5/18)² + 6·(1/36)² + 6·(2/36)²: the squared weights of vertex, first and second ring in the twice applied umbrella.
+    /// (7/6)² + 6·(5/18)² + 6·(1/36)² + 6·(2/36)²: the squared weights of vertex, first and second ring in the twice applied
+    /// umbrella.
     /// </summary>
     private const double TwiceDifferenced = (49.0 / 36) + (6 * 25.0 / 324) + (6 * 1.0 / 1296) + (6 * 4.0 / 1296);
 

@@ -14,7 +14,8 @@ public sealed record SmoothedMesh(TriangleMesh Mesh, float[] Displacements)
 public static class Smoothing
 {
     /// <summary>
-    /// The pass band reaches to 1/λ + 1/μ = 0.02: form below it is swollen by no more than (|μ| − λ)·k a pass, here 1e-4 of k = 0.02.
+    /// The pass band reaches to 1/λ + 1/μ = 0.02: form below it is swollen by no more than (|μ| − λ)·k a pass, here 1e-4 of k =
+    /// 0.02.
     /// </summary>
     internal const double Lambda = 0.5;
     internal const double Mu = -0.505;
@@ -23,8 +24,8 @@ public static class Smoothing
     private const int Chunk = 8192;
 
     /// <summary>
-    /// Taubin's λ|μ filter (Taubin 1995): each pass shrinks by λ and swells by μ, so that noise goes and form stays. Only chosen vertices
-    /// move, borders stay, and no vertex leaves the ball of the guard around where it was measured.
+    /// Taubin's λ|μ filter (Taubin 1995): each pass shrinks by λ and swells by μ, so that noise goes and form stays. Only chosen
+    /// vertices move, borders stay, and no vertex leaves the ball of the guard around where it was measured.
     /// </summary>
     /// <param name="chosen">Whether a vertex may move; all when null.</param>
     /// <param name="passes">1 to 100.</param>

@@ -112,8 +112,8 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
 
     /// <summary>
     /// Normals of a cone all lean alike against its axis: they vary least about their mean along it, and tell the half angle. With both
-    /// known, the apex follows from the linear equation x² + y² − t²h² = 2ux + 2vy − 2t²wh + d of corners on it, t the tangent of the half
-    /// angle, (u, v, w) the apex.
+    /// known, the apex follows from the linear equation x² + y² − t²h² = 2ux + 2vy − 2t²wh + d of corners on it, t the tangent of
+    /// the half angle, (u, v, w) the apex.
     /// </summary>
     private Shape? Cone(List<int> near, double[] corners, Vector3D c, double limit)
     {

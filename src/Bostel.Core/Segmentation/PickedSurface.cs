@@ -46,8 +46,8 @@ internal sealed class PickedSurface(TriangleMesh mesh)
     private readonly SurfaceFits _fits = new(mesh, 800);
 
     /// <summary>The surface; null when no patch about the triangle determines one.</summary>
-    /// <param name="band">Half width of the band, mm, with normals up to 25° off; when null four times the scatter, with normals as far off
-    /// as the noise turns them.</param>
+    /// <param name="band">Half width of the band, mm, with normals up to 25° off; when null four times the scatter, with normals as far
+    /// off as the noise turns them.</param>
     public GrownSurface? At(int seed, double? band)
     {
         if (Patch(seed) is not { } start)

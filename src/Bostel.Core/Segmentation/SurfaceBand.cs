@@ -5,9 +5,9 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Segmentation;
 
 /// <summary>
-/// Whether points lie near a plane, cylinder, sphere, cone or torus with normals turned like it. The first four are a·ρ + b·h − c from the
-/// distance ρ to an axis and the height h along it (a sphere has no axis: ρ is the distance to its centre), so that one root answers both
-/// questions without a branch by kind.
+/// Whether points lie near a plane, cylinder, sphere, cone or torus with normals turned like it. The first four are a·ρ + b·h − c from
+/// the distance ρ to an axis and the height h along it (a sphere has no axis: ρ is the distance to its centre), so that one root answers
+/// both questions without a branch by kind.
 /// </summary>
 internal readonly struct SurfaceBand
 {

@@ -7,9 +7,9 @@ namespace Bostel.Core.Spatial;
 public static class NearestTriangle
 {
     /// <summary>
-    /// Number of the triangle, the lowest of those that are equally near; −1 without any. No triangle is farther than the nearest vertex of
-    /// one, and none lies farther from its nearest vertex than its longest edge: only the triangles around the vertices within the sum of
-    /// both are looked at.
+    /// Number of the triangle, the lowest of those that are equally near; −1 without any. No triangle is farther than the nearest vertex
+    /// of one, and none lies farther from its nearest vertex than its longest edge: only the triangles around the vertices within the sum
+    /// of both are looked at.
     /// </summary>
     /// <param name="p">In the frame of the mesh, mm.</param>
     public static int At(TriangleMesh mesh, Vector3D p)

@@ -6,8 +6,8 @@ using Bostel.Core.Meshes;
 namespace Bostel.Core.Spatial;
 
 /// <summary>
-/// The corners of the triangles of an index, four triangles abreast: a block holds ax[4] ay[4] az[4] bx[4] … cz[4]. So the distances to the
-/// four triangles of a leaf are computed at once. A place is 4·block + lane.
+/// The corners of the triangles of an index, four triangles abreast: a block holds ax[4] ay[4] az[4] bx[4] … cz[4]. So the distances to
+/// the four triangles of a leaf are computed at once. A place is 4·block + lane.
 /// </summary>
 internal sealed class TriangleBlocks
 {

@@ -318,7 +318,9 @@ public sealed class TriangleTree
     }
 }
 
-/// <summary>Counterparts are only triangles whose normal makes at least this cosine with a direction; all when it is −1 or less.</summary>
+/// <summary>
+/// Counterparts are only triangles whose normal makes at least this cosine with a direction; all when it is −1 or less.
+/// </summary>
 internal readonly record struct NormalCondition(Vector3D Direction, double MinimumCosine)
 {
     public bool Applies => MinimumCosine > -1;

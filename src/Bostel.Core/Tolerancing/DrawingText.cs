@@ -33,8 +33,8 @@ public sealed record DrawingRequirement(
 
 /// <summary>
 /// Reads requirements as drawings write them: a dimension as "52 H7", "12 ±0.1", "⌀8 +0.015/0", "±0.1", "+0.046/0" (ISO 129-1,
-/// ISO 286-1); a geometrical tolerance as "⌀0.2 M P25|A|B M|C-D" (ISO 1101: value, material, projected zone, tangent plane, then datums in
-/// order).
+/// ISO 286-1); a geometrical tolerance as "⌀0.2 M P25|A|B M|C-D" (ISO 1101: value, material, projected zone, tangent plane, then
+/// datums in order).
 /// </summary>
 public static partial class DrawingText
 {

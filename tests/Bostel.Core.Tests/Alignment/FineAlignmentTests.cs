@@ -213,8 +213,8 @@ public class FineAlignmentTests
         });
 
         // Scatter about its own mean, so that a bias of the simulated surface does not count; the stated σ is that of the worst of three
-        // directions, so the whole scatter lies between it and √3 times it. Thirty scans give a standard deviation within a quarter (two of
-        // its standard errors).
+        // directions, so the whole scatter lies between it and √3 times it. Thirty scans give a standard deviation within a quarter (two
+        // of its standard errors).
         var scatter = Math.Sqrt(errors.Average());
         Assert.InRange(scatter, 0.6 * stated.Average(), 2.2 * stated.Average());
     }

@@ -36,8 +36,8 @@ public class PosePropertyTests
     }
 
     /// <summary>
-    /// White noise σ on n points of a surface: the variance of a shift is σ²/Σ cos² of the normals with it, the closed form of the normal
-    /// equations. A cube has a third of its area in each direction.
+    /// White noise σ on n points of a surface: the variance of a shift is σ²/Σ cos² of the normals with it, the closed form of the
+    /// normal equations. A cube has a third of its area in each direction.
     /// </summary>
     [Fact]
     public void TheUncertaintyOfAShiftIsTheClosedForm()

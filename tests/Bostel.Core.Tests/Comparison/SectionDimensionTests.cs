@@ -67,7 +67,9 @@ public class SectionDimensionTests
             why, Assert.Throws<BadInputException>(act).Message, StringComparison.Ordinal);
     }
 
-    /// <summary>A ball cut off its middle: √(r² − h²), the nominal's own from its sphere and not from the chords of its facets.</summary>
+    /// <summary>
+    /// A ball cut off its middle: √(r² − h²), the nominal's own from its sphere and not from the chords of its facets.
+    /// </summary>
     [Fact]
     public void AnArcHasItsRadiusAndDiameter()
     {

@@ -32,10 +32,10 @@ public class FilterAndCorrelationTests
 
     /// <summary>
     /// Where points lie densely they are taken cube by cube, on a leaning plane and round a bore, with scattered points of unequal areas.
-    /// What the expansion leaves out is of the third order: with cubes of side 1, weights of σ = 1.5 (third derivative 1.4/σ³ at most) and
-    /// a mean |δ|³ of 0.06, 1.4/σ³ · 0.06/6 = 0.004 a cube; the 28 cubes a value rests on err both ways, so 0.004/√28 in the mean. Noise
-    /// does not go on through a cube as a wave does: the second order of it is left out, ½ w″ (δ² − its mean) in each direction, 0.03 in
-    /// all.
+    /// What the expansion leaves out is of the third order: with cubes of side 1, weights of σ = 1.5 (third derivative 1.4/σ³ at most)
+    /// and a mean |δ|³ of 0.06, 1.4/σ³ · 0.06/6 = 0.004 a cube; the 28 cubes a value rests on err both ways, so 0.004/√28 in the
+    /// mean. Noise does not go on through a cube as a wave does: the second order of it is left out, ½ w″ (δ² − its mean) in each
+    /// direction, 0.03 in all.
     /// </summary>
     [Theory]
     [InlineData(false)]

@@ -19,7 +19,9 @@ public class HeldPartTests
         { "slot", "direction" }, { "slot", "radius" },
     };
 
-    /// <summary>Held parts stay exactly as given, and exact points give the rest back, whole and over a 60° arc, without a start.</summary>
+    /// <summary>
+    /// Held parts stay exactly as given, and exact points give the rest back, whole and over a 60° arc, without a start.
+    /// </summary>
     [Theory]
     [MemberData(nameof(Held))]
     public void ExactPointsGiveTheRestBack(string kind, string held)

@@ -110,8 +110,8 @@ public class PreparationPropertyTests
             Assert.InRange(reduced.TriangleCount, count - 2, count);
             Assert.Equal(0, reduced.Topology.BoundaryEdges);
 
-            // Even triangles of an inscribed sphere with as many faces lie below it by R(1 − cos(e/R)), e² = 4π·R²/n·(2/√3)/3 their
-            // circumradius squared.
+            // Even triangles of an inscribed sphere with as many faces lie below it by R(1 − cos(e/R)), e² = 4π·R²/n·(2/√3)/3
+            // their circumradius squared.
             var e2 = 4 * Math.PI * 100 / count * 2 / Math.Sqrt(3) / 3;
             var sagitta = 10 * (1 - Math.Cos(Math.Sqrt(e2) / 10));
             var center = mesh.Bounds.Center;

@@ -18,8 +18,8 @@ public class ScanSegmentationTests
         new(() => NominalCoverage.Of(_scan.Value, RigidTransform.Identity, DemoParts.Model("VH-310"), 0.3, 20_000).OfFace);
 
     /// <summary>
-    /// Every large plane and whole cylinder of the part is found: same kind, side, place and size within 0.03 mm and 0.2° (0.02 mm of noise
-    /// over hundreds of points leaves micrometres; rounded rims some more).
+    /// Every large plane and whole cylinder of the part is found: same kind, side, place and size within 0.03 mm and 0.2° (0.02 mm of
+    /// noise over hundreds of points leaves micrometres; rounded rims some more).
     /// </summary>
     [Theory]
     [InlineData("in another pose")]

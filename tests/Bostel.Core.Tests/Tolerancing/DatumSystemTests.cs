@@ -11,8 +11,8 @@ public class DatumSystemTests
 
     /// <summary>
     /// A plane, and a pattern of a shallow bore, seen on one side only, with a deep one. Turn and shift in the plane are compared with
-    /// those that make the sum of squares over the points of both bores least, each with its own radius, found by Gauss–Newton on numerical
-    /// derivatives. The weights are told from the scatter, which 800 points know to 2.5 %; the bores disagree by hundredths.
+    /// those that make the sum of squares over the points of both bores least, each with its own radius, found by Gauss–Newton on
+    /// numerical derivatives. The weights are told from the scatter, which 800 points know to 2.5 %; the bores disagree by hundredths.
     /// </summary>
     [Theory]
     [InlineData(1)]

@@ -27,7 +27,8 @@ public class MaterialTests
         Assert.Equal(bonus, new MaterialRequirement(limit, size).Bonus(actual, hole), 1e-12);
 
     /// <summary>
-    /// A hole of ⌀8.36 is 0.06 out of its place: 0.12, of 0.08 allowed. With M at 8.3 it gains 0.06 and conforms; at 8.4 it gains nothing.
+    /// A hole of ⌀8.36 is 0.06 out of its place: 0.12, of 0.08 allowed. With M at 8.3 it gains 0.06 and conforms; at 8.4 it gains
+    /// nothing.
     /// </summary>
     [Fact]
     public void APositionMayConformWithItsBonusAlone()

@@ -10,8 +10,8 @@ public class MedianLineTests
     private const double Length = 90, Radius = 10, Bend = 0.06;
 
     /// <summary>
-    /// The axis runs through its true place at both ends and is off by b(1 − x²) between, x from −1 to 1. The straight axis lies 2b/3 off
-    /// everywhere; of nine sections the middle one, a ninth of the length, sees b(1 − 1/243), its mean over ±1/9.
+    /// The axis runs through its true place at both ends and is off by b(1 − x²) between, x from −1 to 1. The straight axis lies 2b/3
+    /// off everywhere; of nine sections the middle one, a ninth of the length, sees b(1 − 1/243), its mean over ±1/9.
     /// </summary>
     [Fact]
     public void ABentBoreIsReadAtItsWorstSection()

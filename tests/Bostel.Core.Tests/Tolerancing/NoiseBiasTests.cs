@@ -10,8 +10,8 @@ public class NoiseBiasTests
 {
     /// <summary>
     /// Mean and standard deviation of the range of n normal numbers: the constants d2 and d3 of control charts (ASTM E2587, table 6), and
-    /// for 1000 numbers 6.483 and 0.497 (Tippett, Biometrika 17, 1925). Over 60 trials the mean is known to d3/√60, the standard deviation
-    /// to d3/√120; three of each are allowed.
+    /// for 1000 numbers 6.483 and 0.497 (Tippett, Biometrika 17, 1925). Over 60 trials the mean is known to d3/√60, the standard
+    /// deviation to d3/√120; three of each are allowed.
     /// </summary>
     [Theory]
     [InlineData(5, 2.326, 0.864)]

@@ -10,7 +10,9 @@ public class RoundKindsTests
 {
     private const double Radius = 10, Length = 36;
 
-    /// <summary>Points lie every 3° and every 0.5 mm: an extreme of three lobes is missed by no more than 1 − cos 4.5° of them.</summary>
+    /// <summary>
+    /// Points lie every 3° and every 0.5 mm: an extreme of three lobes is missed by no more than 1 − cos 4.5° of them.
+    /// </summary>
     private const int Around = 120, Along = 72;
 
     private static readonly Vector3D Up = Vector3D.UnitZ;
@@ -31,8 +33,8 @@ public class RoundKindsTests
     }
 
     /// <summary>
-    /// A parabola of sag b over the length, in nine sections of h = L/9: their centres run from b·h²/12 to b·(16h² + h²/12), and the two
-    /// ends are drawn out alike; the smallest cylinder is 16·b·h² wide.
+    /// A parabola of sag b over the length, in nine sections of h = L/9: their centres run from b·h²/12 to b·(16h² + h²/12), and the
+    /// two ends are drawn out alike; the smallest cylinder is 16·b·h² wide.
     /// </summary>
     [Fact]
     public void StraightnessOfAnAxisIsTheSmallestCylinderRoundIt()
@@ -91,8 +93,8 @@ public class RoundKindsTests
     }
 
     /// <summary>
-    /// An oval hole, two lobes of 20 µm. A cell reaches over 15° about the middle of its sector, 7.5° beside the lobe: of the lobe it sees
-    /// cos 15° · sin 15°/15°. The largest cylinder that fits touches the narrow sides.
+    /// An oval hole, two lobes of 20 µm. A cell reaches over 15° about the middle of its sector, 7.5° beside the lobe: of the lobe it
+    /// sees cos 15° · sin 15°/15°. The largest cylinder that fits touches the narrow sides.
     /// </summary>
     [Fact]
     public void LocalSizesAndTheEnvelopeOfAnOvalHole()

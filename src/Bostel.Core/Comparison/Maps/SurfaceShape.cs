@@ -29,7 +29,9 @@ public enum CurvatureKind
 /// </summary>
 public static class SurfaceShape
 {
-    /// <summary>Points within the radius that lean farther than this against the vertex belong to another surface: cosine of 60°.</summary>
+    /// <summary>
+    /// Points within the radius that lean farther than this against the vertex belong to another surface: cosine of 60°.
+    /// </summary>
     private const double SameSide = 0.5;
 
     /// <summary>Fewer points do not determine the six terms of a surface of second order with anything to spare.</summary>

@@ -8,8 +8,8 @@ using Bostel.Core.Selecting;
 namespace Bostel.Core.Preparation;
 
 /// <summary>
-/// One step of preparation, as a rule that means the same on the next piece, and what it does. Lengths in mm, areas in mm². The kinds are a
-/// closed set; each is a file of its own beside this one. The same step on the same scan gives the same bits.
+/// One step of preparation, as a rule that means the same on the next piece, and what it does. Lengths in mm, areas in mm². The kinds are
+/// a closed set; each is a file of its own beside this one. The same step on the same scan gives the same bits.
 /// </summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
 [JsonDerivedType(typeof(KeepPartStep), "keep-part")]

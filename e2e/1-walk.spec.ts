@@ -2,7 +2,7 @@ import { expect, test, type Page } from "@playwright/test";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { goTo, jobDone, onStage, pickFace, signIn, stageReady, stationIs } from "./steps";
+import { goTo, issue, onStage, pickFace, release, signIn, stageReady, stationIs } from "./steps";
 
 // One walk along the path with the waiting demo piece; each test goes on where the one before ended.
 test.describe.serial("from a waiting scan to an issued report", () => {
@@ -216,8 +216,8 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     // The plan asks for a second person: what is issued does not hold alone.
     await page.getByLabel("Holds only once somebody else has countersigned it").click();
     await expect(page.getByLabel("Holds only once somebody else has countersigned it")).toBeChecked();
-    await page.getByRole("button", { name: "Issue report" }).click();
-    await jobDone(page, "issue");
+    await release(page);
+    await issue(page);
     const issued = page.getByTestId("issued");
     const pdf = await page.request.get((await issued.getByRole("link", { name: /^BR-/ }).getAttribute("href"))!);
     const content = await pdf.body();

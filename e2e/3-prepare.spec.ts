@@ -1,7 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
 import { copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { file, goTo, jobDone, onStage, open, pick, runPlan, signIn, stageReady, stationIs } from "./steps";
+import { file, goTo, issue, onStage, open, pick, release, runPlan, signIn, stageReady, stationIs } from "./steps";
 
 /** Drags over the stage from point to point, given in shares of its size. */
 async function drag(page: Page, ...path: [number, number][]) {
@@ -90,8 +90,9 @@ test.describe.serial("preparing a scan, step by step", () => {
     const floats = new Float32Array(Uint8Array.from(await deviation.body()).buffer);
     expect(floats.at(-1)).toBeNaN();
     await goTo(page, "issue");
-    await page.getByRole("button", { name: "Issue report" }).click();
-    await jobDone(page, "issue");
+    await expect(page.getByText("is not released: an approver releases it")).toBeVisible();
+    await release(page);
+    await issue(page);
     const report = page.getByTestId("issued").getByRole("link", { name: /^BR-/ });
     await expect(report).toBeVisible();
     const record = (await (await page.request.get(`/api/pieces/${id}`)).json()) as {

@@ -10,7 +10,7 @@ test("a reader looks, and finds the work switched off", async ({ page }) => {
   await goTo(page, "issue");
   await expect(page.getByRole("button", { name: "Issue report" })).toBeDisabled();
   const id = /pieces\/([^/]+)/.exec(page.url())![1];
-  expect((await page.request.post(`/api/pieces/${id}/jobs`, { data: { kind: "issue" } })).status()).toBe(403);
+  expect((await page.request.post(`/api/pieces/${id}/jobs`, { data: { kind: "run-plan" } })).status()).toBe(403);
 });
 
 test.describe.serial("people", () => {

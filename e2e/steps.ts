@@ -39,6 +39,26 @@ export async function jobDone(page: Page, kind: string) {
   await expect(job).toHaveAttribute("data-job-state", "done", { timeout: 90_000 });
 }
 
+/** An approver releases the plan in force of the piece that is open. */
+export async function release(page: Page) {
+  const approver = await page.context().browser()!.newContext({ baseURL: new URL(page.url()).origin });
+  const id = /pieces\/([^/]+)/.exec(page.url())![1];
+  const { request } = approver;
+  expect((await request.post("/api/session", { data: { user: "approver", password: "vent-drive-310" } })).ok()).toBe(true);
+  const { partId } = (await (await request.get(`/api/pieces/${id}`)).json()) as { partId: string };
+  const { number } = (await (await request.get(`/api/parts/${partId}/plan`)).json()) as { number: number };
+  expect((await request.post(`/api/parts/${partId}/plan/release`, { data: { number } })).ok()).toBe(true);
+  await approver.close();
+}
+
+/** Issues the report of the piece that is open, signed. */
+export async function issue(page: Page) {
+  await page.getByRole("button", { name: "Issue report" }).click();
+  await page.getByLabel("Your password, to sign").fill("vent-drive-310");
+  await page.getByRole("button", { name: "Sign and issue" }).click();
+  await jobDone(page, "issue");
+}
+
 /** Runs the plan anew and waits for that run: one of before is done already. */
 export async function runPlan(page: Page) {
   await goTo(page, "receive");

@@ -103,6 +103,7 @@ PlanEndpoints.Map(api);
 FloorEndpoints.Map(api);
 PieceEndpoints.Map(api);
 PrepareEndpoints.Map(api);
+IssuingEndpoints.Map(api);
 RecordEndpoints.Map(api);
 PeopleEndpoints.Map(api);
 app.MapFallback("/api/{**rest}", () => TypedResults.NotFound());

@@ -75,7 +75,7 @@ public class AlignmentTests(ServerFixture server)
         var transform = await server.GetAsync($"/api/pieces/{piece}/transform?alignment={Uri.EscapeDataString(Best)}");
         Assert.Equal(pose, RigidTransform.FromArray([.. transform.GetProperty("transform").EnumerateArray().Select(v => v.GetDouble())]));
 
-        await RunAsync(piece, "issue");
+        await server.IssueAsync(piece);
         var report = (await server.GetAsync("/api/reports")).EnumerateArray().Single(r => r.GetProperty("pieceId").GetString() == piece);
         var csv = await server.Client.GetStringAsync($"/api/reports/{report.GetProperty("id").GetString()}/csv");
         Assert.Contains("profile of a surface,,best fit,", csv, StringComparison.Ordinal);

@@ -91,6 +91,7 @@ public class AuthorizationTests(ServerFixture server)
         ["POST /api/captures"] = Role.Inspector,
         ["POST /api/pieces"] = Role.Inspector,
         ["POST /api/pieces/{id:guid}/jobs"] = Role.Inspector,
+        ["POST /api/issuing"] = Role.Inspector,
         ["POST /api/pieces/{id:guid}/unit"] = Role.Inspector,
         ["POST /api/pieces/{id:guid}/columns"] = Role.Inspector,
         ["POST /api/pieces/{id:guid}/preview"] = Role.Inspector,

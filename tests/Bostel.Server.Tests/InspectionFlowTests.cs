@@ -50,7 +50,7 @@ public class InspectionFlowTests(ServerFixture server)
         await TryOthersAsync(piece);
         Assert.Equal(view.GetRawText(), (await server.GetAsync($"/api/pieces/{piece}")).GetRawText());
 
-        await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        await server.IssueAsync(piece);
         var report = (await server.GetAsync("/api/reports")).EnumerateArray().Single(r => r.GetProperty("pieceId").GetString() == piece);
         var pdf = await server.Client.GetByteArrayAsync($"/api/reports/{report.GetProperty("id").GetString()}/pdf");
         Assert.Equal("%PDF"u8.ToArray(), pdf[..4]);

@@ -23,22 +23,31 @@ public class JobTests(ServerFixture server)
     public async Task ManyClicksGiveOneReportAndOneRequestExcludesAnother()
     {
         var piece = await PieceAsync("JOB-CLICK");
-        var answers = await Task.WhenAll(Enumerable.Range(0, 8)
-            .Select(i => server.Client.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = i % 2 == 0 ? "issue" : "compare" })));
-        var taken = answers.Count(a => a.StatusCode == HttpStatusCode.OK);
+        await server.ReleaseAsync(piece);
+        var issues = Enumerable.Range(0, 4).Select(async _ => (await server.PostAsync(
+            "/api/issuing", new { pieces = new[] { piece }, password = ServerFixture.Password }))[0].GetProperty("job")).ToArray();
+        var compares = Enumerable.Range(0, 4)
+            .Select(_ => server.Client.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = "compare" })).ToArray();
+        var answers = await Task.WhenAll(compares);
         Assert.All(answers, a => Assert.True(a.StatusCode is HttpStatusCode.OK or HttpStatusCode.Conflict, a.StatusCode.ToString()));
-        Assert.InRange(taken, 1, 7);
+        var taken = (await Task.WhenAll(issues)).Where(j => j.ValueKind == JsonValueKind.Object).ToList();
         foreach (var answer in answers.Where(a => a.StatusCode == HttpStatusCode.OK))
         {
-            await server.EndedAsync(await ServerFixture.JsonAsync(answer));
+            taken.Add(await ServerFixture.JsonAsync(answer));
+        }
+
+        Assert.InRange(taken.Count, 1, 7);
+        foreach (var job in taken)
+        {
+            await server.EndedAsync(job);
         }
 
         await server.EndedAsync((await server.GetAsync($"/api/pieces/{piece}")).GetProperty("jobs")[0]);
         Assert.InRange((await ReportsAsync(piece)).Count, 0, 1);
 
         // Issued again from exactly the same, it is refused by name; the database would not take it either.
-        var first = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
-        var again = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        var first = await server.IssueAsync(piece);
+        var again = await server.IssueAsync(piece);
         Assert.Equal("failed", again.GetProperty("state").GetString());
         Assert.Contains("was issued from exactly this already", again.GetProperty("error").GetString(), StringComparison.Ordinal);
         Assert.Single(await ReportsAsync(piece));
@@ -52,10 +61,10 @@ public class JobTests(ServerFixture server)
         var unready = await PieceAsync("JOB-UNREADY", evaluated: false);
         async Task<int> NextAsync() => await server.ScalarAsync<int>("SELECT \"Next\" FROM \"Counters\" WHERE \"Name\" = 'report'");
         var next = await NextAsync();
-        var failed = await server.EndedAsync(await server.PostAsync($"/api/pieces/{unready}/jobs", new { kind = "issue" }));
-        Assert.Equal("failed", failed.GetProperty("state").GetString());
+        var failed = await server.IssueAsync(unready);
+        Assert.Contains("not evaluated yet", failed.GetProperty("problem").GetString(), StringComparison.Ordinal);
         Assert.Equal(next, await NextAsync());
-        await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        await server.IssueAsync(piece);
         var report = Assert.Single(await ReportsAsync(piece));
         Assert.Equal($"BR-{next}", report.GetProperty("number").GetString());
 
@@ -67,7 +76,7 @@ public class JobTests(ServerFixture server)
         Assert.Equal(("approver", "wrong serial number on the tag"),
             (withdrawn.GetProperty("withdrawnBy").GetString(), withdrawn.GetProperty("withdrawnWhy").GetString()));
         Assert.Equal(HttpStatusCode.Conflict, (await approver.PostAsJsonAsync(url, Why("again"))).StatusCode);
-        var reissued = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        var reissued = await server.IssueAsync(piece);
         Assert.Equal("done", reissued.GetProperty("state").GetString());
         Assert.Equal(next + 2, await NextAsync());
         Assert.Equal(2, (await ReportsAsync(piece)).Count);

@@ -55,8 +55,8 @@ public class RecordTests(ServerFixture server)
         var stale = await server.GetAsync($"/api/pieces/{piece}");
         Assert.Equal("outOfDate", State(stale, "evaluate"));
         Assert.All((string[])["prepare", "align", "features", "compare"], s => Assert.NotEqual("outOfDate", State(stale, s)));
-        var refused = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
-        Assert.Contains("out of date", refused.GetProperty("error").GetString(), StringComparison.Ordinal);
+        var refused = await server.IssueAsync(piece);
+        Assert.Contains("out of date", refused.GetProperty("problem").GetString(), StringComparison.Ordinal);
 
         // Done by the time the request answers, and nothing but the judgement is new.
         Assert.Equal(

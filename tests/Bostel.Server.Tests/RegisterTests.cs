@@ -66,7 +66,7 @@ public class RegisterTests(ServerFixture server)
         // Something printed changes: the next report takes the first one's place, and says so.
         var piece = first.GetProperty("pieceId").GetString()!;
         await ChangePlanAsync(piece, plan => plan["report"] = JsonSerializer.SerializeToNode(new { title = "Anew", countersigned = true }));
-        await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        await server.IssueAsync(piece);
         var reports = await ReportsAsync(piece);
         var (old, now) = (reports.Single(r => Number(r) == Number(first)), reports.Single(r => Number(r) != Number(first)));
         Assert.Equal((Number(now), false), (old.GetProperty("supersededBy").GetString(), old.GetProperty("holds").GetBoolean()));
@@ -86,8 +86,7 @@ public class RegisterTests(ServerFixture server)
     {
         var approver = await ServerFixture.SignedInAsync(server.Factory, "approver");
         var piece = await server.JudgedPieceAsync("REG-OWN");
-        await server.EndedAsync(await ServerFixture.JsonAsync(
-            await approver.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" })));
+        await server.IssueAsync(piece, approver);
         var report = Assert.Single(await ReportsAsync(piece));
         var answer = await approver.PostAsJsonAsync($"/api/reports/{report.GetProperty("id").GetString()}/countersignature", Signed);
         Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
@@ -95,19 +94,51 @@ public class RegisterTests(ServerFixture server)
     }
 
     [Fact]
-    public async Task WhereThePlanAsksForItOnlyReleasedPlansAreIssued()
+    public async Task OnlyReleasedPlansAreIssuedAndOnlyWithThePassword()
     {
         var piece = await server.JudgedPieceAsync("REG-RELEASE");
-        await ChangePlanAsync(piece, plan => plan["report"] = JsonSerializer.SerializeToNode(new { onlyReleased = true }));
-        var refused = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
-        Assert.Contains("is not released", refused.GetProperty("error").GetString(), StringComparison.Ordinal);
+        object Signed(string password) => new { pieces = new[] { piece }, password };
+        var refused = await server.PostAsync("/api/issuing", Signed(ServerFixture.Password));
+        Assert.Contains("is not released", refused[0].GetProperty("problem").GetString(), StringComparison.Ordinal);
+        await server.ReleaseAsync(piece);
+        var wrong = await server.Client.PostAsJsonAsync("/api/issuing", Signed("not the password"));
+        Assert.Equal(HttpStatusCode.BadRequest, wrong.StatusCode);
+        Assert.Contains("nothing was signed", await wrong.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Empty(await ReportsAsync(piece));
+        Assert.Equal(HttpStatusCode.BadRequest,
+            (await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" })).StatusCode);
+        Assert.Equal("done", (await server.IssueAsync(piece)).GetProperty("state").GetString());
+    }
 
-        var part = (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("partId").GetString();
-        var number = (await server.GetAsync($"/api/parts/{part}/plan")).GetProperty("number").GetInt32();
-        var approver = await ServerFixture.SignedInAsync(server.Factory, "approver");
-        await ServerFixture.JsonAsync(await approver.PostAsJsonAsync($"/api/parts/{part}/plan/release", new { number }));
-        var done = await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
-        Assert.Equal("done", done.GetProperty("state").GetString());
+    /// <summary>On a released plan a captured piece is run by itself and waits as a draft; several are issued with one signature.</summary>
+    [Fact]
+    public async Task EveryNextPieceRunsByItselfAndManyAreIssuedAtOnce()
+    {
+        var first = await server.JudgedPieceAsync("REG-NEXT");
+        var part = (await server.GetAsync($"/api/pieces/{first}")).GetProperty("partId").GetString()!;
+        var unasked = await server.CaptureAsync(part, "2");
+        Assert.Empty((await server.GetAsync($"/api/pieces/{unasked}")).GetProperty("jobs").EnumerateArray());
+        await server.ReleaseAsync(first);
+        var second = await server.CaptureAsync(part, "3");
+        var run = (await server.GetAsync($"/api/pieces/{second}")).GetProperty("jobs")[0];
+        Assert.Equal("run-plan", run.GetProperty("kind").GetString());
+        Assert.Equal("done", (await server.EndedAsync(run)).GetProperty("state").GetString());
+
+        async Task<string[]> DraftsAsync() => [.. (await server.GetAsync($"/api/pieces?list=draft&part={part}")).GetProperty("pieces")
+            .EnumerateArray().Select(p => p.GetProperty("id").GetString()!).Order()];
+        Assert.Equal(((string[])[first, second]).Order(), await DraftsAsync());
+
+        // The one that is not judged says so and does not hold up the others.
+        var answers = (await server.PostAsync(
+            "/api/issuing", new { pieces = new[] { first, unasked, second }, password = ServerFixture.Password })).EnumerateArray().ToList();
+        Assert.Contains("not evaluated yet", answers[1].GetProperty("problem").GetString(), StringComparison.Ordinal);
+        foreach (var answer in answers.Where(a => a.GetProperty("job").ValueKind == JsonValueKind.Object))
+        {
+            Assert.Equal("done", (await server.EndedAsync(answer.GetProperty("job"))).GetProperty("state").GetString());
+        }
+
+        Assert.Empty(await DraftsAsync());
+        Assert.Single(await ReportsAsync(second));
     }
 
     /// <summary>Each thing that is stored of a report is changed in the database, found, and put back.</summary>
@@ -208,7 +239,7 @@ public class RegisterTests(ServerFixture server)
     private async Task<JsonElement> IssuedAsync(string part)
     {
         var piece = await server.JudgedPieceAsync(part);
-        await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        await server.IssueAsync(piece);
         return Assert.Single(await ReportsAsync(piece));
     }
 

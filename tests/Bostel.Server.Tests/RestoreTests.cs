@@ -16,7 +16,7 @@ public class RestoreTests(ServerFixture server)
         var part = await server.ClampAsync("RESTORE");
         var piece = await server.CaptureAsync(part, "0001");
         await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "run-plan" }));
-        await server.EndedAsync(await server.PostAsync($"/api/pieces/{piece}/jobs", new { kind = "issue" }));
+        await server.IssueAsync(piece);
         var report = (await server.GetAsync("/api/reports")).EnumerateArray().Single(r => r.GetProperty("pieceId").GetString() == piece);
         var dump = Path.Combine(Path.GetTempPath(), $"bostel-{Guid.NewGuid():N}.dump");
         var (old, restored) = (new NpgsqlConnectionStringBuilder(server.Connection), "restored_" + Guid.NewGuid().ToString("N"));

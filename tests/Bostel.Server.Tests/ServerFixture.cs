@@ -20,6 +20,7 @@ public sealed class ServerFixture : IAsyncLifetime
     private readonly string _folder = Directory.CreateTempSubdirectory("bostel-test-").FullName;
     private readonly string _database = "test_" + Guid.NewGuid().ToString("N");
     private string _admin = "";
+    private HttpClient? _approver;
 
     public WebApplicationFactory<Program> Factory { get; private set; } = null!;
     public HttpClient Client { get; private set; } = null!;
@@ -145,6 +146,24 @@ public sealed class ServerFixture : IAsyncLifetime
         }
 
         throw new TimeoutException($"The job {id} did not end within a minute.");
+    }
+
+    /// <summary>An approver releases the plan in force of a piece's part.</summary>
+    public async Task ReleaseAsync(string piece)
+    {
+        var part = (await GetAsync($"/api/pieces/{piece}")).GetProperty("partId").GetString();
+        var number = (await GetAsync($"/api/parts/{part}/plan")).GetProperty("number").GetInt32();
+        await JsonAsync(await (_approver ??= await SignedInAsync(Factory, "approver"))
+            .PostAsJsonAsync($"/api/parts/{part}/plan/release", new { number }));
+    }
+
+    /// <summary>Issues the report of a piece, its plan released: the job that has ended, or the answer that says what stands in the way.</summary>
+    public async Task<JsonElement> IssueAsync(string piece, HttpClient? who = null)
+    {
+        await ReleaseAsync(piece);
+        var answer = Assert.Single((await JsonAsync(await (who ?? Client).PostAsJsonAsync(
+            "/api/issuing", new { pieces = new[] { piece }, password = Password }))).EnumerateArray());
+        return answer.GetProperty("job") is { ValueKind: JsonValueKind.Object } job ? await EndedAsync(job) : answer;
     }
 
     /// <summary>A new part with the ridge clamp's nominal, a small and quick one.</summary>

@@ -111,7 +111,7 @@ public static class PlanWords
     [
         new("Issue", "report", string.Join(", ", ((string[])[report.Title, report.House.ReplaceLineEndings(", "),
             report.Logo is null ? "" : "with a logo", report.Paper == PaperSize.Letter ? "on letter paper" : "on A4",
-            report.OnlyReleased ? "released plans alone" : "", report.Countersigned ? "countersigned" : ""])
+            report.Countersigned ? "countersigned" : ""])
             .Where(s => s.Length > 0))),
         .. report.Blocks.Select((b, i) => new PlanLine("Issue", $"part {i + 1} of the report", b switch
         {

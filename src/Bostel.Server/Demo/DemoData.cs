@@ -12,7 +12,7 @@ namespace Bostel.Server.Demo;
 /// </summary>
 public sealed class DemoData(
     BostelContext context, Accounts accounts, ReceiveService receive, NominalService nominals, StationService stations,
-    ReportService reports, BlobStore blobs,
+    ReportService reports, PlanHistory history, BlobStore blobs,
     ILogger<DemoData> log)
 {
     public const string Password = "vent-drive-310";
@@ -72,6 +72,7 @@ public sealed class DemoData(
         var sha = await blobs.SaveAsync(await File.ReadAllBytesAsync(Path.Combine(folder, "nominal", demo.Nominal), cancel), cancel);
         var part = await context.Parts.AsNoTracking().SingleOrDefaultAsync(p => p.Number == demo.Number, cancel)
             ?? await receive.CreatePartAsync(demo.Number, demo.Name, demo.Revision, plan, Who, cancel);
+        await history.ReleaseAsync(part.Id, 1, "approver", cancel);
         await nominals.MakeAsync(part.Id, new() { FileSha = sha, FileName = demo.Nominal }, Who, Quiet.Instance, Always, cancel);
         foreach (var piece in demo.Pieces)
         {

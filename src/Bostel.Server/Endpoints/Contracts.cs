@@ -57,8 +57,10 @@ public enum PieceState
     Issued,
 }
 
+/// <param name="Work">What is waiting or under way.</param>
 public sealed record PieceSummary(Guid Id, Guid PartId, string PartNumber, string Serial, PieceState State, Verdict? Verdict, int Vertices,
-    int Triangles, DateTimeOffset CreatedAt, string? Problem, string? ReportNumber, int? JudgedOnPlan, string? RunKey);
+    int Triangles, DateTimeOffset CreatedAt, string? Problem, string? ReportNumber, int? JudgedOnPlan, string? RunKey,
+    JobView? Work);
 
 public sealed record FloorView(IReadOnlyList<PartSummary> Parts);
 
@@ -92,9 +94,10 @@ public sealed record AskedView(int No, Limits Limits, string Unit, int Decimals)
 
 /// <param name="Conditions">Device and temperature as screen and report say them.</param>
 /// <param name="Asked">One for each characteristic, in the plan's order.</param>
+/// <param name="ReleasedBy">Null: it is not released, and no report is issued under it.</param>
 /// <param name="Printed">The parts of its report: its own, or the usual ones.</param>
 public sealed record PlanView(
-    int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan, DecisionView Decision, string Standard, string Conditions,
+    int Number, bool CanUndo, bool CanRedo, string? ReleasedBy, InspectionPlan Plan, DecisionView Decision, string Standard, string Conditions,
     IReadOnlyList<AskedView> Asked, IReadOnlyList<ReportBlock> Printed);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
@@ -302,6 +305,12 @@ public sealed record ExplanationView(
 public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels, MapPlan? Map = null);
 
 public sealed record ReadingsView(IReadOnlyList<LabelReading> Readings);
+
+/// <param name="Password">One's own, asked for again: issuing is signing.</param>
+public sealed record Issuing(IReadOnlyList<Guid> Pieces, string Password);
+
+/// <summary>The work that issues a piece's report, or what stands in the way.</summary>
+public sealed record IssuingView(Guid Piece, JobView? Job, string? Problem);
 
 public sealed record Withdrawal(string Why, string Password);
 

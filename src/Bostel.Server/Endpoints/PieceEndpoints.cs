@@ -252,13 +252,13 @@ public static class PieceEndpoints
         Guid id, StartJob request, JobQueue jobs, JobRunner runner, StationService stations, BostelContext context, ClaimsPrincipal who,
         CancellationToken cancel)
     {
-        if (request.Kind is JobKind.Nominal or JobKind.Receive or JobKind.Capture)
+        if (request.Kind is JobKind.Nominal or JobKind.Receive or JobKind.Capture or JobKind.Issue)
         {
-            throw new BadInputException("kind: this work is not begun from a piece.");
+            throw new BadInputException("kind: this work is not begun so; reports are issued by /issuing.");
         }
 
         var w = await stations.OpenAsync(id, cancel);
-        var atOnce = request.Kind != JobKind.Issue && await stations.OnlyJudgingIsLeftAsync(w, cancel);
+        var atOnce = await stations.OnlyJudgingIsLeftAsync(w, cancel);
         var job = await jobs.AddAsync(request.Kind, id, new(), who.Name(), cancel, mine: atOnce);
         if (atOnce)
         {

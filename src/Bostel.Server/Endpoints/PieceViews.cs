@@ -18,9 +18,7 @@ public static class PieceViews
         double[] raw = [piece.RawX, piece.RawY, piece.RawZ];
         var nominal = piece.Part!.Nominal;
         double[]? nominalSize = nominal is null ? null : [nominal.SizeX, nominal.SizeY, nominal.SizeZ];
-        var guess = nominalSize is null || piece.Vertices == 0
-            ? ((string Unit, bool Agrees)?)null
-            : LengthUnit.Guess(piece.PartDiagonal, Diagonal(nominalSize), piece.Unit);
+        var guess = GuessedUnit.Of(piece, nominal);
         return new(
             piece.Id, piece.PartId, piece.Part.Number, piece.Part.Name, piece.Part.Revision, piece.Serial, piece.FileName, piece.Unit,
             piece.Format, piece.Vertices, piece.Triangles, raw,
@@ -104,8 +102,6 @@ public static class PieceViews
     private static string Text(FormattableString s) => s.ToString(CultureInfo.InvariantCulture);
 
     private static double? Finite(double v) => double.IsFinite(v) ? v : null;
-
-    private static double Diagonal(double[] size) => Math.Sqrt(size.Sum(v => v * v));
 
     /// <summary>Thousands apart by a space that does not break, as everywhere on the screen.</summary>
     private static string Grouped(int n) => n.ToString("N0", CultureInfo.InvariantCulture).Replace(',', '\u00a0');

@@ -57,6 +57,8 @@ public sealed class JobQueue(BostelContext context)
         }
         catch (DbUpdateException e) when (e.InnerException is PostgresException { SqlState: "23505", ConstraintName: "IX_Jobs_Claim" })
         {
+            // Nothing of it may go with what the caller adds next.
+            context.Entry(job).State = EntityState.Detached;
             throw new ConflictException(UnderWay);
         }
 

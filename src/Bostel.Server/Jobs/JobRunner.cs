@@ -141,7 +141,7 @@ public sealed class JobRunner(
     {
         var now = DateTimeOffset.UtcNow;
         var what = state switch { JobState.Done => "Done", JobState.Cancelled => "Cancelled", _ => "Failed" };
-        await PersistAsync(async (context, _) =>
+        await PersistAsync((context, _) => context.InTransactionAsync(async () =>
         {
             var mine = await context.Jobs.Where(j => j.Id == job.Id && j.Worker == JobLease.Me && j.State == JobState.Running)
                 .ExecuteUpdateAsync(s => s
@@ -154,8 +154,13 @@ public sealed class JobRunner(
                 await context.Pieces.Where(p => p.Id == job.SubjectId).ExecuteUpdateAsync(s => s.SetProperty(p => p.Problem, error));
             }
 
+            if (mine == 1 && state == JobState.Done)
+            {
+                await NextPiece.FollowAsync(context, job);
+            }
+
             await EventHub.NotifyAsync(context, new("job", job.Id, job.SubjectId));
-        });
+        }, CancellationToken.None));
     }
 
     /// <summary>Tells the database how a job ended, for as long as a lease lasts; after that another process finds out by itself.</summary>

@@ -20,6 +20,9 @@ public enum PieceList
 
     Judged,
 
+    /// <summary>Judged, and the report not issued.</summary>
+    Draft,
+
     /// <summary>Cannot be read, or judged other than conforming without a report.</summary>
     Look,
 }
@@ -78,6 +81,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         {
             PieceList.Waiting => found.Where(p => p.RunId == null),
             PieceList.Judged => found.Where(p => p.RunId != null),
+            PieceList.Draft => found.Where(p => p.RunId != null
+                && !context.Reports.Any(r => r.RunId == p.RunId && r.WithdrawnAt == null)),
             PieceList.Look => found.Where(p => p.Problem != null || (p.Run != null && p.Run.Verdict != Verdict.Conforming
                 && !context.Reports.Any(r => r.RunId == p.RunId && r.WithdrawnAt == null))),
             _ => found,
@@ -89,6 +94,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
         var reports = (await context.Reports.AsNoTracking().Where(r => r.WithdrawnAt == null && ids.Contains(r.PieceId))
             .OrderBy(r => r.IssuedAt).Select(r => new { r.PieceId, r.RunId, r.Number }).ToListAsync(cancel))
             .GroupBy(r => r.PieceId).ToDictionary(g => g.Key, g => g.Last());
+        var work = (await context.Jobs.AsNoTracking().Where(j => ids.Contains(j.SubjectId)
+            && (j.State == JobState.Queued || j.State == JobState.Running)).ToListAsync(cancel)).ToDictionary(j => j.SubjectId);
         var heads = await HeadsAsync(cancel);
         bool InDate(Piece p) => p.Part!.Nominal is { } nominal && p.Run!.Key == cache.Small(
             $"evaluated/{Workpiece.SourceOf(p)}/{nominal.Id}/{heads[p.PartId].Id}",
@@ -97,7 +104,8 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
             : reports.TryGetValue(p.Id, out var report) && report.RunId == p.RunId ? PieceState.Issued : PieceState.Evaluated;
         return new(total, [.. page.Select(p => new PieceSummary(
             p.Id, p.PartId, p.Part!.Number, p.Serial, StateOf(p), p.Run?.Verdict, p.Vertices, p.Triangles, p.CreatedAt, p.Problem,
-            reports.GetValueOrDefault(p.Id)?.Number, p.Run?.PlanNumber, p.Run?.Key))]);
+            reports.GetValueOrDefault(p.Id)?.Number, p.Run?.PlanNumber, p.Run?.Key,
+            work.TryGetValue(p.Id, out var job) ? Views.Of(job) : null))]);
     }
 
     /// <summary>A small picture of a part as its nominal is, PNG.</summary>

@@ -5,8 +5,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Services;
 
-/// <summary>A plan as stored: its revision number, whether it can be undone or redone.</summary>
-public sealed record StoredPlan(int Number, bool CanUndo, bool CanRedo, InspectionPlan Plan);
+/// <summary>A plan as stored: its revision number, whether it can be undone or redone, who released it.</summary>
+public sealed record StoredPlan(int Number, bool CanUndo, bool CanRedo, string? ReleasedBy, InspectionPlan Plan);
 
 /// <summary>Plan revisions: every edit is kept; undo and redo move the head; an edit based on an older head is refused.</summary>
 public sealed class PlanService(BostelContext context, MeshCache cache)
@@ -17,6 +17,11 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
             ?? throw new NotFoundException("There is no such part.");
         return await DescribeAsync(plan, cancel);
     }
+
+    /// <summary>Whether an approver released the revision in force.</summary>
+    public static Task<bool> IsReleasedAsync(BostelContext context, Guid partId, CancellationToken cancel) =>
+        context.Plans.Where(p => p.PartId == partId).AnyAsync(
+            p => context.PlanRevisions.Any(r => r.PlanId == p.Id && r.Number == p.Head && r.ReleasedAt != null), cancel);
 
     /// <summary>A revision's plan, read once: revisions never change.</summary>
     public InspectionPlan Parsed(PlanRevision revision) => cache.Small($"plan/{revision.Id}", () => InspectionPlan.Parse(revision.Body));
@@ -82,7 +87,7 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
     private async Task<StoredPlan> DescribeAsync(Plan plan, CancellationToken cancel)
     {
         var head = await context.PlanRevisions.AsNoTracking().SingleAsync(r => r.PlanId == plan.Id && r.Number == plan.Head, cancel);
-        return new(plan.Head, head.Parent is not null, await NextAsync(plan, cancel) is not null, Parsed(head));
+        return new(plan.Head, head.Parent is not null, await NextAsync(plan, cancel) is not null, head.ReleasedBy, Parsed(head));
     }
 
     private async Task RefuseStaleAsync(Plan plan, int basedOn, CancellationToken cancel)

@@ -25,8 +25,7 @@ public sealed class ReportService(BostelContext context, StationService stations
     public async Task<Report> IssueAsync(Workpiece w, Guid? job, string who, IProgress<RunProgress> progress,
         Func<Task<bool>>? stillMine = null, CancellationToken cancel = default)
     {
-        var run = await RequireInDateAsync(w, cancel);
-        await RequireReleasedAsync(w, cancel);
+        var run = await RequireReadyAsync(w, cancel);
         progress.Report(new(0.1, "Drawing the figures"));
         pdf.Warm();
         var drawn = await DrawnAsync(w, run, new Drawing(progress), cancel);
@@ -213,16 +212,20 @@ public sealed class ReportService(BostelContext context, StationService stations
         }
     }, cancel);
 
-    private async Task RequireReleasedAsync(Workpiece w, CancellationToken cancel)
+    /// <summary>The run that would be issued.</summary>
+    /// <exception cref="BadInputException">Something is out of date.</exception>
+    /// <exception cref="ConflictException">The plan is not released.</exception>
+    public async Task<Run> RequireReadyAsync(Workpiece w, CancellationToken cancel)
     {
-        if (w.Plan.Layout.OnlyReleased && !await context.PlanRevisions.AnyAsync(
-            r => r.Number == w.PlanNumber && r.ReleasedAt != null
-                && context.Plans.Any(p => p.Id == r.PlanId && p.PartId == w.Piece.PartId), cancel))
+        var run = await RequireInDateAsync(w, cancel);
+        if (!await PlanService.IsReleasedAsync(context, w.Piece.PartId, cancel))
         {
             throw new ConflictException(
                 $"Plan {w.PlanNumber} of {w.Piece.Part!.Number} is not released: an approver must release it before "
                     + "its pieces are issued.");
         }
+
+        return run;
     }
 
     private async Task<Run> RequireInDateAsync(Workpiece w, CancellationToken cancel)

@@ -31,7 +31,7 @@ export const useSession = () =>
 export const useFloor = () => useQuery({ queryKey: ["floor"], queryFn: () => take(api.GET("/api/floor")) });
 
 /** The lists of the floor. */
-export type PieceListName = "all" | "waiting" | "judged" | "look";
+export type PieceListName = "all" | "waiting" | "draft" | "judged" | "look";
 
 /** Pieces page by page, as far as was asked for. */
 export const usePieces = (list: PieceListName, search: string, part?: string) =>
@@ -360,6 +360,14 @@ export function usePlanStep(partId: string | undefined, direction: "undo" | "red
     [["plan", partId], ["piece"]],
   );
 }
+
+/** An approver releases a revision: its pieces can be issued, and those that come next run by themselves. */
+export const useRelease = (partId: string) =>
+  useAction(
+    (number: number) =>
+      take(api.POST("/api/parts/{id}/plan/release", { params: { path: { id: partId } }, body: { number } })),
+    [["plan", partId], ["revisions", partId], ["floor"]],
+  );
 
 export const useCancelJob = () =>
   useAction((id: string) => take(api.POST("/api/jobs/{id}/cancel", { params: { path: { id } } })));

@@ -756,6 +756,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/issuing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["issueReports"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}": {
         parameters: {
             query?: never;
@@ -3175,6 +3191,18 @@ export interface components {
             folder: string;
             recent: components["schemas"]["AuditView"][];
         };
+        Issuing: {
+            pieces: string[];
+            /** @description One's own, asked for again: issuing is signing. */
+            password: string;
+        };
+        /** @description The work that issues a piece's report, or what stands in the way. */
+        IssuingView: {
+            /** Format: uuid */
+            piece: string;
+            job: null | components["schemas"]["JobView"];
+            problem: null | string;
+        };
         /**
          * @description What a job does.
          * @enum {unknown}
@@ -3863,6 +3891,7 @@ export interface components {
             /** Format: int32 */
             judgedOnPlan: null | number;
             runKey: null | string;
+            work: null | components["schemas"]["JobView"];
         };
         PieceView: {
             /** Format: uuid */
@@ -3978,6 +4007,8 @@ export interface components {
             number: number;
             canUndo: boolean;
             canRedo: boolean;
+            /** @description Null: it is not released, and no report is issued under it. */
+            releasedBy: null | string;
             plan: components["schemas"]["InspectionPlan"];
             decision: components["schemas"]["DecisionView"];
             standard: string;
@@ -4043,8 +4074,8 @@ export interface components {
             steps?: components["schemas"]["PrepareStep"][];
         };
         /**
-         * @description One step of preparation, as a rule that means the same on the next piece, and what it does. Lengths in mm, areas in mm². The kinds are a
-         *     closed set; each is a file of its own beside this one. The same step on the same scan gives the same bits.
+         * @description One step of preparation, as a rule that means the same on the next piece, and what it does. Lengths in mm, areas in mm². The kinds are
+         *     a closed set; each is a file of its own beside this one. The same step on the same scan gives the same bits.
          */
         PrepareStep: components["schemas"]["PrepareStepKeepPartStep"] | components["schemas"]["PrepareStepKeepLargestStep"] | components["schemas"]["PrepareStepDropPiecesStep"] | components["schemas"]["PrepareStepDropStep"] | components["schemas"]["PrepareStepFillStep"] | components["schemas"]["PrepareStepRefillStep"] | components["schemas"]["PrepareStepReduceStep"] | components["schemas"]["PrepareStepSmoothStep"] | components["schemas"]["PrepareStepSpikesStep"] | components["schemas"]["PrepareStepCleanStep"] | components["schemas"]["PrepareStepOrientStep"] | components["schemas"]["PrepareStepFlipStep"] | components["schemas"]["PrepareStepSplitStep"] | components["schemas"]["PrepareStepThinStep"] | components["schemas"]["PrepareStepMeshStep"];
         /** @description Removes triangles without area and those there twice. */
@@ -4519,8 +4550,6 @@ export interface components {
             house?: string;
             logo?: null | components["schemas"]["ReportPicture"];
             paper?: components["schemas"]["PaperSize"];
-            /** @description Pieces are issued under a released revision of the plan alone. */
-            onlyReleased?: boolean;
             /** @description A report holds only once another person has countersigned it. */
             countersigned?: boolean;
         };
@@ -6322,6 +6351,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnchorView"];
+                };
+            };
+        };
+    };
+    issueReports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Issuing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuingView"][];
                 };
             };
         };

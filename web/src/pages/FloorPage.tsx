@@ -1,25 +1,13 @@
-import { Search, Upload } from "lucide-react";
-import { useDeferredValue, useRef, useState } from "react";
+import { Upload } from "lucide-react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { useFloor, usePieces, type PieceListName } from "../api/hooks";
+import { useFloor } from "../api/hooks";
 import { useReceiving } from "../shell/receiving";
-import { count, moment } from "../ui/format";
 import { Button } from "../ui/parts";
-import { OneOf } from "../ui/OneOf";
-import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
+import { VerdictShape, verdictWord } from "../ui/VerdictMark";
 import { FileChoice } from "../ui/FileChoice";
-
-const lists: { value: PieceListName; name: string; empty: string }[] = [
-  { value: "look", name: "Needs a look", empty: "Nothing needs a look: every judged piece conforms or is reported." },
-  {
-    value: "waiting",
-    name: "Waiting",
-    empty: "Nothing waits. Drop a scan anywhere, or capture a piece on the Devices page.",
-  },
-  { value: "judged", name: "Judged", empty: "No piece has been judged yet." },
-  { value: "all", name: "All", empty: "There is no piece yet." },
-];
+import { Pieces } from "./floor/Pieces";
 
 /** Home: the parts with their last verdicts, and pieces in lists that hold for thousands. */
 export function FloorPage() {
@@ -138,111 +126,6 @@ function PartCard({
           </button>
         </p>
       </div>
-    </li>
-  );
-}
-
-function Pieces({ part, partName, onAll }: { part: string | null; partName: string | null; onAll: () => void }) {
-  const [list, setList] = useState<PieceListName>("all");
-  const [text, setText] = useState("");
-  const search = useDeferredValue(text.trim());
-  const pieces = usePieces(list, search, part ?? undefined);
-  const shown = pieces.data?.pages.flatMap((p) => p.pieces) ?? [];
-  const total = pieces.data?.pages[0]?.total ?? 0;
-  return (
-    <section aria-label="Pieces">
-      <div className="mb-2 flex flex-wrap items-center gap-2">
-        <h2 className="text-base font-semibold">Pieces</h2>
-        <OneOf label="Which pieces" options={lists} value={list} onChange={setList} />
-        {partName && (
-          <Button className="h-7 px-2" onClick={onAll}>
-            of {partName} ×
-          </Button>
-        )}
-        <span className="num text-soft" role="status">
-          {pieces.isPending ? "" : count(total)}
-        </span>
-        <label className="ml-auto flex h-8 items-center gap-2 rounded border border-line bg-panel px-2">
-          <Search size={14} />
-          <span className="sr-only">Search pieces</span>
-          <input
-            className="w-44 bg-transparent outline-none"
-            placeholder="serial or part number"
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-          />
-        </label>
-      </div>
-      {pieces.error && (
-        <p className="text-bad" role="alert">
-          {pieces.error.message}
-        </p>
-      )}
-      {!pieces.isPending && shown.length === 0 && (
-        <p className="text-soft">
-          {search
-            ? `No piece has “${search}” in its serial or part number.`
-            : lists.find((l) => l.value === list)!.empty}
-        </p>
-      )}
-      <ul className="grid grid-cols-[repeat(auto-fill,minmax(420px,1fr))] gap-x-3 empty:hidden">
-        {shown.map((p) => (
-          <PieceLine key={p.id} piece={p} />
-        ))}
-      </ul>
-      {pieces.hasNextPage && (
-        <Button className="mt-3" disabled={pieces.isFetchingNextPage} onClick={() => void pieces.fetchNextPage()}>
-          {pieces.isFetchingNextPage ? "Getting more …" : `Show more of ${count(total - shown.length)}`}
-        </Button>
-      )}
-    </section>
-  );
-}
-
-function PieceLine({ piece: p }: { piece: Schemas["PieceSummary"] }) {
-  return (
-    <li className="border-b border-line bg-panel">
-      <Link to={`/pieces/${p.id}`} className="flex items-center gap-3 px-2 py-1 hover:bg-tint">
-        {p.runKey ? (
-          <img
-            src={`/api/pieces/${p.id}/picture?of=${p.runKey}`}
-            alt=""
-            width="64"
-            height="48"
-            loading="lazy"
-            className="shrink-0 rounded bg-[#f7f4ee]"
-          />
-        ) : (
-          <span className="h-12 w-16 shrink-0 rounded border border-dashed border-line" aria-hidden="true" />
-        )}
-        <span>
-          <span className="num block font-semibold">
-            {p.partNumber} · {p.serial}
-          </span>
-          <span className="block text-xs text-soft">
-            {p.problem ? (
-              <span className="text-bad">cannot be read</span>
-            ) : p.triangles > 0 ? (
-              `${count(p.triangles)} triangles`
-            ) : (
-              `${count(p.vertices)} points`
-            )}
-            {p.reportNumber && <span className="num"> · {p.reportNumber}</span>}
-          </span>
-        </span>
-        <span className="ml-auto flex items-center gap-3">
-          {p.state === "out-of-date" && (
-            <span className="rounded border border-brass px-1.5 text-xs whitespace-nowrap text-brass">
-              out of date{p.judgedOnPlan !== null && `, of plan ${p.judgedOnPlan}`}
-            </span>
-          )}
-          {p.verdict ? (
-            <VerdictMark verdict={p.verdict} />
-          ) : (
-            <span className="num text-xs text-soft">{moment(p.createdAt)}</span>
-          )}
-        </span>
-      </Link>
     </li>
   );
 }

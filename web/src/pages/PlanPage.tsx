@@ -2,7 +2,16 @@ import { Download, RotateCcw, Stamp, Upload } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { api, take, type Schemas } from "../api/client";
-import { useAction, useFloor, useMay, usePlan, usePlanChanges, usePlanWords, useRevisions } from "../api/hooks";
+import {
+  useAction,
+  useFloor,
+  useMay,
+  useRelease,
+  usePlan,
+  usePlanChanges,
+  usePlanWords,
+  useRevisions,
+} from "../api/hooks";
 import { useOpened } from "../shell/title";
 import { moment, plural } from "../ui/format";
 import { say } from "../ui/notices";
@@ -141,10 +150,7 @@ function Revisions({ id, head }: { id: string; head: number }) {
       take(api.POST("/api/parts/{id}/plan/return", { params: { path: { id } }, body: { basedOn: head, number } })),
     refresh,
   );
-  const release = useAction(
-    (number: number) => take(api.POST("/api/parts/{id}/plan/release", { params: { path: { id } }, body: { number } })),
-    refresh,
-  );
+  const release = useRelease(id);
   return (
     <section aria-label="Revisions">
       <h2 className="mb-1 text-xs font-semibold tracking-wide text-soft uppercase">Revisions</h2>

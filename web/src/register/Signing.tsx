@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from "react";
 import { api, take } from "../api/client";
 import { useAction } from "../api/hooks";
+import { say } from "../ui/notices";
 import { Button, Dialog, Field, Input } from "../ui/parts";
 
 interface Props {
@@ -47,6 +48,30 @@ export const Countersign = ({ report, onClose }: Props) => (
   />
 );
 
+interface IssueProps {
+  /** The pieces, and how they are told in the title. */
+  pieces: readonly string[];
+  what: string;
+  onClose: () => void;
+}
+
+/** Reports are issued: many with one signature. What stands in the way of one does not hold up the others. */
+export const IssueReports = ({ pieces, what, onClose }: IssueProps) => (
+  <Signed
+    title={`Issue ${what}`}
+    about="Your name is entered in the register. What was issued never changes again; a correction is a new report."
+    action={pieces.length === 1 ? "Sign and issue" : `Sign and issue ${pieces.length} reports`}
+    sign={async (password) => {
+      const answers = await take(api.POST("/api/issuing", { body: { pieces: [...pieces], password } }));
+      const problems = answers.flatMap((a) => a.problem ?? []);
+      if (problems.length > 0) {
+        say(problems.join(" "), "bad");
+      }
+    }}
+    onClose={onClose}
+  />
+);
+
 interface SignedProps {
   title: string;
   about: string;
@@ -62,7 +87,7 @@ interface SignedProps {
 /** What is signed asks for the password again. */
 function Signed({ title, about, action, ready = true, sign, onClose, children }: SignedProps) {
   const [password, setPassword] = useState("");
-  const { mutate, isPending } = useAction(() => sign(password), [["reports"], ["piece"], ["floor"]]);
+  const { mutate, isPending } = useAction(() => sign(password), [["reports"], ["piece"], ["pieces"], ["floor"]]);
   return (
     <Dialog open title={title} about={about} onClose={onClose}>
       <form

@@ -43,10 +43,6 @@ public sealed record ReportPlan
 
     public PaperSize Paper { get; init; }
 
-    /// <summary>Pieces are issued under a released revision of the plan alone.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
-    public bool OnlyReleased { get; init; }
-
     /// <summary>A report holds only once another person has countersigned it.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Countersigned { get; init; }

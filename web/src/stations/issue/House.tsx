@@ -75,13 +75,6 @@ export function House({ report, disabled, onChange }: Props) {
           )}
         </div>
         <Check
-          checked={report.onlyReleased ?? false}
-          disabled={disabled}
-          onChange={(onlyReleased) => onChange((r) => ({ ...r, onlyReleased }))}
-        >
-          Issued under a released revision of the plan alone
-        </Check>
-        <Check
           checked={report.countersigned ?? false}
           disabled={disabled}
           onChange={(countersigned) => onChange((r) => ({ ...r, countersigned }))}

@@ -35,6 +35,9 @@ public enum JobKind
 
     [JsonStringEnumMemberName("issue")]
     Issue,
+
+    [JsonStringEnumMemberName("deliver")]
+    Deliver,
 }
 
 [JsonConverter(typeof(JsonStringEnumConverter<JobState>))]

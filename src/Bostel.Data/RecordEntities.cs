@@ -1,4 +1,5 @@
 using Bostel.Core.Comparison;
+using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Data;
@@ -108,6 +109,7 @@ public sealed class Report
     public string? JsonSha { get; set; }
     public string? QifSha { get; set; }
     public string? NoteSha { get; set; }
+    public string? NotePdfSha { get; set; }
     public required string IssuedBy { get; set; }
     public DateTimeOffset IssuedAt { get; set; }
     public DateTimeOffset? WithdrawnAt { get; set; }
@@ -123,14 +125,14 @@ public sealed class Report
     public string? SupersededBy { get; set; }
 
     /// <summary>Its files by their formats.</summary>
-    public IEnumerable<(string Format, string Sha)> Files
+    public IEnumerable<(ReportFormat Format, string Sha)> Files
     {
         get
         {
-            (string Format, string? Sha)[] all =
+            (ReportFormat Format, string? Sha)[] all =
             [
-                ("pdf", PdfSha), ("csv", CsvSha), ("xlsx", XlsxSha), ("html", HtmlSha), ("json", JsonSha), ("qif", QifSha),
-                ("note", NoteSha),
+                (ReportFormat.Pdf, PdfSha), (ReportFormat.Csv, CsvSha), (ReportFormat.Xlsx, XlsxSha), (ReportFormat.Html, HtmlSha),
+                (ReportFormat.Json, JsonSha), (ReportFormat.Qif, QifSha), (ReportFormat.Note, NoteSha), (ReportFormat.NotePdf, NotePdfSha),
             ];
             return all.Where(f => f.Sha is not null).Select(f => (f.Format, f.Sha!));
         }

@@ -30,22 +30,35 @@ public static class EvidenceFigures
 
         var open = rows.Where(r => r.View is not null
             && (r.Verdict == Verdict.NonConforming || (block.NotProven && r.Verdict == Verdict.NotProven))).Take(EvidenceBlock.Most);
-        return [.. open.Select(row =>
+        return [.. open.Select(row => Draw(row, plan, scan, runner))];
+    }
+
+    /// <summary>The row that is farthest out, measured by its tolerance; null when none is out, or none can be seen.</summary>
+    /// <param name="drawn">Those that are drawn already.</param>
+    public static EvidenceFigure? Worst(
+        InspectionPlan plan, AlignedScan scan, InspectionRunner runner, IReadOnlyList<CharacteristicResult> rows,
+        IReadOnlyList<EvidenceFigure> drawn)
+    {
+        static double Width(CharacteristicResult r) => (r.UpperLimit - (r.LowerLimit ?? 0)) is > 0 and var width ? width : 1;
+        var worst = rows.Where(r => r is { Verdict: Verdict.NonConforming, View: not null }).MaxBy(r => r.Beyond / Width(r));
+        return worst is null ? null : drawn.FirstOrDefault(e => e.Row == worst) ?? Draw(worst, plan, scan, runner);
+    }
+
+    private static EvidenceFigure Draw(CharacteristicResult row, InspectionPlan plan, AlignedScan scan, InspectionRunner runner)
+    {
+        var view = row.View!;
+        var back = Vector3D.FromArray(view.Direction);
+        var up = Math.Abs(back.Normalized().Z) > 0.95 ? Vector3D.UnitY : Vector3D.UnitZ;
+        var span = Math.Min(Around * view.Size, runner.Nominal.Mesh.Bounds.Diagonal);
+        var figure = new FigurePlan(new(view.Target, view.Direction, up.ToArray(), span))
         {
-            var view = row.View!;
-            var back = Vector3D.FromArray(view.Direction);
-            var up = Math.Abs(back.Normalized().Z) > 0.95 ? Vector3D.UnitY : Vector3D.UnitZ;
-            var span = Math.Min(Around * view.Size, runner.Nominal.Mesh.Bounds.Diagonal);
-            var figure = new FigurePlan(new(view.Target, view.Direction, up.ToArray(), span))
-            {
-                Lower = plan.Compare.Lower,
-                Upper = plan.Compare.Upper,
-            };
-            var scale = new ColourScale(figure.Lower, figure.Upper, plan.Compare.Ramp);
-            var rgb = FigureRenderer.Render(
-                figure, scan.Mesh, scan.Transform, scan.Deviations.Values, scale, runner.Nominal, Width, Height);
-            return new EvidenceFigure(row, PngWriter.Encode(rgb, Width, Height), Width, Height, scale, figure,
-                figure.Project(Vector3D.FromArray(view.Target), Width, Height));
-        })];
+            Lower = plan.Compare.Lower,
+            Upper = plan.Compare.Upper,
+        };
+        var scale = new ColourScale(figure.Lower, figure.Upper, plan.Compare.Ramp);
+        var rgb = FigureRenderer.Render(
+            figure, scan.Mesh, scan.Transform, scan.Deviations.Values, scale, runner.Nominal, Width, Height);
+        return new EvidenceFigure(row, PngWriter.Encode(rgb, Width, Height), Width, Height, scale, figure,
+            figure.Project(Vector3D.FromArray(view.Target), Width, Height));
     }
 }

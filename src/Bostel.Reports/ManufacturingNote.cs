@@ -7,36 +7,49 @@ namespace Bostel.Reports;
 /// Half a page for who makes the part: what is out, by how much, which way to correct. Corrections of sizes lead to the middle of the
 /// tolerance; what stands behind them is said by the explained deviation, only what stands out of its uncertainty.
 /// </summary>
-public static class ManufacturingNote
+/// <param name="About">Which piece of which part.</param>
+/// <param name="Out">What does not conform, a line each.</param>
+/// <param name="Findings">What the deviation of the surface is made of, a line each.</param>
+public sealed record ManufacturingNote(
+    string Title, string About, string Sentence, IReadOnlyList<string> Out, IReadOnlyList<string> Findings, string Foot)
 {
+    public const string OutTitle = "What is out, and which way to correct it:";
+
+    public const string FindingsTitle =
+        "What the deviation of the surface is made of (± is for 95 %); to correct, the opposite of it:";
+
     private const int MostFindings = 12;
 
-    public static string Of(ReportModel model)
+    public static ManufacturingNote Of(ReportModel model)
     {
         var h = model.Header;
-        var text = new StringBuilder();
-        text.AppendLine($"Note to manufacturing, of report {h.Number}").AppendLine();
-        text.AppendLine($"{h.Part} rev {h.Revision}, {h.PartName}, piece {h.Piece}").AppendLine().AppendLine(Verdicts.Sentence(model));
-        var open = model.Rows.Where(r => r.Verdict == Verdict.NonConforming).ToList();
-        if (open.Count > 0)
+        return new(
+            $"Note to manufacturing, of report {h.Number}", $"{h.Part} rev {h.Revision}, {h.PartName}, piece {h.Piece}",
+            Verdicts.Sentence(model),
+            [.. model.Rows.Where(r => r.Verdict == Verdict.NonConforming).Select(r => Line(r, model.Plan.Shown))],
+            [.. (model.Explained?.Made?.Findings ?? []).Take(MostFindings).Select(f => f.Words(model.Explained!.FaceName))],
+            $"Aligned by {model.Aligned.How.Words}. {h.Date:yyyy-MM-dd}, {h.Inspector}.");
+    }
+
+    /// <summary>As plain text.</summary>
+    public string Text()
+    {
+        var text = new StringBuilder().AppendLine(Title).AppendLine().AppendLine(About).AppendLine().AppendLine(Sentence);
+        void Lines(string title, IReadOnlyList<string> lines)
         {
-            text.AppendLine().AppendLine("What is out, and which way to correct it:");
-            foreach (var row in open)
+            if (lines.Count > 0)
             {
-                text.AppendLine("- " + Line(row, model.Plan.Shown));
+                text.AppendLine().AppendLine(title);
+                foreach (var line in lines)
+                {
+                    text.AppendLine("- " + line);
+                }
             }
         }
 
-        if (model.Explained?.Made is { Findings: { Count: > 0 } findings })
-        {
-            text.AppendLine().AppendLine("What the deviation of the surface is made of (± is for 95 %); to correct, the opposite of it:");
-            foreach (var finding in findings.Take(MostFindings))
-            {
-                text.AppendLine("- " + finding.Words(model.Explained.FaceName));
-            }
-        }
-
-        return text.AppendLine().AppendLine($"Aligned by {model.Aligned.How.Words}. {h.Date:yyyy-MM-dd}, {h.Inspector}.").ToString();
+        Lines(OutTitle, Out);
+        Lines(FindingsTitle, Findings);
+        return text.AppendLine().AppendLine(Foot).ToString();
     }
 
     private static string Line(CharacteristicResult row, ShownUnit shown)

@@ -46,6 +46,10 @@ public sealed class PdfWriter : IAsyncDisposable
     public async Task<byte[]> PdfAsync(ReportModel report) => await PrintAsync(await HtmlAsync(report).ConfigureAwait(false))
         .ConfigureAwait(false);
 
+    /// <summary>The note to manufacturing with one picture.</summary>
+    public async Task<byte[]> NotePdfAsync(ReportModel report) =>
+        await PrintAsync(await HtmlAsync<NoteSheet>(report).ConfigureAwait(false)).ConfigureAwait(false);
+
     public async Task<byte[]> PdfAsync(Certificate certificate) => await PrintAsync(await HtmlAsync(certificate).ConfigureAwait(false))
         .ConfigureAwait(false);
 

@@ -39,6 +39,7 @@ public static class ReportMaker
             Drawn = AsDrawn.Of(runner.Nominal, plan),
             Overview = overview,
             Evidence = evidence,
+            Worst = EvidenceFigures.Worst(plan, piece.Map, runner, piece.Rows, evidence),
         };
     }
 }

@@ -29,7 +29,11 @@ public sealed record ReportSection(SectionPlan Plan, SectionSheet Sheet, IReadOn
 /// <summary>Who and what a report is about, and which withdrawn reports it replaces.</summary>
 public sealed record ReportHeader(string Number, string Part, string PartName, string Revision, string Piece, string Plan, string Inspector,
     DateTimeOffset Date, string NominalFile, string ScanFile, string Unit,
-    IReadOnlyList<string> Replaces);
+    IReadOnlyList<string> Replaces)
+{
+    /// <summary>Where the report is found in the register, printed as a code; null: nowhere.</summary>
+    public string? Address { get; init; }
+}
 
 /// <summary>All that a report says. Every writer draws on this and nothing else.</summary>
 public sealed record ReportModel(
@@ -44,6 +48,9 @@ public sealed record ReportModel(
     public IReadOnlyList<OverviewFigure> Overview { get; init; } = [];
 
     public IReadOnlyList<EvidenceFigure> Evidence { get; init; } = [];
+
+    /// <summary>The row that is farthest out for its tolerance, seen near; null when none is.</summary>
+    public EvidenceFigure? Worst { get; init; }
 
     public AlignmentResult Alignment => Aligned.Result;
 

@@ -121,7 +121,8 @@ public static class TableWriters
         r.Uncertainty, r.Unit, Wording.Of(r.Verdict), r.Method, r.Points, r.Coverage, r.Remark ?? "",
     ];
 
-    private static string Cell(object? value) => value switch
+    /// <summary>A value as a cell of CSV: numbers in full, text quoted where it must be and never read as a formula.</summary>
+    public static string Cell(object? value) => value switch
     {
         null => "",
         double d => d.ToString("R", CultureInfo.InvariantCulture),

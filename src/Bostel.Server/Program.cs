@@ -52,11 +52,12 @@ services.AddOpenApi(o => o.AddDocumentTransformer<RequiredKinds>());
 services.AddSingleton(p => new BlobStore(
     p.GetRequiredService<IDbContextFactory<BostelContext>>(), Path.Combine(data, "blobs"), p.GetRequiredService<ILogger<BlobStore>>()));
 services.AddSingleton(new RegisterSigner(Path.Combine(data, "secrets")));
+services.AddSingleton<PublicAddress>();
 services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<DraftReports>().AddSingleton<EventHub>()
     .AddHostedService(p => p.GetRequiredService<EventHub>());
 services.AddScoped<PlanService>().AddScoped<PlanHistory>().AddScoped<StationService>()
     .AddScoped<FloorService>().AddScoped<ReceiveService>().AddScoped<NominalService>().AddScoped<ReportService>().AddScoped<DemoData>();
-services.AddScoped<JobQueue>().AddScoped<JobLease>().AddScoped<JobRunner>().AddScoped<Accounts>().AddScoped<SignInGuard>();
+services.AddScoped<DeliveryService>().AddScoped<JobQueue>().AddScoped<JobLease>().AddScoped<JobRunner>().AddScoped<Accounts>().AddScoped<SignInGuard>();
 
 var describeTo = builder.Configuration["Bostel:WriteOpenApi"];
 var jobsOn = describeTo is null && builder.Configuration.GetValue("Bostel:Jobs", true);
@@ -64,6 +65,11 @@ var migrate = describeTo is null && builder.Configuration.GetValue("Bostel:Migra
 services.AddSingleton(new IntakeOptions(
     builder.Configuration["Bostel:Intake"] ?? Path.Combine(data, "intake"),
     TimeSpan.FromMilliseconds(builder.Configuration.GetValue("Bostel:IntakeEvery", 1500))));
+services.AddSingleton(new DeliveryOptions(
+    builder.Configuration["Bostel:Delivery"] ?? Path.Combine(data, "delivery"),
+    builder.Configuration["Bostel:Outbox"] ?? Path.Combine(data, "outbox"),
+    builder.Configuration["Bostel:Smtp"] is { Length: > 0 } smtp ? new Uri(smtp) : null,
+    builder.Configuration["Bostel:MailFrom"] ?? "Bostel <bostel@localhost>"));
 if (jobsOn)
 {
     services.AddHostedService<IntakeService>();
@@ -104,6 +110,7 @@ FloorEndpoints.Map(api);
 PieceEndpoints.Map(api);
 PrepareEndpoints.Map(api);
 IssuingEndpoints.Map(api);
+DeliveryEndpoints.Map(api);
 RecordEndpoints.Map(api);
 PeopleEndpoints.Map(api);
 app.MapFallback("/api/{**rest}", () => TypedResults.NotFound());

@@ -1,4 +1,6 @@
+using System.Net;
 using System.Net.Http.Json;
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using Bostel.Core.Formats;
 using Bostel.Core.Nominals;
@@ -147,11 +149,37 @@ public class RecordTests(ServerFixture server)
         await UndoAsync(part, "undo");
         Assert.Equal("best fit to all surfaces",
             (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("alignment").GetProperty("method").GetString());
-        var log = await server.GetAsync("/api/log");
+        var log = (await server.GetAsync("/api/log?search=REC-POSE")).GetProperty("lines");
         Assert.Contains(log.EnumerateArray(), a => a.GetProperty(
             "action").GetString() == "compared" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
         Assert.DoesNotContain(log.EnumerateArray(), a => a.GetProperty(
             "action").GetString() == "evaluated" && a.GetProperty("subject").GetString()!.StartsWith("REC-POSE", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task TheLogIsSearchedByPieceReportPersonAndDayAndSaved()
+    {
+        var piece = await server.JudgedPieceAsync("REC-LOG%");
+        await server.IssueAsync(piece);
+        var number = (await server.GetAsync("/api/reports")).EnumerateArray()
+            .Single(r => r.GetProperty("pieceId").GetString() == piece).GetProperty("number").GetString()!;
+        async Task<List<JsonElement>> FoundAsync(string query) =>
+            [.. (await server.GetAsync($"/api/log?{query}")).GetProperty("lines").EnumerateArray()];
+        string Subject(JsonElement line) => line.GetProperty("subject").GetString()!;
+        var issued = Assert.Single(await FoundAsync($"search={number}"));
+        Assert.Equal(("issued a report", "REC-LOG% piece 1"), (issued.GetProperty("action").GetString(), Subject(issued)));
+        Assert.Single(await FoundAsync("search=approver+released+REC-LOG%25"));
+        Assert.Empty(await FoundAsync("search=reader+REC-LOG%25"));
+
+        // A sign that means "anything" to the database is a sign like others.
+        Assert.All(await FoundAsync("search=LOG%25"), l => Assert.Contains("REC-LOG%", Subject(l) + l.GetRawText(), StringComparison.Ordinal));
+        var today = DateTime.UtcNow.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        Assert.Single(await FoundAsync($"search={number}&from={today}&to={today}"));
+        Assert.Empty(await FoundAsync($"search={number}&to=2020-01-01"));
+        Assert.Equal(HttpStatusCode.BadRequest, (await server.Client.GetAsync("/api/log?from=yesterday")).StatusCode);
+        var saved = (await server.Client.GetStringAsync($"/api/log/file?search={number}")).TrimEnd().Split('\n');
+        Assert.Equal(2, saved.Length);
+        Assert.Contains("inspector,issued a report,REC-LOG% piece 1,", saved[1], StringComparison.Ordinal);
     }
 
     [Theory]

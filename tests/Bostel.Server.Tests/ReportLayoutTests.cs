@@ -95,12 +95,12 @@ public class ReportLayoutTests
     {
         var model = ReportTests.Model();
         var large = model.Rows[0] with { Verdict = Verdict.NonConforming, Measured = 52.048, Beyond = 0.018 };
-        var note = ManufacturingNote.Of(model with { Rows = [large] });
+        var note = ManufacturingNote.Of(model with { Rows = [large] }).Text();
 
         // The middle of 52 … 52.03 is 52.015.
         Assert.Contains("Make it 0.033 mm smaller, to the middle of its tolerance.", note, StringComparison.Ordinal);
         Assert.Contains("BR-0001", note, StringComparison.Ordinal);
-        Assert.DoesNotContain("Make it", ManufacturingNote.Of(model), StringComparison.Ordinal);
+        Assert.DoesNotContain("Make it", ManufacturingNote.Of(model).Text(), StringComparison.Ordinal);
     }
 
     /// <summary>Unpacked as the page's script does it, the map is the scan again to the accuracy that the page states.</summary>

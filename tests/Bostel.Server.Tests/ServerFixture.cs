@@ -26,6 +26,8 @@ public sealed class ServerFixture : IAsyncLifetime
     public HttpClient Client { get; private set; } = null!;
     public string Connection { get; private set; } = "";
     public string IntakeFolder => Path.Combine(_folder, "intake");
+    public string OutboxFolder => Path.Combine(_folder, "outbox");
+    public string DeliveryFolder => Path.Combine(_folder, "delivery");
     public string BlobFolder => Path.Combine(_folder, "blobs");
 
     public const string Password = "a-password-for-tests";

@@ -72,7 +72,8 @@ internal static class InspectCommand
             ("results.json", TableWriters.ToJson(report)), ("results.csv", TableWriters.Csv(report)),
             ("results.xlsx", TableWriters.Xlsx(report)), ("report.pdf", await pdf.PdfAsync(report)),
             ("report.html", Encoding.UTF8.GetBytes(await PdfWriter.HtmlAsync(report, ViewerData.Of(result.Map, plan)))),
-            ("results.qif.xml", QifWriter.Write(report)), ("note.txt", Encoding.UTF8.GetBytes(ManufacturingNote.Of(report))),
+            ("results.qif.xml", QifWriter.Write(report)), ("note.txt", Encoding.UTF8.GetBytes(ManufacturingNote.Of(report).Text())),
+            ("note.pdf", await pdf.NotePdfAsync(report)),
         })
         {
             Files.Write(Path.Combine(folder, name), s => s.Write(bytes));

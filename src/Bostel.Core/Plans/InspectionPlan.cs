@@ -53,7 +53,7 @@ public sealed record InspectionPlan
     public const int MostFigures = 60;
     public const int MostName = 200;
     public const int MostTargets = 50;
-    public const string Version = "bostel-plan/8";
+    public const string Version = "bostel-plan/9";
 
     public string Schema { get; init; } = Version;
     public string Part { get; init; } = "";

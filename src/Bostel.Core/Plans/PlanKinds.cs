@@ -58,6 +58,11 @@ internal static class PlanKinds
             Check<ReportBlock>(block, "kind", $"{name}: report, part {i + 1}");
         }
 
+        foreach (var (copy, i) in Members(plan["report"]?["copies"]))
+        {
+            Check<CopyPlan>(copy, "kind", $"{name}: report, copy {i + 1}");
+        }
+
         if (plan["decision"] is JsonObject decision)
         {
             Check<DecisionRule>(decision, "rule", $"{name}: decision");

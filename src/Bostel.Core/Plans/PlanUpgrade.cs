@@ -28,6 +28,7 @@ public static class PlanUpgrade
         // Version 8 added the drawing's standard and the shown unit, projected zones, tangent planes, common datums and datums that hold
         // the direction alone; a plan without any reads alike.
         ["bostel-plan/7"] = (_ => { }, "bostel-plan/8"),
+        ["bostel-plan/8"] = (OnlyReleasedHoldsEverywhere, "bostel-plan/9"),
     };
 
     /// <summary>Changes the plan itself, step by step.</summary>
@@ -44,6 +45,9 @@ public static class PlanUpgrade
 
     private static string? Schema(JsonObject plan) =>
         plan["schema"] is JsonValue value && value.TryGetValue<string>(out var schema) ? schema : null;
+
+    /// <summary>Version 8 let a plan ask that only released revisions are issued; that holds everywhere now. Version 9 added copies.</summary>
+    private static void OnlyReleasedHoldsEverywhere(JsonObject plan) => (plan["report"] as JsonObject)?.Remove("onlyReleased");
 
     /// <summary>Version 1 knew one preparing step, as a switch.</summary>
     private static void SwitchToSteps(JsonObject plan)

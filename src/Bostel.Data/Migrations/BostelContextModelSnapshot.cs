@@ -666,6 +666,9 @@ namespace Bostel.Data.Migrations
                     b.Property<bool>("NeedsCountersignature")
                         .HasColumnType("boolean");
 
+                    b.Property<string>("NotePdfSha")
+                        .HasColumnType("text");
+
                     b.Property<string>("NoteSha")
                         .HasColumnType("text");
 

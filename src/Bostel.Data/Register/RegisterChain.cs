@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
+using Bostel.Core.Plans;
 using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Data.Register;
@@ -166,7 +167,7 @@ public static class RegisterChain
             var now = await content(sha).ConfigureAwait(false);
             if (now != sha)
             {
-                Fault(now is null ? $"its {format} is gone" : $"its {format} was changed");
+                Fault(now is null ? $"its {format.NameOf()} is gone" : $"its {format.NameOf()} was changed");
             }
         }
 
@@ -189,6 +190,6 @@ public static class RegisterChain
         r.IssuedBy,
         issuedAt = r.IssuedAt.ToUnixTimeMilliseconds(),
         r.NeedsCountersignature,
-        files = r.Files.ToDictionary(f => f.Format, f => f.Sha),
+        files = r.Files.ToDictionary(f => f.Format.NameOf(), f => f.Sha),
     }, Json);
 }

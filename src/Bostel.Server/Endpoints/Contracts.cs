@@ -321,7 +321,7 @@ public sealed record Countersignature(string Password);
 /// <param name="Sha">SHA-256 of the file.</param>
 /// <param name="Format">Which file of the report it is; null: it was not issued here.</param>
 /// <param name="Entry">The line of the register that tells of it.</param>
-public sealed record VerificationView(string Sha, string? Format, ReportView? Report, RegisterEntryView? Entry);
+public sealed record VerificationView(string Sha, ReportFormat? Format, ReportView? Report, RegisterEntryView? Entry);
 
 /// <param name="PublicKey">Of who signed the hash; the signature can be checked with it and without this server.</param>
 public sealed record RegisterEntryView(
@@ -334,7 +334,18 @@ public sealed record RegisterCheckView(int Entries, IReadOnlyList<RegisterFault>
 public sealed record ReportView(Guid Id, string Number, Guid PieceId, string PartNumber, string Serial, Verdict Verdict, int PlanNumber,
     string IssuedBy, DateTimeOffset IssuedAt, string PdfSha, string CsvSha, string XlsxSha,
     DateTimeOffset? WithdrawnAt, string? WithdrawnBy, string? WithdrawnWhy, bool Holds, bool NeedsCountersignature,
-    DateTimeOffset? CountersignedAt, string? CountersignedBy, string? SupersededBy, IReadOnlyList<string> Formats);
+    DateTimeOffset? CountersignedAt, string? CountersignedBy, string? SupersededBy, IReadOnlyList<ReportFormat> Formats);
+
+/// <summary>A copy of a report that goes out, or went: the work that does it.</summary>
+public sealed record DeliveryView(JobView Job, Guid Report, string Number, CopyPlan Copy, string Where);
+
+/// <summary>What goes out of the reports, the last first.</summary>
+/// <param name="Mail">Where letters go: the folder of the outbox, or the server that takes them.</param>
+/// <param name="Folder">Of the copies.</param>
+public sealed record OutboxView(string Mail, string Folder, IReadOnlyList<DeliveryView> Recent);
+
+/// <summary>One page of the log and how many lines there are.</summary>
+public sealed record LogPage(int Total, IReadOnlyList<AuditView> Lines);
 
 public sealed record AuditView(long Id, DateTimeOffset At, string Who, string Action, string Subject, string Detail);
 

@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using Bostel.Core;
+using Bostel.Core.Plans;
 using Bostel.Core.ReferenceCases;
 using Bostel.Data;
 using Bostel.Reports;
@@ -10,7 +11,7 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Bostel.Server.Endpoints;
 
-/// <summary>Jobs, events, issued reports and the log.</summary>
+/// <summary>Jobs, events, and issued reports.</summary>
 public static class RecordEndpoints
 {
     public static void Map(RouteGroupBuilder api)
@@ -49,11 +50,14 @@ public static class RecordEndpoints
         {
             var report = await context.Reports.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
                 ?? throw new NotFoundException("There is no such report.");
-            var sha = report.Files.FirstOrDefault(f => f.Format == format).Sha
-                ?? throw new BadInputException(
-                    $"format: '{format}' is not one of {string.Join(", ", report.Files.Select(f => f.Format))}.");
-            return TypedResults.File(
-                await blobs.BytesAsync(sha, cancel), TypeOf(format), format == "pdf" ? null : $"{report.Number}.{EndingOf(format)}");
+            var asked = ReportFormats.Named(format);
+            var (kind, sha) = report.Files.FirstOrDefault(f => f.Format == asked);
+            return sha is null
+                ? throw new BadInputException(
+                    $"format: '{format}' is not one of {string.Join(", ", report.Files.Select(f => f.Format.NameOf()))}.")
+                : TypedResults.File(
+                    await blobs.BytesAsync(sha, cancel), kind.MediaType(),
+                    kind == ReportFormat.Pdf ? null : report.Number + kind.Ending());
         }).WithName("reportFile").Needs(Role.Reader);
         api.MapPost("/reports/{id:guid}/withdrawal",
             async (Guid id, Withdrawal withdrawal, ReportService reports, BostelContext context, ClaimsPrincipal who, HttpContext http,
@@ -74,20 +78,6 @@ public static class RecordEndpoints
             return Views.Of(report);
         }).WithName("countersignReport").Needs(Role.Approver);
         RegisterEndpoints.Map(api);
-        api.MapGet("/log", async (BostelContext context, CancellationToken cancel) =>
-            (await context.Audit.AsNoTracking().OrderByDescending(a => a.Id).Take(300).ToListAsync(cancel)).Select(Views.Of).ToList())
-                .WithName("log").Needs(Role.Reader);
+        LogEndpoints.Map(api);
     }
-
-    private static string TypeOf(string format) => format switch
-    {
-        "pdf" => "application/pdf",
-        "csv" => "text/csv",
-        "xlsx" => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-        "json" => "application/json",
-        "qif" => "application/xml",
-        _ => "application/octet-stream",
-    };
-
-    private static string EndingOf(string format) => format switch { "qif" => "qif.xml", "note" => "txt", _ => format };
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using Bostel.Core.Plans;
 using Bostel.Data;
 using Bostel.Server.Services;
 using Microsoft.EntityFrameworkCore;
@@ -15,6 +16,9 @@ public sealed record JobArguments
     public string? Unit { get; init; }
     public string? Serial { get; init; }
     public string? Recipe { get; init; }
+
+    /// <summary>Of a delivery: the copy of the report that goes out.</summary>
+    public CopyPlan? Copy { get; init; }
 
     /// <summary>Of a nominal: the piece whose scan becomes it.</summary>
     public Guid? Piece { get; init; }
@@ -93,6 +97,7 @@ public sealed class JobQueue(BostelContext context)
     private static string ClaimOf(JobKind kind, Guid subject, JobArguments arguments) => kind switch
     {
         JobKind.Nominal => $"nominal of {subject}",
+        JobKind.Deliver => $"copy of {subject} {arguments.Copy?.Words}",
         JobKind.Capture => $"capture of {subject} {arguments.Serial}",
         _ => $"piece {subject}",
     };

@@ -13,7 +13,7 @@ namespace Bostel.Server.Jobs;
 /// </summary>
 public sealed class JobRunner(
     IDbContextFactory<BostelContext> contexts, StationService stations, ReceiveService receive,
-    NominalService nominals, ReportService reports, JobLease lease,
+    NominalService nominals, ReportService reports, DeliveryService deliveries, JobLease lease,
     ILogger<JobRunner> log)
 {
     private const int MostAttempts = 5;
@@ -104,6 +104,9 @@ public sealed class JobRunner(
                 return;
             case JobKind.Capture:
                 await receive.CaptureAsync(job.SubjectId, arguments, job.CreatedBy, progress, Held, cancel);
+                return;
+            case JobKind.Deliver:
+                await deliveries.DeliverAsync(job.SubjectId, arguments.Copy!, cancel);
                 return;
             case JobKind.Issue:
                 await reports.IssueAsync(await stations.OpenAsync(job.SubjectId, cancel), job.Id, job.CreatedBy, progress, Held, cancel);

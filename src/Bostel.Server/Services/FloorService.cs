@@ -36,8 +36,6 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
     /// <summary>Verdicts a part shows in a row.</summary>
     private const int Recent = 16;
 
-    private const string Escape = "\\";
-
     private const int PictureWidth = 176;
     private const int PictureHeight = 132;
 
@@ -66,15 +64,10 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
     public async Task<PiecePage> PiecesAsync(PieceList list, string? search, Guid? part, int skip, CancellationToken cancel)
     {
         var found = context.Pieces.AsNoTracking().Where(p => part == null || p.PartId == part);
-        if (!string.IsNullOrWhiteSpace(search))
+        foreach (var pattern in WordSearch.Patterns(search))
         {
-            // Every word is somewhere in "part serial".
-            foreach (var word in search.Split(' ', StringSplitOptions.RemoveEmptyEntries))
-            {
-                var pattern = $"%{string.Concat(word.Select(c => c is '%' or '_' or '\\' ? $"{Escape}{c}" : $"{c}"))}%";
-                found = found.Where(p =>
-                    EF.Functions.ILike(p.Serial, pattern, Escape) || EF.Functions.ILike(p.Part!.Number, pattern, Escape));
-            }
+            found = found.Where(p => EF.Functions.ILike(p.Serial, pattern, WordSearch.Escape)
+                || EF.Functions.ILike(p.Part!.Number, pattern, WordSearch.Escape));
         }
 
         found = list switch

@@ -12,7 +12,7 @@ namespace Bostel.Server.Services;
 
 /// <summary>Draws figures, issues reports and withdraws them. An issued report's files and hashes never change again.</summary>
 public sealed class ReportService(BostelContext context, StationService stations, PdfWriter pdf, DraftReports drafts,
-    RegisterSigner signer)
+    PublicAddress address, RegisterSigner signer)
 {
     private const int MostWhy = 1000;
 
@@ -49,7 +49,7 @@ public sealed class ReportService(BostelContext context, StationService stations
 
             // Issued once more from the same it would be the same report, unless the first one was withdrawn.
             string[] withdrawn = [.. earlier.Where(r => r.WithdrawnAt is not null).Select(r => r.Number)];
-            var header = Header(w, number, who, replaces);
+            var header = Header(w, number, who, replaces) with { Address = address.Of(number) };
             var key = w.Keys.Report([.. drawn.Figures.Select(f => f.Figure)], w.Plan,
                 new
                 {
@@ -84,7 +84,8 @@ public sealed class ReportService(BostelContext context, StationService stations
                 CsvSha = await BlobStore.AddAsync(context, TableWriters.Csv(model), cancel),
                 XlsxSha = await BlobStore.AddAsync(context, TableWriters.Xlsx(model), cancel),
                 HtmlSha = await BlobStore.AddAsync(context, Encoding.UTF8.GetBytes(await PdfWriter.HtmlAsync(model, map)), cancel),
-                NoteSha = await BlobStore.AddAsync(context, Encoding.UTF8.GetBytes(ManufacturingNote.Of(model)), cancel),
+                NotePdfSha = await BlobStore.AddAsync(context, await pdf.NotePdfAsync(model), cancel),
+                NoteSha = await BlobStore.AddAsync(context, Encoding.UTF8.GetBytes(ManufacturingNote.Of(model).Text()), cancel),
                 QifSha = await BlobStore.AddAsync(context, QifWriter.Write(model), cancel),
                 JsonSha = await BlobStore.AddAsync(context, TableWriters.ToJson(model), cancel),
                 NeedsCountersignature = w.Plan.Layout.Countersigned,
@@ -98,6 +99,7 @@ public sealed class ReportService(BostelContext context, StationService stations
                 await RegisterChain.AppendAsync(context, signer, RegisterEvent.Superseded, old, w.Piece, who, number, cancel);
             }
 
+            await DeliveryService.QueueAsync(context, report, w.Plan.Layout.Copies ?? [], cancel);
             context.Record(who, "issued a report", w.Subject, $"{number}, PDF SHA-256 {report.PdfSha}");
             await RequireUnchangedAsync(w, stillMine, cancel);
             return report;
@@ -183,9 +185,18 @@ public sealed class ReportService(BostelContext context, StationService stations
 
             (report.CountersignedAt, report.CountersignedBy) = (DateTimeOffset.UtcNow, who);
             await RegisterChain.AppendAsync(context, signer, RegisterEvent.Countersigned, report, report.Piece!, who, null, cancel);
+            await DeliveryService.QueueAsync(context, report, await CopiesOfAsync(report, cancel), cancel);
             context.Record(who, "countersigned a report", $"{report.Piece!.Part!.Number} piece {report.Piece.Serial}", report.Number);
             return report;
         }, cancel);
+
+    /// <summary>The copies that the plan asked for under which a report was issued.</summary>
+    private async Task<IReadOnlyList<CopyPlan>> CopiesOfAsync(Report report, CancellationToken cancel)
+    {
+        var revision = await context.PlanRevisions.AsNoTracking().SingleAsync(
+            r => r.Number == report.PlanNumber && context.Plans.Any(p => p.Id == r.PlanId && p.PartId == report.Piece!.PartId), cancel);
+        return InspectionPlan.Parse(revision.Body).Layout.Copies ?? [];
+    }
 
     /// <summary>A report that nobody else changes until the transaction ends.</summary>
     private async Task<Report> HeldAsync(Guid id, CancellationToken cancel)

@@ -21,7 +21,7 @@ public class PlanCommandTests : CommandLineProgram
         File.WriteAllText(old, """{"schema": "bostel-plan/3", "part": "X", "decision": {"rule": "guard-band", "guardFactor": 1.5}}""");
         var (code, upgraded, _) = RunOn(null, "plan", "upgrade", old);
         Assert.Equal(0, code);
-        Assert.Contains("bostel-plan/8", upgraded, StringComparison.Ordinal);
+        Assert.Contains("bostel-plan/9", upgraded, StringComparison.Ordinal);
         File.WriteAllText(At("new.json"), upgraded.Replace("1.5", "0.5", StringComparison.Ordinal));
         Assert.Contains("decision: guard bands of 1.5 U", RunOn(null, "plan", "explain", old).Text, StringComparison.Ordinal);
         Assert.Equal(

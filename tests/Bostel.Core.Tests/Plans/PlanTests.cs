@@ -38,7 +38,7 @@ public class PlanTests
     }
 
     [Theory]
-    [InlineData("\"bostel-plan/8\"", "\"bostel-plan/9\"", "schema is 'bostel-plan/9'")]
+    [InlineData("\"bostel-plan/9\"", "\"bostel-plan/10\"", "schema is 'bostel-plan/10'")]
     [InlineData("\"flatness\"", "\"prettiness\"", "characteristic 1: the kind 'prettiness'")]
     [InlineData("\"tolerance\": 0.05", "\"tolerance\": -1", "needs a tolerance above 0")]
     [InlineData("\"no\": 2", "\"no\": 1", "'1' appears twice")]

@@ -288,7 +288,26 @@ export const useMay = (role: Role) => {
   return mine != null && order.indexOf(mine) >= order.indexOf(role);
 };
 
-export const useLog = () => useQuery({ queryKey: ["log"], queryFn: () => take(api.GET("/api/log")) });
+/** What is looked for in the log; empty: anything. */
+export type LogSearch = Record<"search" | "from" | "to", string>;
+
+/** The log page by page, as far as was asked for. */
+export const useLog = ({ search, from, to }: LogSearch) =>
+  useInfiniteQuery({
+    queryKey: ["log", search, from, to],
+    initialPageParam: 0,
+    queryFn: ({ pageParam: skip }) =>
+      take(
+        api.GET("/api/log", {
+          params: { query: { search: search || undefined, from: from || undefined, to: to || undefined, skip } },
+        }),
+      ),
+    getNextPageParam: (last, all) => {
+      const shown = all.reduce((n, page) => n + page.lines.length, 0);
+      return shown < last.total && last.lines.length > 0 ? shown : undefined;
+    },
+    placeholderData: keepPreviousData,
+  });
 
 /** A change that says what went wrong when it does. */
 export function useAction<A, R>(run: (argument: A) => Promise<R>, refresh: (string | undefined)[][] = []) {

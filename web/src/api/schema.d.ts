@@ -772,6 +772,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["outbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}": {
         parameters: {
             query?: never;
@@ -972,6 +1004,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["logFile"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2832,6 +2880,31 @@ export interface components {
              */
             freedom?: null | number;
         };
+        /** @description Where copies of an issued report go by themselves. The kinds are a closed set. */
+        CopyPlan: components["schemas"]["CopyPlanMailCopy"] | components["schemas"]["CopyPlanFolderCopy"];
+        /** @description A folder of its own for each report, in the delivery folder of the server. */
+        CopyPlanFolderCopy: {
+            /** @enum {string} */
+            kind: "folder";
+            /** @description Of the folder within; empty: none. */
+            name: string;
+            when?: components["schemas"]["CopyWhen"];
+            files?: components["schemas"]["ReportFormat"][];
+        };
+        /** @description A letter whose text is the note to manufacturing, the files with it. */
+        CopyPlanMailCopy: {
+            /** @enum {string} */
+            kind: "mail";
+            /** @description One address. */
+            to: string;
+            when?: components["schemas"]["CopyWhen"];
+            files?: components["schemas"]["ReportFormat"][];
+        };
+        /**
+         * @description Of which reports a copy goes out.
+         * @enum {unknown}
+         */
+        CopyWhen: "always" | "conforming" | "open";
         /** @description One's own password, asked for again. */
         Countersignature: {
             password: string;
@@ -2894,6 +2967,15 @@ export interface components {
             factor: number;
             /** @description The rule as screen and report say it. */
             words: string;
+        };
+        /** @description A copy of a report that goes out, or went: the work that does it. */
+        DeliveryView: {
+            job: components["schemas"]["JobView"];
+            /** Format: uuid */
+            report: string;
+            number: string;
+            copy: components["schemas"]["CopyPlan"];
+            where: string;
         };
         /**
          * @description Statistics of a deviation map, each vertex weighted by the area around it so that dense spots do not bias. Percentiles are keyed by
@@ -3207,7 +3289,7 @@ export interface components {
          * @description What a job does.
          * @enum {unknown}
          */
-        JobKind: "nominal" | "receive" | "capture" | "prepare" | "align" | "compare" | "measure" | "evaluate" | "run-plan" | "issue";
+        JobKind: "nominal" | "receive" | "capture" | "prepare" | "align" | "compare" | "measure" | "evaluate" | "run-plan" | "issue" | "deliver";
         /** @enum {unknown} */
         JobState: "queued" | "running" | "done" | "failed" | "cancelled";
         JobView: {
@@ -3279,6 +3361,12 @@ export interface components {
             lower: null | number;
             /** Format: double */
             upper: null | number;
+        };
+        /** @description One page of the log and how many lines there are. */
+        LogPage: {
+            /** Format: int32 */
+            total: number;
+            lines: components["schemas"]["AuditView"][];
         };
         /**
          * @description A map beside that of the deviation, made of every piece in the alignment of the plan's comparison. The kinds are a closed set; those
@@ -3767,6 +3855,14 @@ export interface components {
         /** @description A characteristic's number found in other ways than the plan's. */
         OtherWaysView: {
             ways: components["schemas"]["OtherWay"][];
+        };
+        /** @description What goes out of the reports, the last first. */
+        OutboxView: {
+            /** @description Where letters go: the folder of the outbox, or the server that takes them. */
+            mail: string;
+            /** @description Of the copies. */
+            folder: string;
+            recent: components["schemas"]["DeliveryView"][];
         };
         /**
          * @description Sizes of paper.
@@ -4535,6 +4631,11 @@ export interface components {
             /** @description Half the width of the page: two of them in a row stand beside each other. */
             half?: boolean;
         };
+        /**
+         * @description The files of a report.
+         * @enum {unknown}
+         */
+        ReportFormat: "pdf" | "csv" | "xlsx" | "html" | "json" | "qif" | "note" | "note-pdf";
         /** @description A picture in a layout: PNG or JPEG, told by its first bytes and not by its name. */
         ReportPicture: {
             /** @description The file. */
@@ -4550,6 +4651,8 @@ export interface components {
             house?: string;
             logo?: null | components["schemas"]["ReportPicture"];
             paper?: components["schemas"]["PaperSize"];
+            /** @description Copies that go out by themselves. */
+            copies?: null | components["schemas"]["CopyPlan"][];
             /** @description A report holds only once another person has countersigned it. */
             countersigned?: boolean;
         };
@@ -4580,7 +4683,7 @@ export interface components {
             countersignedAt: null | string;
             countersignedBy: null | string;
             supersededBy: null | string;
-            formats: string[];
+            formats: components["schemas"]["ReportFormat"][];
         };
         /** @description The residuals of a feature laid flat: a round one unrolled about its axis, a plane seen along its normal, an edge along its length. */
         ResidualMap: {
@@ -5144,8 +5247,7 @@ export interface components {
         VerificationView: {
             /** @description SHA-256 of the file. */
             sha: string;
-            /** @description Which file of the report it is; null: it was not issued here. */
-            format: null | string;
+            format: null | components["schemas"]["ReportFormat"];
             report: null | components["schemas"]["ReportView"];
             entry: null | components["schemas"]["RegisterEntryView"];
         };
@@ -6379,6 +6481,48 @@ export interface operations {
             };
         };
     };
+    outbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutboxView"];
+                };
+            };
+        };
+    };
+    sendAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+        };
+    };
     job: {
         parameters: {
             query?: never;
@@ -6638,7 +6782,12 @@ export interface operations {
     };
     log: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+                from?: string;
+                to?: string;
+                skip?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6651,8 +6800,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AuditView"][];
+                    "application/json": components["schemas"]["LogPage"];
                 };
+            };
+        };
+    };
+    logFile: {
+        parameters: {
+            query?: {
+                search?: string;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,7 +1,8 @@
 import { CaptureForm } from "./devices/CaptureForm";
 import { Intake } from "./devices/Intake";
+import { Outbox } from "./devices/Outbox";
 
-/** Where scans come from besides being dropped: the simulated scanner, and the watched folder. */
+/** Where scans come from besides being dropped, and where copies of reports go. */
 export function DevicesPage() {
   return (
     <div className="h-full overflow-auto" tabIndex={0}>
@@ -13,6 +14,7 @@ export function DevicesPage() {
         </p>
         <CaptureForm />
         <Intake />
+        <Outbox />
       </div>
     </div>
   );

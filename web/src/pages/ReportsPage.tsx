@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { useMay, useReports, useSession } from "../api/hooks";
 import { moment } from "../ui/format";
@@ -13,7 +13,8 @@ import { stateOf } from "../register/states";
 /** The register of what was issued. */
 export function ReportsPage() {
   const reports = useReports();
-  const [text, setText] = useState("");
+  // The code on a report leads here with its number.
+  const [text, setText] = useState(useSearchParams()[0].get("find") ?? "");
   const maySign = useMay("approver");
   const me = useSession().data?.user;
   const [signing, setSigning] = useState<{ report: Schemas["ReportView"]; what: "countersign" | "withdraw" } | null>(

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { formatNames } from "../plan/copies";
 
 /** The files of a report; the PDF opens beside, the others are saved. */
 export const Files = ({ report }: { report: Schemas["ReportView"] }) =>
@@ -11,6 +12,6 @@ export const Files = ({ report }: { report: Schemas["ReportView"] }) =>
       rel="noreferrer"
       title={format === "pdf" ? `SHA-256 ${report.pdfSha}` : undefined}
     >
-      {format.toUpperCase()}
+      {formatNames[format]}
     </a>
   ));

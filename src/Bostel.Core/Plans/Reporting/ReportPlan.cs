@@ -43,6 +43,10 @@ public sealed record ReportPlan
 
     public PaperSize Paper { get; init; }
 
+    /// <summary>Copies that go out by themselves.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<CopyPlan>? Copies { get; init; }
+
     /// <summary>A report holds only once another person has countersigned it.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Countersigned { get; init; }
@@ -59,6 +63,19 @@ public sealed record ReportPlan
         if (Logo?.Fault is { } fault)
         {
             throw new BadInputException($"{name}.logo: {fault}");
+        }
+
+        if (Copies?.Count > CopyPlan.Most)
+        {
+            throw new BadInputException($"{name}: at most {CopyPlan.Most} copies go out of a report.");
+        }
+
+        foreach (var (i, copy) in (Copies ?? []).Index())
+        {
+            if (copy.Fault is { } wrong)
+            {
+                throw new BadInputException($"{name}: copy {i + 1}: {wrong}");
+            }
         }
 
         foreach (var (i, block) in Blocks.Index())

@@ -7,6 +7,7 @@ import { Choice } from "../../ui/Choice";
 import { Button, Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
+import { Copies } from "./Copies";
 import { House } from "./House";
 import { NoteFields } from "./NoteFields";
 import { PictureChoice } from "./PictureChoice";
@@ -121,6 +122,7 @@ export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan
         )}
       </Block>
       <House report={report ?? {}} disabled={disabled} onChange={put} />
+      <Copies report={report ?? {}} disabled={disabled} onChange={put} />
     </>
   );
 }

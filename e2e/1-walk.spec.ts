@@ -216,6 +216,10 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     // The plan asks for a second person: what is issued does not hold alone.
     await page.getByLabel("Holds only once somebody else has countersigned it").click();
     await expect(page.getByLabel("Holds only once somebody else has countersigned it")).toBeChecked();
+    // A copy goes out by mail once it holds.
+    await page.getByRole("textbox", { name: "Address", exact: true }).fill("shop@works.example");
+    await page.getByRole("button", { name: "Add copy" }).click();
+    await expect(page.getByRole("list", { name: "Copies that go out" })).toContainText("Mail to shop@works.example");
     await release(page);
     await issue(page);
     const issued = page.getByTestId("issued");

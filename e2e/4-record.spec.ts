@@ -65,6 +65,20 @@ test.describe.serial("people", () => {
     await expect(other.getByRole("button", { name: "Countersign" })).toHaveCount(0);
     await page.getByRole("button", { name: "Check the whole register" }).click();
     await expect(page.getByText("The register is as it was entered:")).toBeVisible();
+
+    // Countersigned it holds, and its copy goes out; the log tells of all of it.
+    const number = await other.getByRole("cell").first().innerText();
+    await page.getByRole("link", { name: "Devices" }).click();
+    const sent = page.getByRole("region", { name: "Outbox" }).getByRole("row", { name: new RegExp(number) });
+    await expect(sent).toContainText("mail to shop@works.example");
+    await expect(sent).toContainText("sent");
+    await page.getByRole("link", { name: "Log" }).click();
+    await page.getByLabel("Piece, report, person or word").fill(`grace ${number}`);
+    await expect(page.getByText("1 line", { exact: true })).toBeVisible();
+    await expect(page.getByRole("row", { name: /countersigned a report/ })).toContainText("VH-310 piece");
+    const download = page.waitForEvent("download");
+    await page.getByRole("link", { name: "Save as CSV" }).click();
+    expect((await download).suggestedFilename()).toBe("log.csv");
   });
 });
 

@@ -19,6 +19,7 @@ public sealed class BostelContext(DbContextOptions<BostelContext> options) : DbC
     public DbSet<Report> Reports => Set<Report>();
     public DbSet<RegisterEntry> RegisterEntries => Set<RegisterEntry>();
     public DbSet<SigningKey> SigningKeys => Set<SigningKey>();
+    public DbSet<Layout> Layouts => Set<Layout>();
     public DbSet<Job> Jobs => Set<Job>();
     public DbSet<AuditEntry> Audit => Set<AuditEntry>();
     public DbSet<Blob> Blobs => Set<Blob>();
@@ -94,6 +95,12 @@ public sealed class BostelContext(DbContextOptions<BostelContext> options) : DbC
         {
             e.HasKey(c => c.Name);
             e.HasData(new Counter { Name = Counter.Reports, Next = 1001 }, new Counter { Name = Counter.Register, Next = 1 });
+        });
+        builder.Entity<Layout>(e =>
+        {
+            e.HasKey(l => l.Name);
+            e.Property(l => l.Body).HasColumnType("text");
+            e.HasIndex(l => l.ForNewParts).IsUnique().HasFilter("\"ForNewParts\"");
         });
         builder.Entity<Job>(e =>
         {

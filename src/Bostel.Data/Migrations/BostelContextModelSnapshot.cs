@@ -302,6 +302,34 @@ namespace Bostel.Data.Migrations
                     b.ToTable("Jobs");
                 });
 
+            modelBuilder.Entity("Bostel.Data.Layout", b =>
+                {
+                    b.Property<string>("Name")
+                        .HasColumnType("text");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<DateTimeOffset>("ChangedAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("ChangedBy")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<bool>("ForNewParts")
+                        .HasColumnType("boolean");
+
+                    b.HasKey("Name");
+
+                    b.HasIndex("ForNewParts")
+                        .IsUnique()
+                        .HasFilter("\"ForNewParts\"");
+
+                    b.ToTable("Layouts");
+                });
+
             modelBuilder.Entity("Bostel.Data.Nominal", b =>
                 {
                     b.Property<Guid>("Id")

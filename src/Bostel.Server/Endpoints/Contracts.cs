@@ -306,6 +306,11 @@ public sealed record ReadingsRequest(IReadOnlyList<LabelPlan> Labels, MapPlan? M
 
 public sealed record ReadingsView(IReadOnlyList<LabelReading> Readings);
 
+/// <summary>A layout of reports under a name.</summary>
+public sealed record LayoutView(string Name, bool ForNewParts, string ChangedBy, DateTimeOffset ChangedAt, ReportPlan Report);
+
+public sealed record LayoutEdit(ReportPlan Report, bool ForNewParts);
+
 /// <param name="Password">One's own, asked for again: issuing is signing.</param>
 public sealed record Issuing(IReadOnlyList<Guid> Pieces, string Password);
 

@@ -16,7 +16,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Bostel.Server.Services;
 
 /// <summary>The first station: scans read, pieces captured with the simulated scanner.</summary>
-public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshCache meshes, PlanService plans)
+public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshCache meshes, PlanService plans, LayoutService layouts)
 {
     /// <param name="stillMine">Asked in the transaction that keeps the outcome.</param>
     public async Task ScanAsync(Guid pieceId, IProgress<RunProgress> progress, Func<Task<bool>> stillMine, CancellationToken cancel)
@@ -124,7 +124,13 @@ public sealed class ReceiveService(BostelContext context, BlobStore blobs, MeshC
             CreatedAt = DateTimeOffset.UtcNow
         };
         context.Parts.Add(part);
-        plans.Create(part, plan ?? new InspectionPlan { Part = part.Number, Revision = part.Revision }, who);
+        plan ??= new InspectionPlan
+        {
+            Part = part.Number,
+            Revision = part.Revision,
+            Report = await layouts.ForNewPartsAsync(cancel)
+        };
+        plans.Create(part, plan, who);
         context.Record(who, "created a part", $"part {part.Number}", $"revision {part.Revision}");
         await context.SaveChangesAsync(cancel);
         return part;

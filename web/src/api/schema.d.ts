@@ -1364,6 +1364,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["layouts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepLayout"];
+        post?: never;
+        delete: operations["removeLayout"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3340,6 +3372,19 @@ export interface components {
              * @description How many vertices it is the mean of.
              */
             points: number;
+        };
+        LayoutEdit: {
+            report: components["schemas"]["ReportPlan"];
+            forNewParts: boolean;
+        };
+        /** @description A layout of reports under a name. */
+        LayoutView: {
+            name: string;
+            forNewParts: boolean;
+            changedBy: string;
+            /** Format: date-time */
+            changedAt: string;
+            report: components["schemas"]["ReportPlan"];
         };
         /**
          * @description What was left out of a feature: how many points, how much surface they stand for (mm²), and how far the farthest lies from the nominal
@@ -7417,6 +7462,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+        };
+    };
+    layouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutView"][];
+                };
+            };
+        };
+    };
+    keepLayout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutView"][];
+                };
+            };
+        };
+    };
+    removeLayout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutView"][];
                 };
             };
         };

@@ -43,7 +43,7 @@ export function LogPage() {
           </a>
         </div>
         <p className="num text-soft" role="status">
-          {log.isPending ? "Looking …" : total === 0 ? "Nothing was found." : `${count(total)} lines`}
+          {log.isPending ? "Looking …" : found(total)}
         </p>
         {log.error && (
           <p className="text-bad" role="alert">
@@ -76,4 +76,12 @@ export function LogPage() {
       </div>
     </div>
   );
+}
+
+function found(lines: number) {
+  if (lines === 0) {
+    return "Nothing was found.";
+  }
+
+  return lines === 1 ? "1 line" : `${count(lines)} lines`;
 }

@@ -9,6 +9,7 @@ import { Block } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { Copies } from "./Copies";
 import { House } from "./House";
+import { Layouts } from "./Layouts";
 import { NoteFields } from "./NoteFields";
 import { PictureChoice } from "./PictureChoice";
 
@@ -123,6 +124,7 @@ export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan
       </Block>
       <House report={report ?? {}} disabled={disabled} onChange={put} />
       <Copies report={report ?? {}} disabled={disabled} onChange={put} />
+      <Layouts report={report ?? {}} disabled={disabled} onChange={put} />
     </>
   );
 }

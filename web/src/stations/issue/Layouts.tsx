@@ -1,0 +1,87 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take, type ReportPlan } from "../../api/client";
+import { useAction, useMay } from "../../api/hooks";
+import { Choice } from "../../ui/Choice";
+import { Button, Check, Field, Input } from "../../ui/parts";
+import { Block } from "../../ui/Worksheet";
+
+interface Props {
+  report: ReportPlan;
+  disabled: boolean;
+  onChange: (change: (report: ReportPlan) => ReportPlan) => void;
+}
+
+/** Layouts under names, of the house or a customer: taken for this part, kept by an approver. */
+export function Layouts({ report, disabled, onChange }: Props) {
+  const mayKeep = useMay("approver");
+  const { data: kept = [] } = useQuery({ queryKey: ["layouts"], queryFn: () => take(api.GET("/api/layouts")) });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [name, setName] = useState("");
+  const [forNewParts, setForNewParts] = useState(false);
+  const refresh = [["layouts"]];
+  const keep = useAction(
+    () =>
+      take(api.PUT("/api/layouts/{name}", { params: { path: { name: name.trim() } }, body: { report, forNewParts } })),
+    refresh,
+  );
+  const remove = useAction(
+    (gone: string) => take(api.DELETE("/api/layouts/{name}", { params: { path: { name: gone } } })),
+    refresh,
+  );
+  const one = kept.find((l) => l.name === chosen) ?? kept.find((l) => l.forNewParts) ?? kept[0];
+  return (
+    <Block title="Layouts of the house">
+      <div className="space-y-2">
+        {one ? (
+          <div className="flex items-end gap-2">
+            <Field label="Kept layout">
+              <Choice
+                value={one.name}
+                options={kept.map((l) => ({
+                  value: l.name,
+                  name: l.forNewParts ? `${l.name} (of new parts)` : l.name,
+                }))}
+                onChange={setChosen}
+              />
+            </Field>
+            <Button disabled={disabled} onClick={() => onChange(() => one.report)}>
+              Take it
+            </Button>
+            {mayKeep && (
+              <Button tone="quiet" disabled={remove.isPending} onClick={() => remove.mutate(one.name)}>
+                Remove
+              </Button>
+            )}
+          </div>
+        ) : (
+          <p className="text-soft">
+            None is kept yet. One that is kept under a name can be taken for any part
+            {mayKeep ? "." : "; an approver keeps them."}
+          </p>
+        )}
+        {mayKeep && (
+          <form
+            className="space-y-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              keep.mutate(undefined, { onSuccess: () => setName("") });
+            }}
+          >
+            <div className="flex items-end gap-2">
+              <Field label="Keep this report's layout as">
+                <Input value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
+              </Field>
+              <Button type="submit" disabled={name.trim() === "" || keep.isPending}>
+                Keep
+              </Button>
+            </div>
+            <Check checked={forNewParts} onChange={setForNewParts}>
+              New parts begin with it
+            </Check>
+          </form>
+        )}
+      </div>
+    </Block>
+  );
+}

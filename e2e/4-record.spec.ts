@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { goTo, jobDone, open, pick, signIn, stageReady, stationIs } from "./steps";
+import { goTo, jobDone, open, pick, release, signIn, stageReady, stationIs } from "./steps";
 
 test("a reader looks, and finds the work switched off", async ({ page }) => {
   await signIn(page, "reader");
@@ -80,6 +80,33 @@ test.describe.serial("people", () => {
     await page.getByRole("link", { name: "Save as CSV" }).click();
     expect((await download).suggestedFilename()).toBe("log.csv");
   });
+});
+
+test("every next piece of a released plan runs by itself, and waiting reports are issued with one signature", async ({ page }) => {
+  await signIn(page);
+  await open(page, "HW-118", "0001");
+  await release(page);
+  await page.getByRole("link", { name: "Bostel" }).first().click();
+  await page.getByRole("link", { name: "Devices" }).click();
+  await pick(page.getByLabel("Part", { exact: true }), "HW-118 rev B");
+  await page.getByLabel("Serial number").fill("0003");
+  await page.getByRole("button", { name: "Capture a piece" }).click();
+  await page.getByRole("link", { name: "Floor" }).click();
+  await page.getByRole("radio", { name: "To issue" }).click();
+  const captured = page.getByLabel("Issue HW-118 · 0003");
+  await expect(captured).toBeVisible({ timeout: 120_000 });
+  await captured.click();
+  await page.getByLabel("Issue HW-118 · 0001").click();
+  await page.getByRole("button", { name: "Issue 2 reports …" }).click();
+  await page.getByLabel("Your password, to sign").fill("not the password");
+  await page.getByRole("button", { name: "Sign and issue 2 reports" }).click();
+  await expect(page.getByText("password: it is wrong; nothing was signed.", { exact: true })).toBeVisible();
+  await page.getByLabel("Your password, to sign").fill("vent-drive-310");
+  await page.getByRole("button", { name: "Sign and issue 2 reports" }).click();
+  await expect(page.getByRole("link", { name: /HW-118 · 0003/ })).toHaveCount(0, { timeout: 90_000 });
+  await expect(page.getByRole("link", { name: /HW-118 · 0001/ })).toHaveCount(0, { timeout: 90_000 });
+  await page.getByRole("radio", { name: "Judged" }).click();
+  await expect(page.getByRole("link", { name: /HW-118 · 0003/ })).toContainText(/BR-\d+/);
 });
 
 test("a pose taken from a file is kept in the plan, repeated and undone", async ({ page }) => {

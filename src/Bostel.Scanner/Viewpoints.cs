@@ -68,8 +68,8 @@ internal sealed class Viewpoints
                 return -1;
             }
 
-            if (c < headOn && tree.FirstHit(start, _light[i], 1e-6, reach, out _) < 0 &&
-                (!HasBaseline || (_camera[i].Dot(normal) >= steepest && tree.FirstHit(start, _camera[i], 1e-6, reach, out _) < 0)))
+            if (c < headOn && !tree.Blocks(start, _light[i], 1e-6, reach) &&
+                (!HasBaseline || (_camera[i].Dot(normal) >= steepest && !tree.Blocks(start, _camera[i], 1e-6, reach))))
             {
                 return i;
             }

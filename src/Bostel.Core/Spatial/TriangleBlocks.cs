@@ -89,6 +89,32 @@ internal sealed class TriangleBlocks
         return Vector256.AndNot(nearest, thin);
     }
 
+    /// <summary>
+    /// Which of the four triangles of a block a ray meets, ahead or behind, a bit each, and where; both sides (Möller and Trumbore 1997).
+    /// </summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    public uint Met(int block, Vector3D start, Vector3D direction, out Vector256<double> distances)
+    {
+        ref var c = ref _corners[Stride * block];
+        var (ax, ay, az) = (Vector256.LoadUnsafe(ref c), Vector256.LoadUnsafe(ref c, 4), Vector256.LoadUnsafe(ref c, 8));
+        var (ux, uy, uz) =
+            (Vector256.LoadUnsafe(ref c, 12) - ax, Vector256.LoadUnsafe(ref c, 16) - ay, Vector256.LoadUnsafe(ref c, 20) - az);
+        var (vx, vy, vz) =
+            (Vector256.LoadUnsafe(ref c, 24) - ax, Vector256.LoadUnsafe(ref c, 28) - ay, Vector256.LoadUnsafe(ref c, 32) - az);
+        var (dx, dy, dz) = (Vector256.Create(direction.X), Vector256.Create(direction.Y), Vector256.Create(direction.Z));
+        var (sx, sy, sz) = (Vector256.Create(start.X) - ax, Vector256.Create(start.Y) - ay, Vector256.Create(start.Z) - az);
+        var (hx, hy, hz) = ((dy * vz) - (dz * vy), (dz * vx) - (dx * vz), (dx * vy) - (dy * vx));
+        var (qx, qy, qz) = ((sy * uz) - (sz * uy), (sz * ux) - (sx * uz), (sx * uy) - (sy * ux));
+        var det = (ux * hx) + (uy * hy) + (uz * hz);
+        var s = ((sx * hx) + (sy * hy) + (sz * hz)) / det;
+        var t = ((dx * qx) + (dy * qy) + (dz * qz)) / det;
+        distances = ((vx * qx) + (vy * qy) + (vz * qz)) / det;
+
+        // A ray within the triangle's plane has det 0: what is divided by it is no number or infinite, and meets nothing.
+        return (Vector256.GreaterThanOrEqual(Vector256.Min(s, t), Vector256<double>.Zero)
+            & Vector256.LessThanOrEqual(s + t, Vector256<double>.One)).ExtractMostSignificantBits();
+    }
+
     /// <summary>Squared distance of d from the segment from 0 to e; <paramref name="share"/> is where the foot on its line lies.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector256<double> OffEdge(

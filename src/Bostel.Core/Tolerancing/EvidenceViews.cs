@@ -84,5 +84,5 @@ internal static class EvidenceViews
     }
 
     private static bool Free(TriangleTree tree, Vector3D from, Vector3D direction) =>
-        tree.FirstHit(from + (0.05 * direction), direction, 0, double.PositiveInfinity, out _) < 0;
+        !tree.Blocks(from + (0.05 * direction), direction, 0, double.PositiveInfinity);
 }

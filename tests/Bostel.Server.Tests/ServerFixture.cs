@@ -159,7 +159,9 @@ public sealed class ServerFixture : IAsyncLifetime
             .PostAsJsonAsync($"/api/parts/{part}/plan/release", new { number }));
     }
 
-    /// <summary>Issues the report of a piece, its plan released: the job that has ended, or the answer that says what stands in the way.</summary>
+    /// <summary>
+    /// Issues the report of a piece, its plan released: the job that has ended, or the answer that says what stands in the way.
+    /// </summary>
     public async Task<JsonElement> IssueAsync(string piece, HttpClient? who = null)
     {
         await ReleaseAsync(piece);

@@ -46,7 +46,9 @@ public static class PlanUpgrade
     private static string? Schema(JsonObject plan) =>
         plan["schema"] is JsonValue value && value.TryGetValue<string>(out var schema) ? schema : null;
 
-    /// <summary>Version 8 let a plan ask that only released revisions are issued; that holds everywhere now. Version 9 added copies.</summary>
+    /// <summary>
+    /// Version 8 let a plan ask that only released revisions are issued; that holds everywhere now. Version 9 added copies.
+    /// </summary>
     private static void OnlyReleasedHoldsEverywhere(JsonObject plan) => (plan["report"] as JsonObject)?.Remove("onlyReleased");
 
     /// <summary>Version 1 knew one preparing step, as a switch.</summary>

@@ -70,7 +70,9 @@ public sealed class DeliveryService(BostelContext context, BlobStore blobs, Deli
         await context.SaveChangesAsync(cancel);
     }
 
-    /// <summary>Made beside and renamed, which file systems do whole or not at all. One that is there already was delivered before.</summary>
+    /// <summary>
+    /// Made beside and renamed, which file systems do whole or not at all. One that is there already was delivered before.
+    /// </summary>
     private static async Task IntoFolderAsync(
         string folder, string number, List<(string Name, string MediaType, byte[] Content)> files, CancellationToken cancel)
     {

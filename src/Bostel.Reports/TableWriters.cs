@@ -5,16 +5,22 @@ using System.Text.Json.Serialization;
 using Bostel.Core.Comparison;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
-using MiniExcelLibs;
 
 namespace Bostel.Reports;
 
 /// <summary>The table of characteristics as CSV, XLSX and JSON, full precision.</summary>
 public static class TableWriters
 {
-    private static readonly string[] Columns =
-        ["no", "characteristic", "kind", "datums", "alignment", "nominal", "lower limit", "upper limit", "measured", "deviation", "beyond",
-            "U (95 %)", "unit", "verdict", "method", "points", "coverage", "remark"];
+    private static readonly (string Name, Func<CharacteristicResult, SheetCell> Cell)[] Columns =
+    [
+        ("no", r => new(r.Plan.No)), ("characteristic", r => new(r.Plan.Name)), ("kind", r => new(Wording.Kind(r.Plan.Kind))),
+        ("datums", r => new(string.Join("|", r.Plan.Refers.Datums))), ("alignment", r => new(r.Plan.Alignment ?? "")),
+        ("nominal", r => Shown(r, r.Nominal)), ("lower limit", r => Shown(r, r.LowerLimit)), ("upper limit", r => Shown(r, r.UpperLimit)),
+        ("measured", r => Shown(r, r.Measured)), ("deviation", r => Shown(r, r.Deviation)), ("beyond", r => Shown(r, r.Beyond)),
+        ("U (95 %)", r => Shown(r, r.Uncertainty)), ("unit", r => new(r.Unit)), ("verdict", r => SheetCell.Of(r.Verdict)),
+        ("method", r => new(r.Method)), ("points", r => new(r.Points)), ("coverage", r => new(r.Coverage, CellLook.Share)),
+        ("remark", r => new(r.Remark ?? "")),
+    ];
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
@@ -25,10 +31,10 @@ public static class TableWriters
     public static byte[] Csv(ReportModel report)
     {
         var text = new StringBuilder();
-        text.Append(string.Join(',', Columns)).Append('\n');
+        text.Append(string.Join(',', Columns.Select(c => c.Name))).Append('\n');
         foreach (var row in report.Rows)
         {
-            text.Append(string.Join(',', Cells(row).Select(Cell))).Append('\n');
+            text.Append(string.Join(',', Columns.Select(c => Cell(c.Cell(row).Value)))).Append('\n');
         }
 
         return Encoding.UTF8.GetBytes(text.ToString());
@@ -36,31 +42,28 @@ public static class TableWriters
 
     public static byte[] Xlsx(ReportModel report)
     {
-        var rows = report.Rows.Select(r =>
-        {
-            var cells = Cells(r);
-            return Enumerable.Range(0, Columns.Length)
-                .ToDictionary(i => Columns[i], i => cells[i] is string s ? Wording.Neutral(s) : cells[i]);
-        }).ToList();
-        List<Dictionary<string, object?>> about =
+        static SheetCell[] About(string what, object value) => [new(what), new(value)];
+        IReadOnlyList<IReadOnlyList<SheetCell>> about =
         [
             About("report", report.Header.Number), About("part", report.Header.Part), About("revision", report.Header.Revision),
             About("piece", report.Header.Piece),
             About("plan", report.Header.Plan), About("inspector", report.Header.Inspector),
             About("date", report.Header.Date.ToString("O", CultureInfo.InvariantCulture)),
-            About("verdict", Wording.Of(report.Verdict)), About("alignment", report.Aligned.How.Words),
+            [new("verdict"), SheetCell.Of(report.Verdict)], About("alignment", report.Aligned.How.Words),
             About("alignment RMS, mm", report.Alignment.Rms),
             .. report.Named.Select(n => About($"alignment {n.Name}", Wording.Of(n))),
             About("map stands in alignment", report.Plan.Compare.Alignment ?? Wording.OwnAlignment),
             About("comparison", MethodWords.Of(report.Compared.How)),
             About("device", report.Plan.Device.Words), About("temperature", report.Plan.Temperature.Words),
             About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper),
-            About("within band, share", report.Statistics.WithinTolerance),
+            [new("within band, share"), new(report.Statistics.WithinTolerance, CellLook.Share)],
         ];
-        using var memory = new MemoryStream();
-        memory.SaveAs(new Dictionary<string, object> { ["Characteristics"] = rows, ["About"] = about });
-        return memory.ToArray();
+        return Workbook.Write([Characteristics("Characteristics", report.Rows), new("About", ["what", "value"], about)]);
     }
+
+    /// <summary>The rows of a piece as a sheet.</summary>
+    internal static Sheet Characteristics(string name, IReadOnlyList<CharacteristicResult> rows) => new(
+        name, [.. Columns.Select(c => c.Name)], [.. rows.Select(r => (IReadOnlyList<SheetCell>)[.. Columns.Select(c => c.Cell(r))])]);
 
     /// <summary>Header, preparation, alignment, statistics and all rows.</summary>
     public static byte[] ToJson(ReportModel report) => JsonSerializer.SerializeToUtf8Bytes(
@@ -111,15 +114,8 @@ public static class TableWriters
             made.Faces,
         };
 
-    private static Dictionary<string, object?> About(string what, object value) =>
-        new() { ["what"] = Wording.Neutral(what), ["value"] = value is string s ? Wording.Neutral(s) : value };
-
-    private static object?[] Cells(CharacteristicResult r) =>
-    [
-        r.Plan.No, r.Plan.Name, Wording.Kind(r.Plan.Kind), string.Join("|", r.Plan.Refers.Datums), r.Plan.Alignment ?? "",
-        r.Nominal, r.LowerLimit, r.UpperLimit, r.Measured, r.Deviation, r.Beyond,
-        r.Uncertainty, r.Unit, Wording.Of(r.Verdict), r.Method, r.Points, r.Coverage, r.Remark ?? "",
-    ];
+    /// <summary>A figure is shown with a decimal more than its tolerance asks for.</summary>
+    private static SheetCell Shown(CharacteristicResult row, double? value) => new(value, CellLook.Plain, row.Decimals + 1);
 
     /// <summary>A value as a cell of CSV: numbers in full, text quoted where it must be and never read as a formula.</summary>
     public static string Cell(object? value) => value switch

@@ -94,6 +94,7 @@ public class AuthorizationTests(ServerFixture server)
         ["POST /api/captures"] = Role.Inspector,
         ["POST /api/pieces"] = Role.Inspector,
         ["POST /api/pieces/{id:guid}/jobs"] = Role.Inspector,
+        ["GET /api/parts/{id:guid}/table"] = Role.Reader,
         ["GET /api/layouts"] = Role.Reader,
         ["PUT /api/layouts/{name}"] = Role.Approver,
         ["DELETE /api/layouts/{name}"] = Role.Approver,

@@ -15,7 +15,8 @@ public class DeliveryTests(ServerFixture server)
         var pdf = await FileAsync(report, "pdf");
         var folder = Path.Combine(server.DeliveryFolder, "Customer 4");
         var copy = Path.Combine(folder, Number(report));
-        Assert.Equal(((string[])[$"{Number(report)}.csv", $"{Number(report)}.pdf"]), Directory.GetFiles(copy).Select(Path.GetFileName).Order());
+        Assert.Equal(
+            (string[])[$"{Number(report)}.csv", $"{Number(report)}.pdf"], Directory.GetFiles(copy).Select(Path.GetFileName).Order());
         Assert.Equal(pdf, await File.ReadAllBytesAsync(Path.Combine(copy, $"{Number(report)}.pdf")));
         Assert.Empty(Directory.GetDirectories(folder, ".*"));
 
@@ -41,7 +42,8 @@ public class DeliveryTests(ServerFixture server)
         var report = await IssuedAsync("COPY-BLOCKED", """[{"kind": "folder", "name": "Blocked", "when": "always", "files": ["pdf"]}]""");
         var failed = Assert.Single(await SentAsync(report, 1));
         Assert.Equal("failed", State(failed));
-        Assert.Contains("could not be sent (folder Blocked)", failed.GetProperty("job").GetProperty("error").GetString(), StringComparison.Ordinal);
+        Assert.Contains(
+            "could not be sent (folder Blocked)", failed.GetProperty("job").GetProperty("error").GetString(), StringComparison.Ordinal);
 
         File.Delete(blocked);
         var again = await server.PostAsync($"/api/outbox/{failed.GetProperty("job").GetProperty("id").GetString()}/again", new { });

@@ -12,7 +12,8 @@ public class LayoutTests(ServerFixture server)
         var approver = await ServerFixture.SignedInAsync(server.Factory, "approver");
         var before = await ServerFixture.JsonAsync(
             await server.Client.PostAsJsonAsync("/api/parts", new { number = "LAY-1", name = "x", revision = "A" }));
-        object Layout(string house, bool forNewParts) => new { report = new { house, blocks = new[] { new { kind = "table" } } }, forNewParts };
+        object Layout(string house, bool forNewParts) =>
+            new { report = new { house, blocks = new[] { new { kind = "table" } } }, forNewParts };
         Assert.Equal(HttpStatusCode.Forbidden,
             (await server.Client.PutAsJsonAsync("/api/layouts/House", Layout("Works Ltd", true))).StatusCode);
         await ServerFixture.JsonAsync(await approver.PutAsJsonAsync("/api/layouts/Customer%204", Layout("For four", true)));

@@ -172,7 +172,7 @@ public class RecordTests(ServerFixture server)
         Assert.Empty(await FoundAsync("search=reader+REC-LOG%25"));
 
         // A sign that means "anything" to the database is a sign like others.
-        Assert.All(await FoundAsync("search=LOG%25"), l => Assert.Contains("REC-LOG%", Subject(l) + l.GetRawText(), StringComparison.Ordinal));
+        Assert.All(await FoundAsync("search=LOG%25"), l => Assert.Contains("REC-LOG%", l.GetRawText(), StringComparison.Ordinal));
         var today = DateTime.UtcNow.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         Assert.Single(await FoundAsync($"search={number}&from={today}&to={today}"));
         Assert.Empty(await FoundAsync($"search={number}&to=2020-01-01"));

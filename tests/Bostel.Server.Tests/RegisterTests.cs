@@ -129,8 +129,8 @@ public class RegisterTests(ServerFixture server)
         Assert.Equal(((string[])[first, second]).Order(), await DraftsAsync());
 
         // The one that is not judged says so and does not hold up the others.
-        var answers = (await server.PostAsync(
-            "/api/issuing", new { pieces = new[] { first, unasked, second }, password = ServerFixture.Password })).EnumerateArray().ToList();
+        var pieces = new[] { first, unasked, second };
+        var answers = (await server.PostAsync("/api/issuing", new { pieces, password = ServerFixture.Password })).EnumerateArray().ToList();
         Assert.Contains("not evaluated yet", answers[1].GetProperty("problem").GetString(), StringComparison.Ordinal);
         foreach (var answer in answers.Where(a => a.GetProperty("job").ValueKind == JsonValueKind.Object))
         {
@@ -138,7 +138,13 @@ public class RegisterTests(ServerFixture server)
         }
 
         Assert.Empty(await DraftsAsync());
-        Assert.Single(await ReportsAsync(second));
+        var issued = Assert.Single(await ReportsAsync(second));
+
+        // The table over all of the part has both, with their reports.
+        var table = new MemoryStream(await server.Client.GetByteArrayAsync($"/api/parts/{part}/table"));
+        var rows = MiniExcelLibs.MiniExcel.Query(table, useHeaderRow: true, sheetName: "All pieces").Cast<IDictionary<string, object?>>();
+        Assert.Equal(["3", "1"], rows.Select(r => r["piece"]));
+        Assert.Equal(Number(issued), rows.First()["report"]);
     }
 
     /// <summary>Each thing that is stored of a report is changed in the database, found, and put back.</summary>

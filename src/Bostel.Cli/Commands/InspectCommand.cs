@@ -27,7 +27,7 @@ internal static class InspectCommand
         var command =
             new Command("inspect",
                 "Replays a plan on scans and writes for each report.pdf, report.html with the map inside, results.json, results.csv, "
-                    + "results.xlsx, results.qif.xml and note.txt.") { plan, nominal,
+                    + "results.xlsx, results.qif.xml, note.txt and note.pdf; of several scans pieces.xlsx over all.") { plan, nominal,
                 scans, unit, output, firm };
         command.SetAction(async (parsed, cancel) =>
         {
@@ -39,12 +39,20 @@ internal static class InspectCommand
             await using var pdf = new PdfWriter();
             pdf.Warm();
             var exit = ExitCode.Done;
+            var all = new List<PieceRows>();
             foreach (var scan in parsed.GetValue(scans)!)
             {
-                var verdict = await InspectAsync(
+                var piece = await InspectAsync(
                     scan, parsed.GetValue(unit)!, wanted, runner, parsed.GetValue(nominal)!, parsed.GetValue(output)!, pdf,
                     parsed.GetValue(firm), cancel);
-                exit = verdict == Verdict.Conforming ? exit : ExitCode.NotConforming;
+                exit = piece.Verdict == Verdict.Conforming ? exit : ExitCode.NotConforming;
+                all.Add(piece);
+            }
+
+            if (all.Count > 1)
+            {
+                var table = PiecesWorkbook.Write(all);
+                Files.Write(Path.Combine(parsed.GetValue(output)!, "pieces.xlsx"), s => s.Write(table));
             }
 
             return exit;
@@ -52,7 +60,7 @@ internal static class InspectCommand
         return command;
     }
 
-    private static async Task<Verdict> InspectAsync(
+    private static async Task<PieceRows> InspectAsync(
         string scan, string unit, InspectionPlan plan, InspectionRunner runner, string nominal, string output, PdfWriter pdf,
         bool otherWays, CancellationToken cancel)
     {
@@ -113,7 +121,7 @@ internal static class InspectCommand
                     otherWays = otherWays ? Ways(c) : null,
                 }),
         });
-        return result.Verdict;
+        return new(piece, "", "", result.Characteristics);
 
         IEnumerable<object> Ways(CharacteristicResult row) =>
             OtherWays.Of(plan, row.Plan.No, runner, KnownIn, cancel).Select(w => new

@@ -97,8 +97,8 @@ public sealed record AskedView(int No, Limits Limits, string Unit, int Decimals)
 /// <param name="ReleasedBy">Null: it is not released, and no report is issued under it.</param>
 /// <param name="Printed">The parts of its report: its own, or the usual ones.</param>
 public sealed record PlanView(
-    int Number, bool CanUndo, bool CanRedo, string? ReleasedBy, InspectionPlan Plan, DecisionView Decision, string Standard, string Conditions,
-    IReadOnlyList<AskedView> Asked, IReadOnlyList<ReportBlock> Printed);
+    int Number, bool CanUndo, bool CanRedo, string? ReleasedBy, InspectionPlan Plan, DecisionView Decision, string Standard,
+    string Conditions, IReadOnlyList<AskedView> Asked, IReadOnlyList<ReportBlock> Printed);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 

@@ -18,8 +18,8 @@ public static class DeliveryEndpoints
     {
         api.MapGet("/outbox", async (DeliveryOptions options, BostelContext context, CancellationToken cancel) =>
         {
-            var jobs = await context.Jobs.AsNoTracking().Where(j => j.Kind == JobKind.Deliver).OrderByDescending(j => j.CreatedAt).Take(Most)
-                .ToListAsync(cancel);
+            var jobs = await context.Jobs.AsNoTracking().Where(j => j.Kind == JobKind.Deliver).OrderByDescending(j => j.CreatedAt)
+                .Take(Most).ToListAsync(cancel);
             var reports = jobs.Select(j => j.SubjectId).ToList();
             var numbers = await context.Reports.AsNoTracking().Where(r => reports.Contains(r.Id))
                 .ToDictionaryAsync(r => r.Id, r => r.Number, cancel);

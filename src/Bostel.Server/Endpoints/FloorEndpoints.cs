@@ -1,4 +1,5 @@
 using Bostel.Core;
+using Bostel.Core.Plans;
 using Bostel.Data;
 using Bostel.Server.Security;
 using Bostel.Server.Services;
@@ -17,6 +18,11 @@ public static class FloorEndpoints
             int skip = 0) => await floor.PiecesAsync(
                 ListOf(list), search, part, skip >= 0 ? skip : throw new BadInputException("skip: is 0 or more."), cancel))
             .WithName("pieces").Needs(Role.Reader);
+        api.MapGet("/parts/{id:guid}/table", async (Guid id, PiecesTable table, CancellationToken cancel) =>
+        {
+            var (name, content) = await table.WriteAsync(id, cancel);
+            return TypedResults.File(content, ReportFormat.Xlsx.MediaType(), name);
+        }).WithName("piecesTable").Needs(Role.Reader);
         api.MapGet("/nominals/{id:guid}/picture", async (Guid id, FloorService floor, HttpContext http, CancellationToken cancel) =>
             Picture(http, await floor.PictureOfNominalAsync(id, cancel))).WithName("nominalPicture").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/picture", async (Guid id, FloorService floor, HttpContext http, CancellationToken cancel) =>

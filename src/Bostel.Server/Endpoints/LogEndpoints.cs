@@ -20,7 +20,8 @@ public static class LogEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/log", async (
-            BostelContext context, CancellationToken cancel, string? search = null, DateOnly? from = null, DateOnly? to = null, int skip = 0) =>
+            BostelContext context, CancellationToken cancel, string? search = null, DateOnly? from = null, DateOnly? to = null,
+            int skip = 0) =>
         {
             var found = Found(context, search, from, to);
             return new LogPage(
@@ -35,8 +36,8 @@ public static class LogEndpoints
             await foreach (var a in Found(context, search, from, to).OrderByDescending(a => a.Id).Take(MostSaved).AsAsyncEnumerable()
                 .WithCancellation(cancel))
             {
-                text.AppendJoin(',', new[] { a.At.UtcDateTime.ToString("s", CultureInfo.InvariantCulture), a.Who, a.Action, a.Subject, a.Detail }
-                    .Select(TableWriters.Cell)).Append('\n');
+                var when = a.At.UtcDateTime.ToString("s", CultureInfo.InvariantCulture);
+                text.AppendJoin(',', new[] { when, a.Who, a.Action, a.Subject, a.Detail }.Select(TableWriters.Cell)).Append('\n');
             }
 
             return TypedResults.File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv", "log.csv");

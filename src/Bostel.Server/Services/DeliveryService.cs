@@ -111,7 +111,9 @@ public sealed class DeliveryService(BostelContext context, BlobStore blobs, Deli
         letter.Date = report.IssuedAt;
         var body = new BodyBuilder
         {
-            TextBody = report.NoteSha is { } note ? System.Text.Encoding.UTF8.GetString(await blobs.BytesAsync(note, cancel)) : letter.Subject,
+            TextBody = report.NoteSha is { } note
+                ? System.Text.Encoding.UTF8.GetString(await blobs.BytesAsync(note, cancel))
+                : letter.Subject,
         };
         foreach (var (name, type, content) in files)
         {

@@ -39,7 +39,8 @@ public class RayWalkTests
             var start = scale * Anywhere(k % 3 == 0 ? 40 : 2);
             start = k % 3 == 0 ? start - (start.Dot(direction) * direction) + (scale * Anywhere(1)) : start;
             var expected = Enumerable.Range(0, mesh.TriangleCount).Select(i => (Distance: Cut(mesh, i, start, direction), Triangle: i))
-                .Where(h => h.Distance is not null).Select(h => (Distance: h.Distance!.Value, h.Triangle)).OrderBy(h => h.Distance).ToList();
+                .Where(h => h.Distance is not null).Select(h => (Distance: h.Distance!.Value, h.Triangle)).OrderBy(h => h.Distance)
+                .ToList();
             tree.AllHits(start, direction, hits);
             Assert.Equal(expected.Select(h => h.Triangle), hits.Select(h => h.Triangle));
             Assert.All(expected.Zip(hits), h => Assert.InRange(Math.Abs(h.First.Distance - h.Second.Distance), 0, 1e-9 * scale * 40));

@@ -1,11 +1,11 @@
-import { Search } from "lucide-react";
+import { Download, Search } from "lucide-react";
 import { useDeferredValue, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useMay, usePieces, type PieceListName } from "../../api/hooks";
 import { IssueReports } from "../../register/Signing";
 import { count } from "../../ui/format";
 import { OneOf } from "../../ui/OneOf";
-import { Button, Check } from "../../ui/parts";
+import { Button, Check, linkButton } from "../../ui/parts";
 import { PieceLine } from "./PieceLine";
 
 const lists: { value: PieceListName; name: string; empty: string }[] = [
@@ -39,9 +39,14 @@ export function Pieces({ part, partName, onAll }: { part: string | null; partNam
         <h2 className="text-base font-semibold">Pieces</h2>
         <OneOf label="Which pieces" options={lists} value={list} onChange={setList} />
         {partName && (
-          <Button className="h-7 px-2" onClick={onAll}>
-            of {partName} ×
-          </Button>
+          <>
+            <Button className="h-7 px-2" onClick={onAll}>
+              of {partName} ×
+            </Button>
+            <a className={`${linkButton} h-7 px-2`} href={`/api/parts/${part}/table`}>
+              <Download size={14} aria-hidden /> Table, XLSX
+            </a>
+          </>
         )}
         <span className="num text-soft" role="status">
           {pieces.isPending ? "" : count(total)}

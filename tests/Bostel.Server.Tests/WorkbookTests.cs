@@ -1,0 +1,73 @@
+using System.IO.Compression;
+using System.Xml.Linq;
+using Bostel.Core.Tolerancing;
+using Bostel.Reports;
+using MiniExcelLibs;
+
+namespace Bostel.Server.Tests;
+
+/// <summary>Workbooks, read back by another reader and as the XML that ISO/IEC 29500 has.</summary>
+public class WorkbookTests
+{
+    private static readonly XNamespace _main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
+
+    [Fact]
+    public void NumbersStayNumbersToTheLastBitAndTextStaysText()
+    {
+        const double Value = 52.014999999999986;
+        var book = Workbook.Write([new("A", ["x", "text", "none"], [[new(Value, Decimals: 3), new("=1+1"), new(null)]])]);
+        var rows = new MemoryStream(book).Query(useHeaderRow: true).Cast<IDictionary<string, object?>>().ToList();
+        var row = Assert.Single(rows);
+        Assert.Equal(Value, Assert.IsType<double>(row["x"]));
+        Assert.Equal("'=1+1", row["text"]);
+        Assert.Null(row["none"]);
+        Assert.DoesNotContain(Part(book, "xl/worksheets").Descendants(_main + "f"), _ => true);
+    }
+
+    [Fact]
+    public void DecimalsAndVerdictsAreShownByTheStyleOfTheCell()
+    {
+        var book = Workbook.Write([new(
+            "A", ["x"], [[new(1.5, Decimals: 4)], [SheetCell.Of(Verdict.NonConforming)], [new(0.25, CellLook.Share)]])]);
+        var styles = Part(book, "xl/styles");
+        var formats = styles.Root!.Element(_main + "cellXfs")!.Elements().ToList();
+        var cells = Part(book, "xl/worksheets").Descendants(_main + "c").Skip(1).Select(c => formats[(int)c.Attribute("s")!]).ToList();
+        string CodeOf(XElement format) => styles.Descendants(_main + "numFmt")
+            .Single(f => (string?)f.Attribute("numFmtId") == (string?)format.Attribute("numFmtId")).Attribute("formatCode")!.Value;
+        Assert.Equal("0.0000", CodeOf(cells[0]));
+        var fill = styles.Descendants(_main + "fill").ElementAt((int)cells[1].Attribute("fillId")!);
+        Assert.Equal("FFF3D9DA", (string?)fill.Descendants(_main + "fgColor").Single().Attribute("rgb"));
+
+        // 10 is the standard's own number of 0.00 %.
+        Assert.Equal("10", (string?)cells[2].Attribute("numFmtId"));
+    }
+
+    [Fact]
+    public void OneSheetStandsOverAllAndOneForEachPiece()
+    {
+        CharacteristicResult Row(int no, double? measured, Verdict verdict) =>
+            new(new DiameterPlan(no, $"Bore {no}") { Nominal = 10, Upper = 0.02 })
+            { Nominal = 10, LowerLimit = 10, UpperLimit = 10.02, Measured = measured, Verdict = verdict };
+        var book = PiecesWorkbook.Write(
+        [
+            new("2/1", "BR-1001", "revision 3", [Row(1, 10.01, Verdict.Conforming), Row(4, 10.05, Verdict.NonConforming)]),
+            new("2:1", "", "revision 2", [Row(1, null, Verdict.NotMeasured)]),
+        ]);
+        using var stream = new MemoryStream(book);
+
+        // Signs that names of sheets may not have are others, and names differ all the same.
+        Assert.Equal(["All pieces", "2_1", "2_1 (2)"], stream.GetSheetNames());
+        var all = stream.Query(useHeaderRow: true, sheetName: "All pieces").Cast<IDictionary<string, object?>>().ToList();
+        Assert.Equal(["piece", "verdict", "report", "plan", "1 Bore 1, mm", "4 Bore 4, mm"], all[0].Keys);
+        Assert.Equal(["2/1", "non-conforming", "BR-1001", "revision 3", 10.01, 10.05], all[0].Values);
+        Assert.Equal(("2:1", "not measured", null), (all[1]["piece"], all[1]["verdict"], all[1]["4 Bore 4, mm"]));
+        Assert.Equal(2, stream.Query(useHeaderRow: true, sheetName: "2_1").Count());
+    }
+
+    private static XDocument Part(byte[] book, string begins)
+    {
+        using var zip = new ZipArchive(new MemoryStream(book));
+        using var part = zip.Entries.First(e => e.FullName.StartsWith(begins, StringComparison.Ordinal)).Open();
+        return XDocument.Load(part);
+    }
+}

@@ -223,7 +223,7 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await release(page);
     await issue(page);
     const issued = page.getByTestId("issued");
-    const pdf = await page.request.get((await issued.getByRole("link", { name: /^BR-/ }).getAttribute("href"))!);
+    const pdf = await page.request.get((await issued.getByRole("link", { name: "PDF", exact: true }).getAttribute("href"))!);
     const content = await pdf.body();
     expect(content.subarray(0, 4).toString()).toBe("%PDF");
     const number = await issued.getByRole("link", { name: /^BR-/ }).innerText();

@@ -54,6 +54,12 @@ test.describe.serial("people", () => {
     await dialog.getByRole("button", { name: "Withdraw the report" }).click();
     await expect(row).toContainText("withdrawn: made for practice");
 
+    // Opened by its number, as the code on paper leads to it, it carries the mark.
+    await row.getByRole("link", { name: "BR-1001" }).click();
+    await expect(page.getByText(/It does not hold\..*made for practice/)).toBeVisible();
+    await expect(page.getByRole("list", { name: "What happened to it" })).toContainText(/issued by .*withdrawn by grace/);
+    await page.goBack();
+
     // Another one she stands for, with her password again.
     const waiting = page.getByRole("row").filter({ hasText: "awaits a countersignature" }).first();
     const other = page.getByRole("row", { name: new RegExp(await waiting.getByRole("cell").first().innerText()) });

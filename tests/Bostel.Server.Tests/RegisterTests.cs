@@ -73,6 +73,13 @@ public class RegisterTests(ServerFixture server)
         var page = await server.Client.GetStringAsync(Url(now, "html"));
         Assert.Contains($"Replaces {Number(first)}.", page, StringComparison.Ordinal);
 
+        // Opened by its number, the old one says what took its place.
+        var record = await server.GetAsync($"/api/reports/{Number(first)}/record");
+        Assert.Equal(Number(now), record.GetProperty("report").GetProperty("supersededBy").GetString());
+        Assert.Equal(["issued", "countersigned", "superseded"],
+            record.GetProperty("entries").EnumerateArray().Select(e => e.GetProperty("event").GetString()));
+        Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("/api/reports/BR-1/record")).StatusCode);
+
         // It asks for a second person, and does not hold before.
         Assert.False(now.GetProperty("holds").GetBoolean());
         var held = await ServerFixture.JsonAsync(await approver.PostAsJsonAsync(

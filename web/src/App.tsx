@@ -9,6 +9,7 @@ import { LogPage } from "./pages/LogPage";
 import { OwnPasswordPage } from "./pages/PasswordForm";
 import { PlanPage } from "./pages/PlanPage";
 import { PeoplePage } from "./pages/PeoplePage";
+import { ReportPage } from "./pages/ReportPage";
 import { ReportsPage } from "./pages/ReportsPage";
 import { SignInPage } from "./pages/SignInPage";
 import { Shell } from "./shell/Shell";
@@ -48,6 +49,7 @@ export function App() {
             <Route path="/pieces/:id/:station?" element={<Workbench />} />
             <Route path="/parts/:id/plan" element={<PlanPage />} />
             <Route path="/reports" element={<ReportsPage />} />
+            <Route path="/reports/:number" element={<ReportPage />} />
             <Route path="/devices" element={<DevicesPage />} />
             <Route path="/people" element={<PeoplePage />} />
             <Route path="/log" element={<LogPage />} />

@@ -114,12 +114,7 @@ public static class PlanWords
             report.Countersigned ? "countersigned" : ""])
             .Where(s => s.Length > 0))),
         .. (report.Copies ?? []).Select((c, i) => new PlanLine("Issue", $"copy {i + 1} of the report",
-            $"{c.Words}, {c.When switch
-            {
-                CopyWhen.Conforming => "when it conforms",
-                CopyWhen.Open => "when it does not conform or is not proven to",
-                _ => "always",
-            }}: {(c.Files.Count > 0 ? string.Join(", ", c.Files.Select(f => f.NameOf())) : "the note")}")),
+            $"{c.Words}, {c.WhatWords}")),
         .. report.Blocks.Select((b, i) => new PlanLine("Issue", $"part {i + 1} of the report", b switch
         {
             NoteBlock note => $"note '{note.Title}': {note.Text}",

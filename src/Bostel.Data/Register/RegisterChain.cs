@@ -64,7 +64,7 @@ public static class RegisterChain
     public static Task<Report?> FindAsync(BostelContext context, string sha, CancellationToken cancel = default) =>
         context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).FirstOrDefaultAsync(
             r => r.PdfSha == sha || r.CsvSha == sha || r.XlsxSha == sha || r.HtmlSha == sha || r.JsonSha == sha || r.QifSha == sha
-                || r.NoteSha == sha, cancel);
+                || r.NoteSha == sha || r.NotePdfSha == sha, cancel);
 
     /// <summary>Goes through all entries, the reports they tell of and their files.</summary>
     /// <param name="content">Of a stored file by its SHA-256, hashed anew; null: it is gone.</param>

@@ -333,6 +333,9 @@ public sealed record RegisterEntryView(
     int Number, RegisterEvent Event, string Report, string Who, DateTimeOffset At, string Content, string Before, string Hash,
     string Signature, string? PublicKey);
 
+/// <summary>A report with all that was entered of it.</summary>
+public sealed record ReportRecordView(ReportView Report, IReadOnlyList<RegisterEntryView> Entries);
+
 /// <summary>What going through the whole register found.</summary>
 public sealed record RegisterCheckView(int Entries, IReadOnlyList<RegisterFault> Faults);
 

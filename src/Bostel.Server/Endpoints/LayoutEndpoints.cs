@@ -11,15 +11,14 @@ public static class LayoutEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        var layouts = api.MapGroup("/layouts").WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
-        layouts.MapGet("", ViewsAsync).WithName("layouts").Needs(Role.Reader);
-        layouts.MapPut("/{name}",
+        api.MapGet("/layouts", ViewsAsync).WithName("layouts").Needs(Role.Reader);
+        api.MapPut("/layouts/{name}",
             async (string name, LayoutEdit edit, LayoutService service, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             await service.KeepAsync(name, edit.Report, edit.ForNewParts, who.Name(), cancel);
             return await ViewsAsync(service, cancel);
-        }).WithName("keepLayout").Needs(Role.Approver);
-        layouts.MapDelete("/{name}", async (string name, LayoutService service, ClaimsPrincipal who, CancellationToken cancel) =>
+        }).WithName("keepLayout").Needs(Role.Approver).WithMetadata(new RequestSizeLimitAttribute(RequestGuards.MostPlan));
+        api.MapDelete("/layouts/{name}", async (string name, LayoutService service, ClaimsPrincipal who, CancellationToken cancel) =>
         {
             await service.RemoveAsync(name, who.Name(), cancel);
             return await ViewsAsync(service, cancel);

@@ -46,11 +46,17 @@ public static class RecordEndpoints
             (await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).OrderByDescending(r => r.IssuedAt)
                 .Take(500).ToListAsync(cancel)).Select(Views.Of).ToList()).WithName("reports").Needs(Role.Reader);
         api.MapGet("/reports/{id:guid}/{format}",
-            async (Guid id, string format, BostelContext context, BlobStore blobs, CancellationToken cancel) =>
+            async (Guid id, string format, BostelContext context, BlobStore blobs, HttpContext http, CancellationToken cancel) =>
         {
             var report = await context.Reports.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
                 ?? throw new NotFoundException("There is no such report.");
             var asked = ReportFormats.Named(format);
+            if (asked == ReportFormat.Pdf)
+            {
+                // Its page shows it under what is to be known of it.
+                RequestGuards.AllowInOwnFrame(http.Response.Headers);
+            }
+
             var (kind, sha) = report.Files.FirstOrDefault(f => f.Format == asked);
             return sha is null
                 ? throw new BadInputException(

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using Bostel.Data;
 using Bostel.Data.Register;
 using Bostel.Server.Security;
+using Bostel.Server.Services;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
@@ -27,6 +28,16 @@ public static class RegisterEndpoints
                 entry is null ? null : Views.Of(entry, key));
         }).WithName("verifyFile").Needs(Role.Reader)
             .WithMetadata(new RequestSizeLimitAttribute(MostFile));
+        api.MapGet("/reports/{number}/record", async (string number, BostelContext context, CancellationToken cancel) =>
+        {
+            var report = await context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part)
+                .SingleOrDefaultAsync(r => r.Number == number, cancel)
+                ?? throw new NotFoundException($"There is no report {number}.");
+            var keys = await context.SigningKeys.AsNoTracking().ToDictionaryAsync(k => k.Id, k => k.PublicKey, cancel);
+            var entries = await context.RegisterEntries.AsNoTracking().Where(e => e.Report == number).OrderBy(e => e.Number)
+                .ToListAsync(cancel);
+            return new ReportRecordView(Views.Of(report), [.. entries.Select(e => Views.Of(e, keys.GetValueOrDefault(e.KeyId)))]);
+        }).WithName("reportRecord").Needs(Role.Reader);
         api.MapGet("/register/check", async (BostelContext context, CancellationToken cancel) => new RegisterCheckView(
             await context.RegisterEntries.CountAsync(cancel),
             await RegisterChain.FaultsAsync(context, sha => RegisterChain.HashOfFileAsync(context, sha, cancel), cancel)))

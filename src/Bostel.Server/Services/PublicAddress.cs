@@ -12,6 +12,6 @@ public sealed class PublicAddress(IConfiguration configuration, IServer server)
         var start = configuration["Bostel:Address"] is { Length: > 0 } told
             ? told
             : server.Features.Get<IServerAddressesFeature>()?.Addresses.FirstOrDefault();
-        return start is null ? null : $"{start.TrimEnd('/')}/reports?find={Uri.EscapeDataString(number)}";
+        return start is null ? null : $"{start.TrimEnd('/')}/reports/{Uri.EscapeDataString(number)}";
     }
 }

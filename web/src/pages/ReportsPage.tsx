@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { useMay, useReports, useSession } from "../api/hooks";
 import { moment } from "../ui/format";
@@ -13,8 +13,7 @@ import { stateOf } from "../register/states";
 /** The register of what was issued. */
 export function ReportsPage() {
   const reports = useReports();
-  // The code on a report leads here with its number.
-  const [text, setText] = useState(useSearchParams()[0].get("find") ?? "");
+  const [text, setText] = useState("");
   const maySign = useMay("approver");
   const me = useSession().data?.user;
   const [signing, setSigning] = useState<{ report: Schemas["ReportView"]; what: "countersign" | "withdraw" } | null>(
@@ -64,7 +63,9 @@ export function ReportsPage() {
             {rows.map((r) => (
               <tr key={r.id} className="border-t border-line">
                 <td className="num px-3 py-1.5 font-semibold whitespace-nowrap">
-                  {r.withdrawnAt ? <s>{r.number}</s> : r.number}
+                  <Link className="text-indigo underline" to={`/reports/${r.number}`}>
+                    {r.withdrawnAt ? <s>{r.number}</s> : r.number}
+                  </Link>
                 </td>
                 <td className="num px-3 whitespace-nowrap">{r.partNumber}</td>
                 <td className="num px-3">

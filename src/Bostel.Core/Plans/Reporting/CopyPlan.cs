@@ -1,4 +1,3 @@
-using System.Net.Mail;
 using System.Text.Json.Serialization;
 using Bostel.Core.Tolerancing;
 
@@ -40,6 +39,15 @@ public abstract record CopyPlan
         _ => "delivery folder",
     };
 
+    /// <summary>Of which reports and which files, in words.</summary>
+    [JsonIgnore]
+    public string WhatWords => (When switch
+    {
+        CopyWhen.Conforming => "when it conforms: ",
+        CopyWhen.Open => "when it does not conform or is not proven to: ",
+        _ => "always: ",
+    }) + (Files.Count > 0 ? string.Join(", ", Files.Select(f => f.NameOf())) : "the note");
+
     /// <summary>What is wrong with it; null when nothing.</summary>
     internal abstract string? Fault { get; }
 
@@ -57,10 +65,17 @@ public sealed record MailCopy(string To) : CopyPlan
 {
     private const int MostAddress = 254;
 
-    internal override string? Fault => To.Length > MostAddress || To.Any(char.IsControl) || !MailAddress.TryCreate(To, out var read)
-        || read.Address != To
-            ? $"'{To}' is no mail address."
-            : null;
+    internal override string? Fault => IsAddress(To) ? null : $"'{To}' is no mail address.";
+
+    /// <summary>The plain form of RFC 5321, somebody@somewhere, without quotes and comments.</summary>
+    private static bool IsAddress(string text)
+    {
+        var at = text.IndexOf('@', StringComparison.Ordinal);
+        var somewhere = text[(at + 1)..];
+        return at > 0 && text.Length <= MostAddress && somewhere.Length > 0
+            && !text.Any(c => char.IsControl(c) || char.IsWhiteSpace(c) || "<>()[],;:\\\"".Contains(c, StringComparison.Ordinal))
+            && !somewhere.Contains('@', StringComparison.Ordinal) && somewhere.Split('.').All(l => l.Length > 0);
+    }
 }
 
 /// <summary>A folder of its own for each report, in the delivery folder of the server.</summary>
@@ -69,8 +84,17 @@ public sealed record FolderCopy(string Name) : CopyPlan
 {
     private const int MostName = 60;
 
-    internal override string? Fault => Name.Length > MostName || Name is "." or ".."
-        || !Name.All(c => char.IsLetterOrDigit(c) || c is '-' or '_' or ' ' or '.') || Name != Name.Trim() || Name.StartsWith('.')
-            ? $"'{Name}' is no name of a folder: letters, digits, spaces, - _ . and at most {MostName} of them."
-            : Files.Count == 0 ? "a copy for a folder needs at least one file." : null;
+    internal override string? Fault
+    {
+        get
+        {
+            if (Name.Length > MostName || Name != Name.Trim() || Name.StartsWith('.')
+                || !Name.All(c => char.IsLetterOrDigit(c) || c is '-' or '_' or ' ' or '.'))
+            {
+                return $"'{Name}' is no name of a folder: letters, digits, spaces, - _ . and at most {MostName} of them.";
+            }
+
+            return Files.Count == 0 ? "a copy for a folder needs at least one file." : null;
+        }
+    }
 }

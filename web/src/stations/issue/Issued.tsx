@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Files } from "../../register/Files";
 import { stateOf } from "../../register/states";
@@ -12,14 +13,9 @@ export function Issued({ reports }: { reports: readonly Schemas["ReportView"][] 
         {reports.map((r) => (
           <li key={r.id} className="border-t border-line/60 py-1" data-testid="issued">
             <div className="flex justify-between">
-              <a
-                className="num font-semibold text-indigo underline"
-                href={`/api/reports/${r.id}/pdf`}
-                target="_blank"
-                rel="noreferrer"
-              >
+              <Link className="num font-semibold text-indigo underline" to={`/reports/${r.number}`}>
                 {r.number}
-              </a>
+              </Link>
               <span className="text-soft">
                 {moment(r.issuedAt)}, {r.issuedBy}
               </span>

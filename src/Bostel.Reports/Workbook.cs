@@ -37,7 +37,9 @@ public readonly record struct SheetCell(object? Value, CellLook Look = CellLook.
 /// <summary>A sheet with its head of columns, which stays in sight, and its rows.</summary>
 public sealed record Sheet(string Name, IReadOnlyList<string> Columns, IReadOnlyList<IReadOnlyList<SheetCell>> Rows);
 
-/// <summary>Writes workbooks (XLSX, ISO/IEC 29500): numbers with the decimals that their tolerance asks for, verdicts in their colours.</summary>
+/// <summary>
+/// Writes workbooks (XLSX, ISO/IEC 29500): numbers with the decimals that their tolerance asks for, verdicts in their colours.
+/// </summary>
 public static class Workbook
 {
     private const int MostDecimals = 6;

@@ -137,7 +137,8 @@ public static class Workbook
                 string s => new Cell(new InlineString(new Text(Wording.Neutral(s)) { Space = SpaceProcessingModeValues.Preserve }))
                 { DataType = CellValues.InlineString, StyleIndex = StyleOf(cell) },
                 IFormattable number => new Cell(new CellValue(number.ToString(
-                    number is double ? "R" : null, CultureInfo.InvariantCulture))) { StyleIndex = StyleOf(cell) },
+                    number is double ? "R" : null, CultureInfo.InvariantCulture)))
+                { StyleIndex = StyleOf(cell) },
                 _ => throw new ArgumentException($"A cell holds a number or a text, not {cell.Value.GetType()}.", nameof(cells)),
             });
         }

@@ -109,6 +109,8 @@ test("every next piece of a released plan runs by itself, and waiting reports ar
   await expect(page.getByText("password: it is wrong; nothing was signed.", { exact: true })).toBeVisible();
   await page.getByLabel("Your password, to sign").fill("vent-drive-310");
   await page.getByRole("button", { name: "Sign and issue 2 reports" }).click();
+  // What lies under an open dialog is hidden from roles: absence counts only after it.
+  await expect(page.getByRole("dialog")).toHaveCount(0);
   await expect(page.getByRole("link", { name: /HW-118 · 0003/ })).toHaveCount(0, { timeout: 90_000 });
   await expect(page.getByRole("link", { name: /HW-118 · 0001/ })).toHaveCount(0, { timeout: 90_000 });
   await page.getByRole("radio", { name: "Judged" }).click();

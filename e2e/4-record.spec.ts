@@ -76,7 +76,7 @@ test.describe.serial("people", () => {
     const number = await other.getByRole("cell").first().innerText();
     await page.getByRole("link", { name: "Devices" }).click();
     const sent = page.getByRole("region", { name: "Outbox" }).getByRole("row", { name: new RegExp(number) });
-    await expect(sent).toContainText("mail to shop@works.example");
+    await expect(sent).toContainText("Mail to shop@works.example");
     await expect(sent).toContainText("sent");
     await page.getByRole("link", { name: "Log" }).click();
     await page.getByLabel("Piece, report, person or word").fill(`grace ${number}`);
@@ -86,6 +86,27 @@ test.describe.serial("people", () => {
     await page.getByRole("link", { name: "Save as CSV" }).click();
     expect((await download).suggestedFilename()).toBe("log.csv");
   });
+});
+
+test("an approver keeps a layout under a name, and another part takes it", async ({ page }) => {
+  await signIn(page, "approver");
+  await open(page, "HW-118", "0001");
+  await goTo(page, "issue");
+  await page.getByLabel("Title", { exact: true }).fill("First article inspection");
+  await page.getByLabel("Title", { exact: true }).press("Enter");
+  await page.getByLabel("Keep this report's layout as").fill("House");
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByLabel("Kept layout")).toHaveText("House");
+  await page.getByRole("link", { name: "Bostel" }).first().click();
+  await open(page, "VH-310", "0007");
+  await goTo(page, "issue");
+  await expect(page.getByLabel("Title", { exact: true })).toHaveValue("");
+  await page.getByRole("button", { name: "Take it" }).click();
+  await expect(page.getByLabel("Title", { exact: true })).toHaveValue("First article inspection");
+  await page.getByRole("button", { name: "Undo the last change of the plan" }).click();
+  await expect(page.getByLabel("Title", { exact: true })).toHaveValue("");
+  await page.getByRole("button", { name: "Remove", exact: true }).click();
+  await expect(page.getByText("None is kept yet.")).toBeVisible();
 });
 
 test("every next piece of a released plan runs by itself, and waiting reports are issued with one signature", async ({ page }) => {

@@ -1,6 +1,11 @@
+using System.Net;
 using System.Net.Http.Json;
+using System.Net.Sockets;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Bostel.Data;
+using Bostel.Server.Services;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Bostel.Server.Tests;
 
@@ -50,6 +55,74 @@ public class DeliveryTests(ServerFixture server)
         Assert.Equal("done", (await server.EndedAsync(again)).GetProperty("state").GetString());
         Assert.Equal(await FileAsync(report, "pdf"),
             await File.ReadAllBytesAsync(Path.Combine(blocked, Number(report), $"{Number(report)}.pdf")));
+    }
+
+    /// <summary>Two rules that send to one place send one copy with the files of both.</summary>
+    [Fact]
+    public async Task WhatSeveralRulesSendToOnePlaceGoesThereTogether()
+    {
+        var report = await IssuedAsync("COPY-TWO", """
+            [{"kind": "folder", "name": "Two", "when": "always", "files": ["pdf"]},
+             {"kind": "folder", "name": "Two", "when": "conforming", "files": ["json", "pdf"]}]
+            """);
+        Assert.Equal("done", State(Assert.Single(await SentAsync(report, 1))));
+        Assert.Equal((string[])[".json", ".pdf"], Directory.GetFiles(Path.Combine(server.DeliveryFolder, "Two", Number(report)))
+            .Select(Path.GetExtension).Order());
+    }
+
+    /// <summary>A mail server of a few lines (RFC 5321) is given the letter; one that is away is named.</summary>
+    [Fact]
+    public async Task LettersGoToTheMailServerThatTheSettingsName()
+    {
+        var report = await IssuedAsync("COPY-SMTP", "[]");
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        var port = ((IPEndPoint)listener.LocalEndpoint).Port;
+        await using var scope = server.Factory.Services.CreateAsyncScope();
+        var services = scope.ServiceProvider;
+        var delivery = new DeliveryService(
+            services.GetRequiredService<BostelContext>(), services.GetRequiredService<BlobStore>(),
+            new(server.DeliveryFolder, server.OutboxFolder, new Uri($"smtp://127.0.0.1:{port}"), "Bostel <bostel@works.example>"));
+        var copy = new Core.Plans.MailCopy("shop@works.example") { Files = [Core.Plans.ReportFormat.Csv] };
+        Guid id = report.GetProperty("id").GetGuid();
+        var taken = TakeAsync(listener);
+        await delivery.DeliverAsync(id, copy, CancellationToken.None);
+        var said = await taken;
+        Assert.Contains("MAIL FROM:<bostel@works.example>", said, StringComparison.Ordinal);
+        Assert.Contains("RCPT TO:<shop@works.example>", said, StringComparison.Ordinal);
+        Assert.Contains($"Subject: {Number(report)}", said, StringComparison.Ordinal);
+        Assert.Contains($"{Number(report)}.csv", said, StringComparison.Ordinal);
+        listener.Stop();
+        var error = await Assert.ThrowsAsync<Core.BadInputException>(() => delivery.DeliverAsync(id, copy, CancellationToken.None));
+        Assert.Contains("could not be sent (mail to shop@works.example)", error.Message, StringComparison.Ordinal);
+    }
+
+    /// <summary>Takes one letter and gives back all that was said to it.</summary>
+    private static async Task<string> TakeAsync(TcpListener listener)
+    {
+        using var client = await listener.AcceptTcpClientAsync();
+        using var reader = new StreamReader(client.GetStream());
+        await using var writer = new StreamWriter(client.GetStream()) { NewLine = "\r\n", AutoFlush = true };
+        await writer.WriteLineAsync("220 here");
+        var (said, letter) = (new System.Text.StringBuilder(), false);
+        while (await reader.ReadLineAsync() is { } line && line != "QUIT")
+        {
+            said.AppendLine(line);
+            (letter, var answer) = (letter, line) switch
+            {
+                (true, ".") => (false, "250 taken"),
+                (true, _) => (true, ""),
+                (_, "DATA") => (true, "354 go on"),
+                _ => (false, "250 yes"),
+            };
+            if (answer.Length > 0)
+            {
+                await writer.WriteLineAsync(answer);
+            }
+        }
+
+        await writer.WriteLineAsync("221 bye");
+        return said.ToString();
     }
 
     [Fact]

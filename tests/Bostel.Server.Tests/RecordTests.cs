@@ -176,6 +176,7 @@ public class RecordTests(ServerFixture server)
         var today = DateTime.UtcNow.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         Assert.Single(await FoundAsync($"search={number}&from={today}&to={today}"));
         Assert.Empty(await FoundAsync($"search={number}&to=2020-01-01"));
+        Assert.Single(await FoundAsync($"search={number}&to=9999-12-31"));
         Assert.Equal(HttpStatusCode.BadRequest, (await server.Client.GetAsync("/api/log?from=yesterday")).StatusCode);
         var saved = (await server.Client.GetStringAsync($"/api/log/file?search={number}")).TrimEnd().Split('\n');
         Assert.Equal(2, saved.Length);

@@ -159,6 +159,7 @@ public class RegisterTests(ServerFixture server)
     [InlineData("Reports", "Verdict", "'NotProven'", "is not what was entered")]
     [InlineData("Reports", "IssuedBy", "'somebody'", "is not what was entered")]
     [InlineData("Reports", "PdfSha", "'0000'", "is not what was entered")]
+    [InlineData("Reports", "NotePdfSha", "'0000'", "is not what was entered")]
     [InlineData("Reports", "WithdrawnAt", "now()", "the register says otherwise")]
     [InlineData("RegisterEntries", "Who", "'somebody'", "was changed after it was entered")]
     [InlineData("RegisterEntries", "Content", "'{}'", "was changed after it was entered")]

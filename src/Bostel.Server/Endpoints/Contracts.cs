@@ -345,7 +345,7 @@ public sealed record ReportView(Guid Id, string Number, Guid PieceId, string Par
     DateTimeOffset? CountersignedAt, string? CountersignedBy, string? SupersededBy, IReadOnlyList<ReportFormat> Formats);
 
 /// <summary>A copy of a report that goes out, or went: the work that does it.</summary>
-public sealed record DeliveryView(JobView Job, Guid Report, string Number, CopyPlan Copy, string Where);
+public sealed record DeliveryView(JobView Job, string Number, CopyPlan Copy);
 
 /// <summary>What goes out of the reports, the last first.</summary>
 /// <param name="Mail">Where letters go: the folder of the outbox, or the server that takes them.</param>

@@ -1,6 +1,6 @@
 using System.Security.Claims;
 using System.Text.Json;
-using Bostel.Core;
+using Bostel.Core.Plans;
 using Bostel.Data;
 using Bostel.Server.Jobs;
 using Bostel.Server.Security;
@@ -25,8 +25,7 @@ public static class DeliveryEndpoints
                 .ToDictionaryAsync(r => r.Id, r => r.Number, cancel);
             return new OutboxView(
                 options.Smtp is { } server ? $"{server.Host}:{server.Port}" : options.Outbox, options.Folder,
-                [.. jobs.Select(j => (Job: j, Copy: CopyOf(j))).Select(j => new DeliveryView(
-                    Views.Of(j.Job), j.Job.SubjectId, numbers[j.Job.SubjectId], j.Copy, j.Copy.Words))]);
+                [.. jobs.Select(j => new DeliveryView(Views.Of(j), numbers[j.SubjectId], CopyOf(j)))]);
         }).WithName("outbox").Needs(Role.Reader);
         api.MapPost("/outbox/{id:guid}/again",
             async (Guid id, BostelContext context, JobQueue jobs, ClaimsPrincipal who, CancellationToken cancel) =>
@@ -37,5 +36,5 @@ public static class DeliveryEndpoints
         }).WithName("sendAgain").Needs(Role.Inspector);
     }
 
-    private static Bostel.Core.Plans.CopyPlan CopyOf(Job job) => JsonSerializer.Deserialize<JobArguments>(job.Arguments)!.Copy!;
+    private static CopyPlan CopyOf(Job job) => JsonSerializer.Deserialize<JobArguments>(job.Arguments)!.Copy!;
 }

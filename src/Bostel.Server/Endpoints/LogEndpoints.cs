@@ -61,7 +61,7 @@ public static class LogEndpoints
             found = found.Where(a => a.At >= start);
         }
 
-        if (to is { } last)
+        if (to is { } last && last < DateOnly.MaxValue)
         {
             var end = Midnight(last.AddDays(1));
             found = found.Where(a => a.At < end);

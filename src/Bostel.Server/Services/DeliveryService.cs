@@ -1,6 +1,7 @@
 using Bostel.Core;
 using Bostel.Core.Plans;
 using Bostel.Data;
+using Bostel.Reports;
 using Bostel.Server.Jobs;
 using MailKit;
 using MailKit.Net.Smtp;
@@ -27,8 +28,10 @@ public sealed class DeliveryService(BostelContext context, BlobStore blobs, Deli
     {
         if (report.Holds)
         {
-            foreach (var copy in copies.Where(c => c.GoesOut(report.Verdict)).DistinctBy(c => c.Words))
+            // What several rules send to one place goes there together.
+            foreach (var place in copies.Where(c => c.GoesOut(report.Verdict)).GroupBy(c => c.Words))
             {
+                var copy = place.First() with { Files = [.. place.SelectMany(c => c.Files).Distinct()] };
                 await new JobQueue(context).AddAsync(JobKind.Deliver, report.Id, new() { Copy = copy }, report.IssuedBy, cancel);
             }
         }
@@ -107,7 +110,7 @@ public sealed class DeliveryService(BostelContext context, BlobStore blobs, Deli
         var letter = new MimeMessage();
         letter.From.Add(MailboxAddress.Parse(options.From));
         letter.To.Add(new MailboxAddress("", mail.To));
-        letter.Subject = $"{report.Number}: {report.Piece!.Part!.Number} piece {report.Piece.Serial}, {Wording(report)}";
+        letter.Subject = $"{report.Number}: {report.Piece!.Part!.Number} piece {report.Piece.Serial}, {Wording.Of(report.Verdict)}";
         letter.Date = report.IssuedAt;
         var body = new BodyBuilder
         {
@@ -153,6 +156,4 @@ public sealed class DeliveryService(BostelContext context, BlobStore blobs, Deli
             File.Delete(making);
         }
     }
-
-    private static string Wording(Report report) => Bostel.Reports.Wording.Of(report.Verdict);
 }

@@ -70,14 +70,14 @@ public sealed class FloorService(BostelContext context, PlanService plans, MeshC
                 || EF.Functions.ILike(p.Part!.Number, pattern, WordSearch.Escape));
         }
 
+        var unissued = found.Where(p => p.RunId != null && !context.Reports.Any(r => r.RunId == p.RunId && r.WithdrawnAt == null));
         found = list switch
         {
             PieceList.Waiting => found.Where(p => p.RunId == null),
             PieceList.Judged => found.Where(p => p.RunId != null),
-            PieceList.Draft => found.Where(p => p.RunId != null
-                && !context.Reports.Any(r => r.RunId == p.RunId && r.WithdrawnAt == null)),
-            PieceList.Look => found.Where(p => p.Problem != null || (p.Run != null && p.Run.Verdict != Verdict.Conforming
-                && !context.Reports.Any(r => r.RunId == p.RunId && r.WithdrawnAt == null))),
+            PieceList.Draft => unissued,
+            PieceList.Look => found.Where(
+                p => p.Problem != null || unissued.Any(u => u.Id == p.Id && u.Run!.Verdict != Verdict.Conforming)),
             _ => found,
         };
         var total = await found.CountAsync(cancel);

@@ -3035,11 +3035,8 @@ export interface components {
         /** @description A copy of a report that goes out, or went: the work that does it. */
         DeliveryView: {
             job: components["schemas"]["JobView"];
-            /** Format: uuid */
-            report: string;
             number: string;
             copy: components["schemas"]["CopyPlan"];
-            where: string;
         };
         /**
          * @description Statistics of a deviation map, each vertex weighted by the area around it so that dense spots do not bias. Percentiles are keyed by

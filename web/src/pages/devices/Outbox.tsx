@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useAction, useMay } from "../../api/hooks";
+import { whereTo } from "../../plan/copies";
 import { moment } from "../../ui/format";
 import { Button, Columns } from "../../ui/parts";
 
@@ -41,7 +42,7 @@ export function Outbox() {
               <tr key={d.job.id} className="border-t border-line align-top">
                 <td className="num px-3 py-1 whitespace-nowrap">{moment(d.job.createdAt)}</td>
                 <td className="num px-3 py-1 whitespace-nowrap">{d.number}</td>
-                <td className="px-3 py-1">{d.where}</td>
+                <td className="px-3 py-1">{whereTo(d.copy)}</td>
                 <td className={`px-3 py-1 ${d.job.state === "failed" ? "text-bad" : ""}`}>
                   {states[d.job.state]}
                   {d.job.error && <span className="block text-xs">{d.job.error}</span>}

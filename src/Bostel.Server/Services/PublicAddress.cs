@@ -11,7 +11,10 @@ public sealed class PublicAddress(IConfiguration configuration, IServer server)
     {
         var start = configuration["Bostel:Address"] is { Length: > 0 } told
             ? told
-            : server.Features.Get<IServerAddressesFeature>()?.Addresses.FirstOrDefault();
+            : server.Features.Get<IServerAddressesFeature>()?.Addresses.FirstOrDefault()
+
+                // The demo's reports are issued before the server listens.
+                ?? configuration[WebHostDefaults.ServerUrlsKey]?.Split(';')[0];
         return start is null ? null : $"{start.TrimEnd('/')}/reports/{Uri.EscapeDataString(number)}";
     }
 }

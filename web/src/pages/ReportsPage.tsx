@@ -82,7 +82,7 @@ export function ReportsPage() {
                 <td className="num px-3">{r.planNumber}</td>
                 <td className="num px-3 whitespace-nowrap">{moment(r.issuedAt)}</td>
                 <td className="px-3">{r.issuedBy}</td>
-                <td className="px-3 whitespace-nowrap">
+                <td className="px-3 text-xs">
                   <Files report={r} />
                 </td>
                 {maySign && (

@@ -6,7 +6,7 @@ export const Files = ({ report }: { report: Schemas["ReportView"] }) =>
   report.formats.map((format) => (
     <a
       key={format}
-      className="mr-2 text-indigo underline"
+      className="mr-2 inline-block whitespace-nowrap text-indigo underline"
       href={`/api/reports/${report.id}/${format}`}
       target={format === "pdf" ? "_blank" : undefined}
       rel="noreferrer"

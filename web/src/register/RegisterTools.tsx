@@ -4,6 +4,7 @@ import { api, take, type Schemas } from "../api/client";
 import { moment } from "../ui/format";
 import { FileChoice } from "../ui/FileChoice";
 import { Button } from "../ui/parts";
+import { verdictWord } from "../ui/VerdictMark";
 import { stateOf } from "./states";
 
 /** A file is dropped or chosen and told whether it is what was issued; the whole register is gone through. */
@@ -97,7 +98,7 @@ function Found({ name, found }: { name: string; found: Schemas["VerificationView
           {name} is the {found.format?.toUpperCase()} of {report.number}
           {report.holds ? ", and it holds." : ", but it does not hold."}
         </b>{" "}
-        {report.partNumber} piece {report.serial}, {report.verdict.replace("-", " ")}; issued by {report.issuedBy},{" "}
+        {report.partNumber} piece {report.serial}, {verdictWord[report.verdict]}; issued by {report.issuedBy},{" "}
         {moment(report.issuedAt)}. {stateOf(report).says}
       </p>
       {entry && (

@@ -36,6 +36,7 @@ export function Issue({ piece, plan, busy }: StationProps) {
             tone="primary"
             className="flex-1"
             disabled={busy || !ready || !plan.releasedBy}
+            title={plan.releasedBy ? undefined : `Plan ${plan.number} is not released.`}
             onClick={() => setSigning(true)}
           >
             Issue report

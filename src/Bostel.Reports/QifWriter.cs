@@ -205,7 +205,7 @@ public static class QifWriter
             xml.WriteEndElement();
         }
 
-        private void Element(string name, string text) => xml.WriteElementString(name, Space, Clean(text));
+        private void Element(string name, string text) => xml.WriteElementString(name, Space, Wording.InXml(text));
 
         private void Optional(string name, double? value)
         {
@@ -214,9 +214,6 @@ public static class QifWriter
                 Element(name, Text(v));
             }
         }
-
-        /// <summary>Without the letters that XML cannot hold.</summary>
-        private static string Clean(string text) => string.Concat(text.Where(XmlConvert.IsXmlChar));
 
         private static string Text(int number) => number.ToString(CultureInfo.InvariantCulture);
 

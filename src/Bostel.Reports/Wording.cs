@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Xml;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 
@@ -61,6 +62,10 @@ public static class Wording
         value is { } v ? v.ToString("F" + decimals, CultureInfo.InvariantCulture) : "–";
 
     public static string Kind(string kind) => kind.Replace('-', ' ');
+
+    /// <summary>Without the signs that XML 1.0 does not know.</summary>
+    public static string InXml(string text) => string.Concat(
+        text.EnumerateRunes().Where(r => r.Value > char.MaxValue || XmlConvert.IsXmlChar((char)r.Value)));
 
     /// <summary>Text that a spreadsheet would take for a formula gets an apostrophe before it.</summary>
     public static string Neutral(string text) =>

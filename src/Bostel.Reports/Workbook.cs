@@ -133,8 +133,9 @@ public static class Workbook
         {
             row.Append(cell.Value switch
             {
-                null => new Cell { StyleIndex = StyleOf(cell) },
-                string s => new Cell(new InlineString(new Text(Wording.Neutral(s)) { Space = SpaceProcessingModeValues.Preserve }))
+                // Neither XML nor workbooks know what is no number.
+                null or double.NaN or double.PositiveInfinity or double.NegativeInfinity => new Cell { StyleIndex = StyleOf(cell) },
+                string s => new Cell(new InlineString(new Text(Wording.InXml(Wording.Neutral(s))) { Space = SpaceProcessingModeValues.Preserve }))
                 { DataType = CellValues.InlineString, StyleIndex = StyleOf(cell) },
                 IFormattable number => new Cell(new CellValue(number.ToString(
                     number is double ? "R" : null, CultureInfo.InvariantCulture)))

@@ -25,6 +25,15 @@ public class WorkbookTests
     }
 
     [Fact]
+    public void WhatNoWorkbookKnowsIsLeftOut()
+    {
+        var book = Workbook.Write([new("A\u0001", ["x", "text", "sign"], [[new(double.NaN), new("a\u0001b"), new("\U0001F600 ⌀")]])]);
+        var row = Assert.Single(new MemoryStream(book).Query(useHeaderRow: true).Cast<IDictionary<string, object?>>());
+        Assert.Null(row["x"]);
+        Assert.Equal(("ab", "\U0001F600 ⌀"), (row["text"], row["sign"]));
+    }
+
+    [Fact]
     public void DecimalsAndVerdictsAreShownByTheStyleOfTheCell()
     {
         var book = Workbook.Write([new(

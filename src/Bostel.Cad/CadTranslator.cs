@@ -6,7 +6,6 @@ using Bostel.Core;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 
 namespace Bostel.Cad;
 

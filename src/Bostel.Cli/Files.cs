@@ -5,7 +5,6 @@ using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Nominals;
 
 namespace Bostel.Cli;
 

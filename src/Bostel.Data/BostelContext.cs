@@ -1,4 +1,3 @@
-using Bostel.Core.Tolerancing;
 using Bostel.Data.Register;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;

@@ -1,4 +1,3 @@
-using Bostel.Core.Comparison;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 

@@ -1,6 +1,4 @@
-using Bostel.Core.Features;
 using Bostel.Core.Plans;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Reports;
 

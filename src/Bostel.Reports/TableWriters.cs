@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using Bostel.Core.Comparison;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 
@@ -31,10 +30,13 @@ public static class TableWriters
     public static byte[] Csv(ReportModel report)
     {
         var text = new StringBuilder();
-        text.Append(string.Join(',', Columns.Select(c => c.Name))).Append('\n');
+        // Rows of many pieces are put under one another: each says whose it is. No two reports have the same file, then.
+        object[] whose = [report.Header.Part, report.Header.Piece, report.Header.Number];
+        void Line(IEnumerable<object?> cells) => text.Append(string.Join(',', cells.Select(Cell))).Append('\n');
+        Line([.. Columns.Select(c => c.Name), "part", "piece", "report"]);
         foreach (var row in report.Rows)
         {
-            text.Append(string.Join(',', Columns.Select(c => Cell(c.Cell(row).Value)))).Append('\n');
+            Line([.. Columns.Select(c => c.Cell(row).Value), .. whose]);
         }
 
         return Encoding.UTF8.GetBytes(text.ToString());

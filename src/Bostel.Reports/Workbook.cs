@@ -135,8 +135,7 @@ public static class Workbook
             {
                 // Neither XML nor workbooks know what is no number.
                 null or double.NaN or double.PositiveInfinity or double.NegativeInfinity => new Cell { StyleIndex = StyleOf(cell) },
-                string s => new Cell(new InlineString(new Text(Wording.InXml(Wording.Neutral(s))) { Space = SpaceProcessingModeValues.Preserve }))
-                { DataType = CellValues.InlineString, StyleIndex = StyleOf(cell) },
+                string s => new Cell(new InlineString(TextOf(s))) { DataType = CellValues.InlineString, StyleIndex = StyleOf(cell) },
                 IFormattable number => new Cell(new CellValue(number.ToString(
                     number is double ? "R" : null, CultureInfo.InvariantCulture)))
                 { StyleIndex = StyleOf(cell) },
@@ -148,6 +147,8 @@ public static class Workbook
     }
 
     /// <summary>Looks come in rows of formats: without decimals asked for, then with 0 to the most.</summary>
+    private static Text TextOf(string said) => new(Wording.InXml(Wording.Neutral(said))) { Space = SpaceProcessingModeValues.Preserve };
+
     private static uint StyleOf(SheetCell cell) =>
         (uint)(((int)cell.Look * (MostDecimals + 2)) + (cell.Decimals is { } d ? Math.Clamp(d, 0, MostDecimals) + 1 : 0));
 

@@ -1,8 +1,6 @@
 using Bostel.Core;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Scanner;
 

@@ -3,7 +3,6 @@ using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Scanner;

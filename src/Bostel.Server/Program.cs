@@ -1,6 +1,5 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Data.Register;
 using Bostel.Reports;

@@ -1,7 +1,6 @@
 using System.CommandLine;
 using Bostel.Core;
 using Bostel.Core.Alignment;
-using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 
 namespace Bostel.Cli.Commands;

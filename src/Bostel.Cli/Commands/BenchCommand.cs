@@ -4,10 +4,7 @@ using System.Globalization;
 using System.Text.Json;
 using Bostel.Benchmarks;
 using Bostel.Core;
-using Bostel.Core.Fitting;
-using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 

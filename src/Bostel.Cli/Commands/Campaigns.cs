@@ -1,7 +1,5 @@
-using System.Globalization;
 using Bostel.Benchmarks;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 
 namespace Bostel.Cli.Commands;
 

@@ -4,12 +4,9 @@ using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
-using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
-using Bostel.Core.Tolerancing;
 using Bostel.Reports;
 
 namespace Bostel.Cli.Commands;

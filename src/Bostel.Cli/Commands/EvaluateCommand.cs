@@ -1,7 +1,6 @@
 using System.CommandLine;
 using System.Diagnostics;
 using System.Text.Json;
-using Bostel.Core;
 using Bostel.Core.ReferenceCases;
 
 namespace Bostel.Cli.Commands;

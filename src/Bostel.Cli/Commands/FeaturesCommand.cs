@@ -1,5 +1,4 @@
 using System.CommandLine;
-using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
 using Bostel.Core.Segmentation;
 

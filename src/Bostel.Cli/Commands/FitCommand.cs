@@ -5,7 +5,6 @@ using Bostel.Core;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.ReferenceCases;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 

@@ -4,7 +4,6 @@ using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
 using Bostel.Core.Preparation;
 using Bostel.Core.Selecting;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 

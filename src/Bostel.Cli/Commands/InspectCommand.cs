@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.CommandLine;
 using System.Text;
-using Bostel.Core;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;

@@ -3,7 +3,6 @@ using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Selecting;
 
 namespace Bostel.Cli.Commands;

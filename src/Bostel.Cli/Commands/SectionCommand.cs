@@ -1,12 +1,10 @@
 using System.CommandLine;
 using System.Globalization;
-using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Formats;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Cli.Commands;
 

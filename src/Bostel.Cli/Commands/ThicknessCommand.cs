@@ -1,5 +1,4 @@
 using System.CommandLine;
-using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Spatial;

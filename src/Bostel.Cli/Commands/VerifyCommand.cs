@@ -1,7 +1,6 @@
 using System.CommandLine;
 using System.Security.Cryptography;
 using Bostel.Core;
-using Bostel.Core.Tolerancing;
 using Bostel.Data.Register;
 using Microsoft.EntityFrameworkCore;
 

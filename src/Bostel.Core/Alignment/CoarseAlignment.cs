@@ -1,6 +1,4 @@
-using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
-using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Alignment;

@@ -1,7 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Comparison;

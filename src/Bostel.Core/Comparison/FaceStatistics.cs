@@ -1,5 +1,4 @@
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 
 namespace Bostel.Core.Comparison;
 

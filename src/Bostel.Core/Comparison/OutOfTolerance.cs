@@ -1,5 +1,3 @@
-using Bostel.Core.Geometry;
-using Bostel.Core.Meshes;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Comparison;

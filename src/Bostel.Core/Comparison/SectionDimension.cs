@@ -1,4 +1,3 @@
-using Bostel.Core.Geometry;
 using static System.FormattableString;
 
 namespace Bostel.Core.Comparison;

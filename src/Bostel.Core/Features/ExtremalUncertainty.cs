@@ -1,7 +1,6 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Tolerancing;
 using MathNet.Numerics.Distributions;
 
 namespace Bostel.Core.Features;

@@ -3,9 +3,7 @@ using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

@@ -1,8 +1,5 @@
 using Bostel.Core.Fitting;
-using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

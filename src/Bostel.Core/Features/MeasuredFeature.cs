@@ -1,7 +1,4 @@
-using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

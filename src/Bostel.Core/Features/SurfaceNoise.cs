@@ -1,6 +1,5 @@
 using Bostel.Core.Fitting;
 using Bostel.Core.Spatial;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

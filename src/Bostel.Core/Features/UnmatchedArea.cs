@@ -1,6 +1,5 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Features;

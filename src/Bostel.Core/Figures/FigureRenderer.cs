@@ -2,8 +2,6 @@ using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
-using Bostel.Core.Preparation;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Figures;

@@ -1,5 +1,4 @@
 using System.Runtime.Intrinsics;
-using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

@@ -1,6 +1,4 @@
 using Bostel.Core.Geometry;
-using Bostel.Core.Selecting;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Fitting;
 

@@ -1,7 +1,5 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Geometry;
-using Bostel.Core.Selecting;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Fitting;
 

@@ -1,6 +1,4 @@
-using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
-using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 
 namespace Bostel.Core.Fitting;

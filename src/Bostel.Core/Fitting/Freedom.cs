@@ -1,4 +1,3 @@
-using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Fitting;
 

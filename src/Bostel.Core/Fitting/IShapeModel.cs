@@ -1,6 +1,5 @@
 using System.Runtime.Intrinsics;
 using Bostel.Core.Geometry;
-using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

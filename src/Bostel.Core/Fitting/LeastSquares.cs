@@ -1,5 +1,4 @@
 using Bostel.Core.Geometry;
-using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

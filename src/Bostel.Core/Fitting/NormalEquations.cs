@@ -1,6 +1,5 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
-using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Fitting;
 

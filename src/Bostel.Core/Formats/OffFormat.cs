@@ -1,4 +1,3 @@
-using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Formats;
 

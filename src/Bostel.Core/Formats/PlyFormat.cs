@@ -2,7 +2,6 @@ using System.Buffers.Binary;
 using System.Text;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Formats;
 

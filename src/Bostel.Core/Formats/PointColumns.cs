@@ -1,7 +1,5 @@
 using System.Globalization;
 using System.Text;
-using Bostel.Core.Fitting;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Formats;
 

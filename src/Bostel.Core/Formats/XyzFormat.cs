@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Text;
 using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Formats;

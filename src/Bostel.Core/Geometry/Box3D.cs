@@ -1,4 +1,3 @@
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Geometry;
 

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.Reflection;
 using System.Text.Json.Serialization;
-using Bostel.Core.Fitting;
 
 namespace Bostel.Core;
 

@@ -7,7 +7,6 @@ using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
 using Bostel.Core.Preparation;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;
 using Bostel.Core.Tolerancing;

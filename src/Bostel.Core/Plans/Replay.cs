@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using Bostel.Core.Comparison;
 using Bostel.Core.Features;
-using Bostel.Core.Fitting;
 using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;
 

@@ -1,8 +1,6 @@
 using System.Globalization;
-using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Selecting;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Preparation;
 

@@ -1,7 +1,6 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Spatial;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Preparation;
 

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Bostel.Core.Meshes;
 using Bostel.Core.Selecting;
 
 namespace Bostel.Core.Preparation;

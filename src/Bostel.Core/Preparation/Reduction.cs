@@ -1,5 +1,3 @@
-using Bostel.Core.Comparison;
-using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Spatial;
 

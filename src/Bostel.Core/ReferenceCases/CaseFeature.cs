@@ -2,7 +2,6 @@ using System.Text.Json;
 using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.ReferenceCases;
 

@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;

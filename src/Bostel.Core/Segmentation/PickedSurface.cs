@@ -1,5 +1,4 @@
 using Bostel.Core.Fitting;
-using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 
 namespace Bostel.Core.Segmentation;

@@ -2,7 +2,6 @@ using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
-using Bostel.Core.Preparation;
 
 namespace Bostel.Core.Segmentation;
 

@@ -1,6 +1,5 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Selecting;
 

@@ -1,5 +1,4 @@
 using Bostel.Core.Geometry;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Spatial;
 

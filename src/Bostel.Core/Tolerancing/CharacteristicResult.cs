@@ -1,4 +1,3 @@
-using Bostel.Core.Comparison;
 
 namespace Bostel.Core.Tolerancing;
 

@@ -4,7 +4,6 @@ using Bostel.Core.Features;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Spatial;
 using static System.FormattableString;
 

@@ -1,4 +1,3 @@
-using Bostel.Core.Alignment;
 using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 

@@ -1,6 +1,4 @@
-using Bostel.Core.Alignment;
 using Bostel.Core.Features;
-using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Tolerancing;

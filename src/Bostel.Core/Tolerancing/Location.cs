@@ -1,4 +1,3 @@
-using Bostel.Core.Alignment;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;

@@ -1,4 +1,3 @@
-using System.Text.Json.Serialization;
 using Bostel.Core.Features;
 using Bostel.Core.Nominals;
 using static System.FormattableString;

@@ -1,6 +1,5 @@
 using Bostel.Core.Comparison;
 using Bostel.Core.Geometry;
-using static System.FormattableString;
 
 namespace Bostel.Core.Tolerancing;
 

@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Bostel.Core.Comparison;
 using static System.FormattableString;
 
 namespace Bostel.Core.Tolerancing;

@@ -1,5 +1,4 @@
 using Bostel.Core.Features;
-using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Spatial;
 using static System.FormattableString;

@@ -59,12 +59,16 @@ public static class RegisterChain
         (await context.Counters.FromSql($"""SELECT * FROM "Counters" WHERE "Name" = {Counter.Register} FOR UPDATE""")
             .ToListAsync(cancel).ConfigureAwait(false)).Single();
 
-    /// <summary>The report that has a file, with its piece and part; null: none was issued.</summary>
+    /// <summary>
+    /// The report that has a file, with its piece and part; null: none was issued. Where several have the very same file, the
+    /// newest that was neither withdrawn nor superseded.
+    /// </summary>
     /// <param name="sha">SHA-256 of the file.</param>
     public static Task<Report?> FindAsync(BostelContext context, string sha, CancellationToken cancel = default) =>
-        context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part).FirstOrDefaultAsync(
-            r => r.PdfSha == sha || r.CsvSha == sha || r.XlsxSha == sha || r.HtmlSha == sha || r.JsonSha == sha || r.QifSha == sha
-                || r.NoteSha == sha || r.NotePdfSha == sha, cancel);
+        context.Reports.AsNoTracking().Include(r => r.Piece).ThenInclude(p => p!.Part)
+            .Where(r => r.PdfSha == sha || r.CsvSha == sha || r.XlsxSha == sha || r.HtmlSha == sha || r.JsonSha == sha || r.QifSha == sha
+                || r.NoteSha == sha || r.NotePdfSha == sha)
+            .OrderBy(r => r.WithdrawnAt != null || r.SupersededBy != null).ThenByDescending(r => r.IssuedAt).FirstOrDefaultAsync(cancel);
 
     /// <summary>Goes through all entries, the reports they tell of and their files.</summary>
     /// <param name="content">Of a stored file by its SHA-256, hashed anew; null: it is gone.</param>

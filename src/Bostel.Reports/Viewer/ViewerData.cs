@@ -2,7 +2,6 @@ using System.IO.Compression;
 using System.Runtime.InteropServices;
 using System.Text.Json;
 using Bostel.Core.Features;
-using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 
 namespace Bostel.Reports.Viewer;

@@ -4,7 +4,6 @@ using Bostel.Core.Formats;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
-using Bostel.Reports;
 using Bostel.Server.Services;
 
 namespace Bostel.Server.Endpoints;

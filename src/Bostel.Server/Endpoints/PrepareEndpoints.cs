@@ -2,7 +2,6 @@ using System.Security.Claims;
 using Bostel.Core;
 using Bostel.Core.Formats;
 using Bostel.Core.Meshes;
-using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Selecting;
 using Bostel.Data;

@@ -1,5 +1,4 @@
 using Bostel.Data;
-using Bostel.Server.Services;
 
 namespace Bostel.Server.Jobs;
 

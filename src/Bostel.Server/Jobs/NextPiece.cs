@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Bostel.Core;
 using Bostel.Data;
 using Bostel.Server.Services;
 using Microsoft.EntityFrameworkCore;

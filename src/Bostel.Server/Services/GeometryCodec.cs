@@ -1,9 +1,7 @@
 using System.Buffers;
 using System.Runtime.InteropServices;
-using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Bostel.Server.Services;

@@ -7,9 +7,7 @@ using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Selecting;
-using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Microsoft.Extensions.Caching.Memory;
 

@@ -1,7 +1,6 @@
 using System.Text;
 using Bostel.Core;
 using Bostel.Core.Plans;
-using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Data.Register;
 using Bostel.Reports;

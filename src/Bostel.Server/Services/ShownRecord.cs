@@ -1,6 +1,5 @@
 using Bostel.Core.Features;
 using Bostel.Core.Plans;
-using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Microsoft.EntityFrameworkCore;
 

@@ -3,7 +3,6 @@ using System.Text.Json;
 using Bostel.Core;
 using Bostel.Core.Comparison;
 using Bostel.Core.Features;
-using Bostel.Core.Meshes;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Tolerancing;

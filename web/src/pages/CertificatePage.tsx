@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../api/client";
 import { Button, Columns, Facts } from "../ui/parts";
+import { Scroll } from "../ui/Scroll";
 
 /** Whether this installation computes what is verified: every case that ships, run when it is asked for. */
 export function CertificatePage() {
@@ -13,7 +14,7 @@ export function CertificatePage() {
   const made = run.data;
   const out = made?.cases.filter((c) => !c.passed).length ?? 0;
   return (
-    <div className="h-full overflow-auto" tabIndex={0}>
+    <Scroll name="Certificate" className="h-full">
       <div className="mx-auto max-w-[1180px] space-y-4 p-6">
         <h1 className="text-xl font-semibold">Certificate of computation</h1>
         <p className="max-w-prose text-soft">
@@ -73,6 +74,6 @@ export function CertificatePage() {
           </>
         )}
       </div>
-    </div>
+    </Scroll>
   );
 }

@@ -1,11 +1,12 @@
 import { CaptureForm } from "./devices/CaptureForm";
 import { Intake } from "./devices/Intake";
 import { Outbox } from "./devices/Outbox";
+import { Scroll } from "../ui/Scroll";
 
 /** Where scans come from besides being dropped, and where copies of reports go. */
 export function DevicesPage() {
   return (
-    <div className="h-full overflow-auto" tabIndex={0}>
+    <Scroll name="Devices" className="h-full">
       <div className="mx-auto max-w-[860px] space-y-4 p-6">
         <h1 className="text-xl font-semibold">Devices</h1>
         <p className="text-soft">
@@ -16,6 +17,6 @@ export function DevicesPage() {
         <Intake />
         <Outbox />
       </div>
-    </div>
+    </Scroll>
   );
 }

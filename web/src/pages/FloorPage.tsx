@@ -8,6 +8,7 @@ import { Button } from "../ui/parts";
 import { VerdictShape, verdictWord } from "../ui/VerdictMark";
 import { FileChoice } from "../ui/FileChoice";
 import { Pieces } from "./floor/Pieces";
+import { Scroll } from "../ui/Scroll";
 
 /** Home: the parts with their last verdicts, and pieces in lists that hold for thousands. */
 export function FloorPage() {
@@ -17,7 +18,7 @@ export function FloorPage() {
   const [part, setPart] = useState<string | null>(null);
   const parts = floor.data?.parts ?? [];
   return (
-    <div className="h-full overflow-auto" tabIndex={0}>
+    <Scroll name="Floor" className="h-full">
       <div className="mx-auto max-w-[1400px] space-y-6 p-6">
         <div className="flex items-center justify-between">
           <h1 className="text-xl font-semibold">Floor</h1>
@@ -47,7 +48,7 @@ export function FloorPage() {
         </ul>
         <Pieces part={part} partName={parts.find((p) => p.id === part)?.number ?? null} onAll={() => setPart(null)} />
       </div>
-    </div>
+    </Scroll>
   );
 }
 

@@ -3,6 +3,7 @@ import { useDeferredValue, useState } from "react";
 import { useLog, type LogSearch } from "../api/hooks";
 import { count } from "../ui/format";
 import { Button, Columns, Field, Input, linkButton } from "../ui/parts";
+import { Scroll } from "../ui/Scroll";
 
 /** Who did what, newest first: searched by piece, report, person or word, and by days. */
 export function LogPage() {
@@ -13,7 +14,7 @@ export function LogPage() {
   const total = log.data?.pages[0]?.total ?? 0;
   const given = Object.entries(asked).filter(([, value]) => value !== "");
   return (
-    <div className="h-full overflow-auto" tabIndex={0}>
+    <Scroll name="Log" className="h-full">
       <div className="mx-auto max-w-[1180px] space-y-4 p-6">
         <div className="flex flex-wrap items-end gap-3">
           <h1 className="mr-auto text-xl font-semibold">Log</h1>
@@ -74,7 +75,7 @@ export function LogPage() {
           </Button>
         )}
       </div>
-    </div>
+    </Scroll>
   );
 }
 

@@ -5,6 +5,7 @@ import { moment } from "../ui/format";
 import { Button, Columns, Field, Input } from "../ui/parts";
 import { Attention } from "../ui/Worksheet";
 import { Choice } from "../ui/Choice";
+import { Scroll } from "../ui/Scroll";
 
 const may: Record<Role, string> = {
   reader: "looks",
@@ -34,7 +35,7 @@ export function PeoplePage() {
     [["people"]],
   );
   return (
-    <div className="h-full overflow-auto" tabIndex={0}>
+    <Scroll name="People" className="h-full">
       <div className="mx-auto max-w-[1180px] space-y-4 p-6">
         <h1 className="text-xl font-semibold">People</h1>
         {people.error && (
@@ -97,7 +98,7 @@ export function PeoplePage() {
           </tbody>
         </table>
       </div>
-    </div>
+    </Scroll>
   );
 }
 

@@ -18,6 +18,7 @@ import { say } from "../ui/notices";
 import { Button, linkButton } from "../ui/parts";
 import { Menu } from "../ui/Choice";
 import { FileChoice } from "../ui/FileChoice";
+import { Scroll } from "../ui/Scroll";
 
 /** A part's plan in words, where it came from, and what was in force before. */
 export function PlanPage() {
@@ -51,7 +52,7 @@ export function PlanPage() {
   }
 
   return (
-    <div className="h-full overflow-auto" tabIndex={0}>
+    <Scroll name="Plan" className="h-full">
       <div className="mx-auto max-w-[1400px] p-6">
         <div className="mb-4 flex flex-wrap items-center gap-2">
           <h1 className="mr-auto text-xl font-semibold">
@@ -64,7 +65,7 @@ export function PlanPage() {
           <Revisions id={id} head={stored.number} />
         </div>
       </div>
-    </div>
+    </Scroll>
   );
 }
 

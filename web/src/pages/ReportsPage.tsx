@@ -9,6 +9,7 @@ import { Files } from "../register/Files";
 import { RegisterTools } from "../register/RegisterTools";
 import { Countersign, Withdraw } from "../register/Signing";
 import { stateOf } from "../register/states";
+import { Scroll } from "../ui/Scroll";
 
 /** The register of what was issued. */
 export function ReportsPage() {
@@ -25,7 +26,7 @@ export function ReportsPage() {
       .includes(text.toLowerCase()),
   );
   return (
-    <div className="h-full overflow-auto" tabIndex={0}>
+    <Scroll name="Reports" className="h-full">
       <div className="mx-auto max-w-[1240px] space-y-4 p-6">
         <div className="flex items-center justify-between">
           <h1 className="text-xl font-semibold">Reports</h1>
@@ -106,6 +107,6 @@ export function ReportsPage() {
         {signing?.what === "withdraw" && <Withdraw report={signing.report} onClose={() => setSigning(null)} />}
         {signing?.what === "countersign" && <Countersign report={signing.report} onClose={() => setSigning(null)} />}
       </div>
-    </div>
+    </Scroll>
   );
 }

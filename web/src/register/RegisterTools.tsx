@@ -6,6 +6,7 @@ import { FileChoice } from "../ui/FileChoice";
 import { Button } from "../ui/parts";
 import { verdictWord } from "../ui/VerdictMark";
 import { stateOf } from "./states";
+import { Scroll } from "../ui/Scroll";
 
 /** A file is dropped or chosen and told whether it is what was issued; the whole register is gone through. */
 export function RegisterTools() {
@@ -108,16 +109,18 @@ function Found({ name, found }: { name: string; found: Schemas["VerificationView
             The signature is of the hash, by ECDSA P-256 with SHA-256; the hash is of what was entered, in which the
             SHA-256 of every file stands. Anybody can check it with the key below.
           </p>
-          <pre className="num mt-1 overflow-x-auto border border-line bg-page p-2" tabIndex={0}>
-            {[
-              `hash      ${entry.hash}`,
-              `signature ${entry.signature}`,
-              `before    ${entry.before || "(the first)"}`,
-              `entered   ${entry.content}`,
-              "",
-              entry.publicKey,
-            ].join("\n")}
-          </pre>
+          <Scroll name="Entry" className="mt-1 border border-line bg-page p-2">
+            <pre className="num">
+              {[
+                `hash      ${entry.hash}`,
+                `signature ${entry.signature}`,
+                `before    ${entry.before || "(the first)"}`,
+                `entered   ${entry.content}`,
+                "",
+                entry.publicKey,
+              ].join("\n")}
+            </pre>
+          </Scroll>
         </details>
       )}
     </div>

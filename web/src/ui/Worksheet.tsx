@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Scroll } from "./Scroll";
 
 /** A worksheet: one task, its inputs and results from top to bottom, the primary action at its foot. */
 export function Worksheet({
@@ -14,13 +15,13 @@ export function Worksheet({
 }) {
   return (
     <div className="flex h-full min-h-0 flex-col" data-testid="worksheet">
-      <div className="min-h-0 flex-1 space-y-4 overflow-auto p-4" tabIndex={0} role="region" aria-label={title}>
+      <Scroll name={title} className="min-h-0 flex-1 space-y-4 p-4">
         <div>
           <h2 className="text-base font-semibold">{title}</h2>
           <p className="text-soft">{lead}</p>
         </div>
         {children}
-      </div>
+      </Scroll>
       {action && <div className="flex flex-wrap gap-2 border-t border-line p-3">{action}</div>}
     </div>
   );

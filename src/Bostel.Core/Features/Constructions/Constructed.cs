@@ -1,6 +1,5 @@
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Features;
 

@@ -5,8 +5,6 @@ using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;
 

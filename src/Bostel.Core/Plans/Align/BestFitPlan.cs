@@ -2,7 +2,6 @@ using System.Text.Json.Serialization;
 using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
-using Bostel.Core.Segmentation;
 using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;

@@ -1,7 +1,6 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Alignment;
 using Bostel.Core.Geometry;
-using Bostel.Core.Tolerancing;
 
 namespace Bostel.Core.Plans;
 

@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Comparison;
-using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
 

@@ -1,6 +1,5 @@
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
-using Bostel.Core.Meshes;
 using Bostel.Core.Nominals;
 using Bostel.Core.Tolerancing;
 using static System.FormattableString;

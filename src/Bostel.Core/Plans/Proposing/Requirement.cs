@@ -1,4 +1,3 @@
-using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Nominals;
 using Bostel.Core.Tolerancing;

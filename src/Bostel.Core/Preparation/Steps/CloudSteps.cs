@@ -1,4 +1,3 @@
-using Bostel.Core.Features;
 using Bostel.Core.Meshes;
 using Bostel.Core.Selecting;
 using Bostel.Core.Spatial;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Bostel.Core.Comparison;
 using Bostel.Core.Meshes;
 using Bostel.Core.Selecting;
 

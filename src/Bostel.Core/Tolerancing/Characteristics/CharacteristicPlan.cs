@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Bostel.Core.Features;
 
 namespace Bostel.Core.Tolerancing;
 

@@ -2,6 +2,7 @@ import type { PrepareStep, Schemas } from "../../api/client";
 import { useBench } from "../../stage/bench";
 import { fixed } from "../../ui/format";
 import { Check } from "../../ui/parts";
+import { Scroll } from "../../ui/Scroll";
 
 const SHOWN = 40;
 
@@ -41,21 +42,23 @@ export function HoleChoice({
       <legend className="text-soft">
         {step.near ? "Only the ticked holes" : `All ${small.length} holes of that size; tick some to fill only those`}
       </legend>
-      <ul className="grid max-h-32 grid-cols-3 gap-x-2 overflow-auto" tabIndex={0}>
-        {small.map((h, i) => (
-          <li key={i} className="flex items-center gap-1">
-            <Check name={`Hole ${i + 1}`} checked={at(h) >= 0} onChange={() => toggle(h)} />
-            <button
-              type="button"
-              className="num underline decoration-dotted"
-              title="Show on the stage"
-              onClick={() => view?.fly(centre(h), view.controls.axes().back.toArray(), Math.max(10, 5 * h.diameter))}
-            >
-              {fixed(h.diameter, 2)} mm
-            </button>
-          </li>
-        ))}
-      </ul>
+      <Scroll name="Holes of that size" className="max-h-32">
+        <ul className="grid grid-cols-3 gap-x-2">
+          {small.map((h, i) => (
+            <li key={i} className="flex items-center gap-1">
+              <Check name={`Hole ${i + 1}`} checked={at(h) >= 0} onChange={() => toggle(h)} />
+              <button
+                type="button"
+                className="num underline decoration-dotted"
+                title="Show on the stage"
+                onClick={() => view?.fly(centre(h), view.controls.axes().back.toArray(), Math.max(10, 5 * h.diameter))}
+              >
+                {fixed(h.diameter, 2)} mm
+              </button>
+            </li>
+          ))}
+        </ul>
+      </Scroll>
     </fieldset>
   );
 }

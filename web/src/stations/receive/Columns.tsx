@@ -4,6 +4,7 @@ import { useAction, useSheet } from "../../api/hooks";
 import { Button } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { Choice } from "../../ui/Choice";
+import { Scroll } from "../../ui/Scroll";
 
 const names = ["x", "y", "z", "nx", "ny", "nz", "-"];
 
@@ -39,9 +40,9 @@ export function Columns({ piece, busy }: { piece: PieceView; busy: boolean }) {
         )}
       </div>
       {sheet.data && sheet.data.firstLines.length > 0 && (
-        <pre className="num mt-1 overflow-x-auto rounded border border-line bg-page p-1 text-xs" tabIndex={0}>
-          {sheet.data.firstLines.join("\n")}
-        </pre>
+        <Scroll name="First lines of the file" className="mt-1 rounded border border-line bg-page p-1">
+          <pre className="num text-xs">{sheet.data.firstLines.join("\n")}</pre>
+        </Scroll>
       )}
       <p className="mt-1 text-xs text-soft">
         {comma ? "Numbers have decimal commas. " : ""}This was guessed from the first lines; change it where it is

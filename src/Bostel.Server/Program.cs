@@ -56,7 +56,7 @@ services.AddSingleton<MeshCache>().AddSingleton<PdfWriter>().AddSingleton<DraftR
     .AddHostedService(p => p.GetRequiredService<EventHub>());
 services.AddScoped<PlanService>().AddScoped<PlanHistory>().AddScoped<StationService>()
     .AddScoped<FloorService>().AddScoped<ReceiveService>().AddScoped<NominalService>().AddScoped<ReportService>().AddScoped<DemoData>();
-services.AddScoped<PiecesTable>().AddScoped<DeliveryService>().AddScoped<LayoutService>();
+services.AddScoped<PiecesTable>().AddScoped<PartTrend>().AddScoped<DeliveryService>().AddScoped<LayoutService>();
 services.AddScoped<JobQueue>().AddScoped<JobLease>().AddScoped<JobRunner>()
     .AddScoped<Accounts>().AddScoped<SignInGuard>();
 

@@ -95,6 +95,7 @@ public class AuthorizationTests(ServerFixture server)
         ["POST /api/pieces"] = Role.Inspector,
         ["POST /api/pieces/{id:guid}/jobs"] = Role.Inspector,
         ["GET /api/parts/{id:guid}/table"] = Role.Reader,
+        ["GET /api/parts/{id:guid}/trend"] = Role.Reader,
         ["GET /api/reports/{number}/record"] = Role.Reader,
         ["GET /api/layouts"] = Role.Reader,
         ["PUT /api/layouts/{name}"] = Role.Approver,

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Net;
 using System.Text.Json;
 using Bostel.Core.Tolerancing;
@@ -56,6 +57,48 @@ public class FloorTests(ServerFixture server)
         Assert.Equal(["good", "bad"], summary.GetProperty("recent").EnumerateArray().Select(r => r.GetProperty("serial").GetString()));
     }
 
+    /// <summary>
+    /// A hole that grows by 0.01 mm a piece, of which one was not measured: the line has its slope, and Ppk is that of the five values. What the
+    /// newest plan no longer asks for is not shown; what has another number now is known by its name.
+    /// </summary>
+    [Fact]
+    public async Task TrendsFollowThePiecesInTheirOrder()
+    {
+        var part = await PartWithAsync("FLOOR-5", ["1", "2", "3", "4", "5", "6"],
+            Enumerable.Range(1, 6).ToDictionary(i => $"{i}", _ => Verdict.Conforming), serial => serial switch
+            {
+                "2" => [Hole(1, "old", 7), Hole(2, "hole", null)],
+                "1" => [Hole(1, "hole", 20)],
+                _ => [Hole(2, "hole", 20 + (0.01 * (int.Parse(serial, CultureInfo.InvariantCulture) - 1)))],
+            });
+        var trend = await server.GetAsync($"/api/parts/{part}/trend");
+        Assert.Equal(
+            ["1", "2", "3", "4", "5", "6"], trend.GetProperty("pieces").EnumerateArray().Select(p => p.GetProperty("serial").GetString()));
+        var row = Assert.Single(trend.GetProperty("rows").EnumerateArray());
+        Assert.Equal((2, "hole"), (row.GetProperty("no").GetInt32(), row.GetProperty("name").GetString()));
+        var values = row.GetProperty("values").EnumerateArray().Select(v => v.GetProperty("measured")).ToList();
+        Assert.Equal(JsonValueKind.Null, values[1].ValueKind);
+        Assert.Equal(20.05, values[5].GetDouble(), 1e-12);
+        Assert.Equal((19.9, 20.1), (row.GetProperty("lower").GetDouble(), row.GetProperty("upper").GetDouble()));
+        double[] known = [20, 20.02, 20.03, 20.04, 20.05];
+        var (mean, s) = (known.Average(), Math.Sqrt(known.Sum(v => Math.Pow(v - known.Average(), 2)) / 4));
+        Assert.Equal((20.1 - mean) / (3 * s), row.GetProperty("ppk").GetDouble(), 1e-9);
+        Assert.Equal(0.01, row.GetProperty("drift").GetProperty("slope").GetDouble(), 1e-9);
+        Assert.True(row.GetProperty("drift").GetProperty("standsOut").GetBoolean());
+        Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync($"/api/parts/{Guid.NewGuid()}/trend")).StatusCode);
+    }
+
+    private static CharacteristicResult Hole(int no, string name, double? measured) =>
+        new(new DiameterPlan(no, name) { Features = ["f"], Nominal = 20, Lower = -0.1, Upper = 0.1 })
+        {
+            Nominal = 20,
+            LowerLimit = 19.9,
+            UpperLimit = 20.1,
+            Measured = measured,
+            Uncertainty = 0.004,
+            Verdict = measured is null ? Verdict.NotMeasured : Verdict.Conforming,
+        };
+
     [Theory]
     [InlineData("/api/pieces?skip=-1")]
     [InlineData("/api/pieces?list=lucky")]
@@ -76,7 +119,8 @@ public class FloorTests(ServerFixture server)
         [.. page.GetProperty("pieces").EnumerateArray().Select(p => p.GetProperty("serial").GetString()!)];
 
     /// <summary>A part with pieces as rows alone, the last one the newest.</summary>
-    private async Task<Guid> PartWithAsync(string number, IEnumerable<string> serials, Dictionary<string, Verdict>? verdicts = null)
+    private async Task<Guid> PartWithAsync(string number, IEnumerable<string> serials, Dictionary<string, Verdict>? verdicts = null,
+        Func<string, CharacteristicResult[]>? rows = null)
     {
         var part = (await server.PostAsync("/api/parts", new { number, name = "x", revision = "A" })).GetProperty("id").GetGuid();
         await using var scope = server.Factory.Services.CreateAsyncScope();
@@ -101,6 +145,7 @@ public class FloorTests(ServerFixture server)
             if (verdicts?.TryGetValue(serial, out var verdict) == true)
             {
                 var run = new Run { Id = Guid.NewGuid(), PieceId = piece.Id, Key = serial, PlanNumber = 1, Verdict = verdict };
+                run.Characteristics.AddRange((rows?.Invoke(serial) ?? []).Select(r => CharacteristicRows.Of(run.Id, r)));
                 context.Runs.Add(run);
                 piece.RunId = run.Id;
                 await context.SaveChangesAsync();

@@ -2,7 +2,7 @@ using MathNet.Numerics.Distributions;
 
 namespace Bostel.Core.Fitting;
 
-/// <summary>From standard to expanded uncertainty for 95.45 % (JCGM 100:2008, G.3).</summary>
+/// <summary>From standard to expanded uncertainty (JCGM 100:2008, G.3).</summary>
 internal static class CoverageFactor
 {
     private const double Share = 0.9545;
@@ -10,6 +10,9 @@ internal static class CoverageFactor
     /// <summary>From so many degrees of freedom on the factor is 2 to 0.2 %.</summary>
     private const double Many = 1000;
 
-    /// <summary>Student's t; 2 for many degrees of freedom.</summary>
-    public static double Of(double freedom) => freedom < Many ? StudentT.InvCDF(0, 1, freedom, (1 + Share) / 2) : 2;
+    /// <summary>Student's t for a share of all cases.</summary>
+    public static double Of(double freedom, double share) => StudentT.InvCDF(0, 1, freedom, (1 + share) / 2);
+
+    /// <summary>Student's t for 95.45 %; 2 for many degrees of freedom.</summary>
+    public static double Of(double freedom) => freedom < Many ? Of(freedom, Share) : 2;
 }

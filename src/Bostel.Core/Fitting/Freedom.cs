@@ -1,3 +1,4 @@
+using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Fitting;
 
@@ -60,6 +61,26 @@ internal sealed record Freedom(double[,] Basis, bool[] Angular)
         _ => true,
     };
 
+    /// <summary>BᵀAB and Bᵀb of a fit's sums, the matrix row after row.</summary>
+    public void Reduce(NormalSums sums, Span<double> matrix, Span<double> right)
+    {
+        if (!IsWhole)
+        {
+            Reduce(sums.Matrix()).AsSpan().CopyTo(matrix);
+            Reduce(sums.Right).CopyTo(right);
+            return;
+        }
+
+        sums.Right.CopyTo(right);
+        for (var r = 0; r < Count; r++)
+        {
+            for (var c = 0; c <= r; c++)
+            {
+                matrix[(r * Count) + c] = matrix[(c * Count) + r] = sums.At(r, c);
+            }
+        }
+    }
+
     /// <summary>BᵀAB.</summary>
     public double[,] Reduce(double[,] a)
     {
@@ -88,7 +109,7 @@ internal sealed record Freedom(double[,] Basis, bool[] Angular)
     }
 
     /// <summary>Bᵀb.</summary>
-    public double[] Reduce(double[] b)
+    public double[] Reduce(ReadOnlySpan<double> b)
     {
         var reduced = new double[Count];
         for (var c = 0; c < Count; c++)
@@ -103,7 +124,7 @@ internal sealed record Freedom(double[,] Basis, bool[] Angular)
     }
 
     /// <summary>B u.</summary>
-    public double[] Expand(double[] u)
+    public double[] Expand(ReadOnlySpan<double> u)
     {
         var full = new double[Basis.GetLength(0)];
         for (var i = 0; i < full.Length; i++)

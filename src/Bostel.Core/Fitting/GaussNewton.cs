@@ -24,12 +24,17 @@ internal static class GaussNewton
         where TModel : struct, IShapeModel<TModel>
     {
         var model = start;
-        var (matrix, right, sum) = NormalEquations.Accumulate(points, weights, model);
+        var (here, there) = (NormalEquations.Accumulate(points, weights, model), new NormalSums(TModel.Parameters.Length));
         var freedom = Freedom.Of(known, model);
+        FitRun<TModel> Ended(int iterations, FitEnding ending) => new(model, here.Matrix(), here.SumOfSquares, iterations, ending);
         if (freedom.Count == 0)
         {
-            return new(model, matrix, sum, 0, FitEnding.Converged);
+            return Ended(0, FitEnding.Converged);
         }
+
+        Span<double> matrix = stackalloc double[freedom.Count * freedom.Count];
+        Span<double> slope = stackalloc double[freedom.Count];
+        Span<double> step = stackalloc double[freedom.Count];
 
         var useful = known.Useful * known.Useful * points.Length / 3;
         var (damping, raise) = (1e-8, 10.0);
@@ -37,26 +42,33 @@ internal static class GaussNewton
         var before = 0.0;
         for (var iteration = 1; iteration <= MostIterations; iteration++)
         {
-            var slope = freedom.Reduce(right);
-            if (Solve(freedom.Reduce(matrix), slope, damping) is not { } step)
+            freedom.Reduce(here, matrix, slope);
+            if (!Solve(matrix, slope, damping, step))
             {
-                return new(model, matrix, sum, iteration, FitEnding.Undetermined);
+                return Ended(iteration, FitEnding.Undetermined);
             }
 
             var delta = freedom.Expand(step);
             var next = model.Step(delta);
-            var (nextMatrix, nextRight, nextSum) = NormalEquations.Accumulate(points, weights, next);
+            NormalEquations.Accumulate(points, weights, next, there);
+            var (sum, nextSum) = (here.SumOfSquares, there.SumOfSquares);
             var length = StepLength(delta, size);
             if (nextSum <= sum * (1 + 1e-13) && double.IsFinite(nextSum))
             {
                 // The linear model's least sum bounds what is left to gain once the steps gain little.
-                if (iteration > 1 && nextSum > OnItsWay * sum && sum + slope.Zip(step, (s, d) => s * d).Sum() > useful)
+                var gain = 0.0;
+                for (var i = 0; i < step.Length; i++)
                 {
-                    return new(next, nextMatrix, nextSum, iteration, FitEnding.OfNoUse);
+                    gain += slope[i] * step[i];
+                }
+
+                (model, here, there) = (next, there, here);
+                if (iteration > 1 && nextSum > OnItsWay * sum && sum + gain > useful)
+                {
+                    return Ended(iteration, FitEnding.OfNoUse);
                 }
 
                 stalled = nextSum >= sum * (1 - 1e-15) ? stalled + 1 : 0;
-                (model, matrix, right, sum) = (next, nextMatrix, nextRight, nextSum);
                 (damping, raise) = (Math.Max(damping * 0.1, 1e-14), 10);
             }
             else
@@ -70,31 +82,30 @@ internal static class GaussNewton
             var coming = length < 0.1 * before ? length * length / before : length;
             if (10 * coming < 1e-13 * size || length < 1e-13 * size)
             {
-                return new(model, matrix, sum, iteration, FitEnding.Converged);
+                return Ended(iteration, FitEnding.Converged);
             }
 
             if (stalled > 4 || damping > 1e8)
             {
-                return new(model, matrix, sum, iteration, FitEnding.Stalled);
+                return Ended(iteration, FitEnding.Stalled);
             }
 
             before = length;
         }
 
-        return new(model, matrix, sum, MostIterations, FitEnding.StepLimit);
+        return Ended(MostIterations, FitEnding.StepLimit);
     }
 
-    /// <summary>The damped step; null when the matrix is singular to working precision.</summary>
-    private static double[]? Solve(double[,] a, double[] b, double lambda)
+    /// <summary>The damped step; false when the matrix is singular to working precision. Damps and factors the matrix in place.</summary>
+    private static bool Solve(Span<double> a, ReadOnlySpan<double> b, double lambda, Span<double> x)
     {
-        var damped = (double[,])a.Clone();
         for (var i = 0; i < b.Length; i++)
         {
-            damped[i, i] += lambda * a[i, i];
+            a[i * (b.Length + 1)] += lambda * a[i * (b.Length + 1)];
+            x[i] = -b[i];
         }
 
-        var x = new double[b.Length];
-        return LinearSolve.Cholesky(damped, [.. b.Select(v => -v)], x) ? x : null;
+        return LinearSolve.Cholesky(a, x);
     }
 
     private static double StepLength(double[] delta, double size)

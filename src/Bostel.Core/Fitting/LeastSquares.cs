@@ -53,9 +53,10 @@ public static class LeastSquares
         }
 
         var model = PlaneModel.From(new(c, normal));
-        var (matrix, _, sum) = NormalEquations.Accumulate(points, weights, model);
+        var sums = NormalEquations.Accumulate(points, weights, model);
         return Finish(
-            points, weights, new FitRun<PlaneModel>(model, matrix, sum, 1, FitEnding.Converged), model.ToShape(), known, c);
+            points, weights, new FitRun<PlaneModel>(model, sums.Matrix(), sums.SumOfSquares, 1, FitEnding.Converged), model.ToShape(),
+            known, c);
     }
 
     /// <summary>Line in space through the centroid; the form is the diameter of the smallest cylinder about it.</summary>

@@ -14,42 +14,62 @@ internal static class NormalEquations
     /// <param name="points">3·N coordinates.</param>
     /// <param name="weights">N weights; null counts every point once.</param>
     /// <param name="model">The shape linearised.</param>
-    public static (double[,] Matrix, double[] Right, double SumOfSquares) Accumulate<TModel>(
-        double[] points, double[]? weights, TModel model)
+    public static NormalSums Accumulate<TModel>(double[] points, double[]? weights, TModel model)
         where TModel : struct, IShapeModel<TModel>
     {
-        var m = TModel.Parameters.Length;
+        var sums = new NormalSums(TModel.Parameters.Length);
+        Accumulate(points, weights, model, sums);
+        return sums;
+    }
+
+    /// <inheritdoc cref="Accumulate{TModel}(double[], double[], TModel)"/>
+    /// <param name="sums">Where they are left.</param>
+    public static void Accumulate<TModel>(double[] points, double[]? weights, TModel model, NormalSums sums)
+        where TModel : struct, IShapeModel<TModel>
+    {
         var n = points.Length / 3;
-        var width = (m + 1) * (m + 2) / 2;
+        if (n <= PointBlocks.Chunk)
+        {
+            Accumulate(points, weights, model, 0, n, sums.All);
+            return;
+        }
+
+        var width = sums.All.Length;
         var chunks = (n + PointBlocks.Chunk - 1) / PointBlocks.Chunk;
         var partial = new double[chunks * width];
-        PointBlocks.ForChunks(n, [SkipLocalsInit] (chunk, from, to) =>
+        PointBlocks.ForChunks(n, (chunk, from, to) =>
+            Accumulate(points, weights, model, from, to, partial.AsSpan(chunk * width, width)));
+        Pairwise(partial, 0, chunks, width).CopyTo(sums.All);
+    }
+
+    [SkipLocalsInit]
+    private static void Accumulate<TModel>(double[] points, double[]? weights, TModel model, int from, int to, Span<double> total)
+        where TModel : struct, IShapeModel<TModel>
+    {
+        // Columns of J and, last, d; each a block of points long. The same weighted.
+        var m = TModel.Parameters.Length;
+        Span<Vector256<double>> columns = stackalloc Vector256<double>[(m + 1) * Block];
+        Span<Vector256<double>> weighted = stackalloc Vector256<double>[(m + 1) * Block];
+        Span<Vector256<double>> sums = stackalloc Vector256<double>[total.Length];
+        sums.Clear();
+        for (var i = from; i < to; i += 4 * Block)
         {
-            // Columns of J and, last, d; each a block of points long. The same weighted.
-            Span<Vector256<double>> columns = stackalloc Vector256<double>[(m + 1) * Block];
-            Span<Vector256<double>> weighted = stackalloc Vector256<double>[(m + 1) * Block];
-            Span<Vector256<double>> sums = stackalloc Vector256<double>[width];
-            sums.Clear();
-            for (var i = from; i < to; i += 4 * Block)
+            Fill(points, weights, model, i, to, columns, weighted);
+            var at = 0;
+            for (var r = 0; r <= m; r++)
             {
-                Fill(points, weights, model, i, to, columns, weighted);
-                var at = 0;
-                for (var r = 0; r <= m; r++)
+                for (var c = 0; c <= r; c++)
                 {
-                    for (var c = 0; c <= r; c++)
-                    {
-                        sums[at] = Dot(sums[at], weighted.Slice(r * Block, Block), columns.Slice(c * Block, Block));
-                        at++;
-                    }
+                    sums[at] = Dot(sums[at], weighted.Slice(r * Block, Block), columns.Slice(c * Block, Block));
+                    at++;
                 }
             }
+        }
 
-            for (var k = 0; k < width; k++)
-            {
-                partial[(chunk * width) + k] = Vector256.Sum(sums[k]);
-            }
-        });
-        return Unpack(Pairwise(partial, 0, chunks, width), m);
+        for (var k = 0; k < total.Length; k++)
+        {
+            total[k] = Vector256.Sum(sums[k]);
+        }
     }
 
     private static void Fill<TModel>(double[] points, double[]? weights, TModel model, int from, int end, Span<Vector256<double>> columns,
@@ -98,27 +118,6 @@ internal static class NormalEquations
     {
         double W(int k) => i + k >= end ? 0 : weights is null ? 1 : weights[i + k];
         return weights is null && i + 4 <= end ? Vector256<double>.One : Vector256.Create(W(0), W(1), W(2), W(3));
-    }
-
-    private static (double[,] Matrix, double[] Right, double SumOfSquares) Unpack(double[] total, int m)
-    {
-        var matrix = new double[m, m];
-        var right = new double[m];
-        var k = 0;
-        for (var r = 0; r < m; r++)
-        {
-            for (var c = 0; c <= r; c++)
-            {
-                matrix[r, c] = matrix[c, r] = total[k++];
-            }
-        }
-
-        for (var r = 0; r < m; r++)
-        {
-            right[r] = total[k++];
-        }
-
-        return (matrix, right, total[k]);
     }
 
     private static double[] Pairwise(double[] partial, int from, int to, int width)

@@ -183,22 +183,23 @@ internal sealed class ExactShapes(TriangleMesh mesh, Vector3D[] normals, double 
     /// <summary>Normal equations in four unknowns.</summary>
     private sealed class LinearEquations
     {
-        private readonly double[,] _matrix = new double[4, 4];
-        private readonly double[] _right = new double[4];
+        private const int Unknowns = 4;
+        private readonly double[] _matrix = new double[Unknowns * Unknowns];
+        private readonly double[] _right = new double[Unknowns];
 
         public void Add(ReadOnlySpan<double> row, double value)
         {
-            for (var r = 0; r < 4; r++)
+            for (var r = 0; r < Unknowns; r++)
             {
                 _right[r] += row[r] * value;
-                for (var k = 0; k < 4; k++)
+                for (var k = 0; k < Unknowns; k++)
                 {
-                    _matrix[r, k] += row[r] * row[k];
+                    _matrix[(r * Unknowns) + k] += row[r] * row[k];
                 }
             }
         }
 
-        public double[]? Solve() => LinearSolve.Gauss(_matrix, _right);
+        public double[]? Solve() => LinearSolve.Gauss(_matrix, _right) ? _right : null;
     }
 
     private static double Misses(Shape shape, double[] corners)

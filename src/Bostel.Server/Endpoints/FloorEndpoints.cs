@@ -23,6 +23,8 @@ public static class FloorEndpoints
             var (name, content) = await table.WriteAsync(id, cancel);
             return TypedResults.File(content, ReportFormat.Xlsx.MediaType(), name);
         }).WithName("piecesTable").Needs(Role.Reader);
+        api.MapGet("/parts/{id:guid}/trend", async (Guid id, PartTrend trend, CancellationToken cancel) => await trend.OfAsync(id, cancel))
+            .WithName("trend").Needs(Role.Reader);
         api.MapGet("/nominals/{id:guid}/picture", async (Guid id, FloorService floor, HttpContext http, CancellationToken cancel) =>
             Picture(http, await floor.PictureOfNominalAsync(id, cancel))).WithName("nominalPicture").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/picture", async (Guid id, FloorService floor, HttpContext http, CancellationToken cancel) =>

@@ -186,7 +186,7 @@ public sealed class ComputationCommandTests : CommandLineProgram
     public void OneThreadAndThreeGiveTheSameBits()
     {
         var nominal = DemoParts.NominalPath("LB-045");
-        var recipe = WriteText("recipe.json", """{ "seed": 5, "spacing": 1.6, "noise": 0.01 }""");
+        var recipe = WriteText("recipe.json", """{ "seed": 5, "spacing": 2.4, "noise": 0.01 }""");
         Assert.Equal(0, Run("scan", "--nominal", nominal, "--recipe", recipe, At("scan.ply")).Code);
         foreach (var arguments in (string[][])[["align", "--nominal", nominal, "--scan", At("scan.ply")],
             ["features", "--nominal", At("scan.ply"), "--scan"], ["thickness", "--mesh", At("scan.ply")]])

@@ -52,7 +52,9 @@ public class ShapeModelTests
         var points = Around(count, 3);
         var random = new Random(count);
         var weights = weighted ? Enumerable.Range(0, count).Select(_ => random.NextDouble()).ToArray() : null;
-        var (matrix, right, squares) = NormalEquations.Accumulate(points, weights, model);
+        var sums = NormalEquations.Accumulate(points, weights, model);
+        var matrix = sums.Matrix();
+        var right = sums.Right;
         var (m, plainMatrix, plainRight, plainSquares) = (5, new double[5, 5], new double[5], 0.0);
         for (var i = 0; i < count; i++)
         {
@@ -71,7 +73,7 @@ public class ShapeModelTests
 
         // Sums of n terms in another order: relative rounding of about n ulp of the largest sum.
         var tolerance = 1e-15 * count * plainMatrix.Cast<double>().Max(Math.Abs);
-        Assert.Equal(plainSquares, squares, 1e-15 * count * plainSquares);
+        Assert.Equal(plainSquares, sums.SumOfSquares, 1e-15 * count * plainSquares);
         for (var r = 0; r < m; r++)
         {
             Assert.Equal(plainRight[r], right[r], tolerance);

@@ -228,6 +228,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/trend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["trend"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nominals/{id}/picture": {
         parameters: {
             query?: never;
@@ -3104,6 +3120,19 @@ export interface components {
             no: number;
             text: string;
         };
+        DriftView: {
+            /**
+             * Format: double
+             * @description Per piece.
+             */
+            slope: number;
+            /**
+             * Format: double
+             * @description Half of it, three standard deviations.
+             */
+            interval: number;
+            standsOut: boolean;
+        };
         /** @description Where to look from to see a characteristic's evidence: a point, the direction from it to the eye, the width of what matters. */
         EvidenceView: {
             target: number[];
@@ -5282,6 +5311,48 @@ export interface components {
          * @enum {unknown}
          */
         ThicknessBy: "sphere" | "ray";
+        TrendRow: {
+            /** Format: int32 */
+            no: number;
+            name: string;
+            unit: string;
+            /** Format: int32 */
+            decimals: number;
+            /** Format: double */
+            nominal: null | number;
+            /** Format: double */
+            lower: null | number;
+            /** Format: double */
+            upper: null | number;
+            /** @description One a piece; null: the piece was not judged by it. */
+            values: components["schemas"]["TrendValue"][];
+            /**
+             * Format: double
+             * @description Of the values, with their standard deviation; null where they are too few or all alike.
+             */
+            mean: null | number;
+            /** Format: double */
+            deviation: null | number;
+            /**
+             * Format: double
+             * @description Long-term capability (ISO 22514-2), of as few pieces as there are.
+             */
+            ppk: null | number;
+            drift: null | components["schemas"]["DriftView"];
+        };
+        TrendValue: {
+            /** Format: double */
+            measured: null | number;
+            /** Format: double */
+            uncertainty: null | number;
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description The numbers of a part over the pieces judged last, the oldest first. */
+        TrendView: {
+            shown: components["schemas"]["ShownUnit"];
+            pieces: components["schemas"]["RecentVerdict"][];
+            rows: components["schemas"]["TrendRow"][];
+        };
         TrialView: {
             alignment: components["schemas"]["AlignmentView"];
             change: null | components["schemas"]["PoseChange"];
@@ -5750,6 +5821,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    trend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrendView"];
+                };
             };
         };
     };

@@ -8,6 +8,7 @@ import { Button } from "../ui/parts";
 import { VerdictShape, verdictWord } from "../ui/VerdictMark";
 import { FileChoice } from "../ui/FileChoice";
 import { Pieces } from "./floor/Pieces";
+import { Trend } from "./floor/Trend";
 import { Scroll } from "../ui/Scroll";
 
 /** Home: the parts with their last verdicts, and pieces in lists that hold for thousands. */
@@ -17,6 +18,7 @@ export function FloorPage() {
   const input = useRef<HTMLInputElement>(null);
   const [part, setPart] = useState<string | null>(null);
   const parts = floor.data?.parts ?? [];
+  const chosen = parts.find((p) => p.id === part);
   return (
     <Scroll name="Floor" className="h-full">
       <div className="mx-auto max-w-[1400px] space-y-6 p-6">
@@ -46,7 +48,10 @@ export function FloorPage() {
             />
           ))}
         </ul>
-        <Pieces part={part} partName={parts.find((p) => p.id === part)?.number ?? null} onAll={() => setPart(null)} />
+        {chosen && (
+          <Trend part={chosen.id} partName={chosen.number} lately={chosen.recent.map((r) => r.pieceId).join()} />
+        )}
+        <Pieces part={part} partName={chosen?.number ?? null} onAll={() => setPart(null)} />
       </div>
     </Scroll>
   );

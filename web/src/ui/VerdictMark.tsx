@@ -7,7 +7,7 @@ export const verdictWord: Record<Verdict, string> = {
   "not-measured": "not measured",
 };
 
-const color: Record<Verdict, string> = {
+export const verdictColour: Record<Verdict, string> = {
   conforming: "var(--good)",
   "non-conforming": "var(--bad)",
   "not-proven": "var(--brass)",
@@ -16,7 +16,7 @@ const color: Record<Verdict, string> = {
 
 /** Disc with tick, diamond with cross, half disc, dashed ring: the verdict does not rest on colour. */
 export function VerdictShape({ verdict, size = 14 }: { verdict: Verdict; size?: number }) {
-  const c = color[verdict];
+  const c = verdictColour[verdict];
   return (
     <svg
       width={size}
@@ -55,7 +55,7 @@ export function VerdictMark({ verdict: given }: { verdict: Verdict | null }) {
   return (
     <span
       className="inline-flex items-center gap-1.5 font-semibold whitespace-nowrap"
-      style={{ color: color[verdict] }}
+      style={{ color: verdictColour[verdict] }}
     >
       <VerdictShape verdict={verdict} />
       {verdictWord[verdict]}

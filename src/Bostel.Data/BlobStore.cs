@@ -56,7 +56,7 @@ public sealed class BlobStore(IDbContextFactory<BostelContext> contexts, string 
             Trim();
             return (sha, length);
         }
-        catch (IOException e) when (e.HResult == 28 || e.Message.Contains("No space left", StringComparison.Ordinal))
+        catch (IOException e) when (FullDisk.Is(e))
         {
             throw new BadInputException(DiskFull, e);
         }

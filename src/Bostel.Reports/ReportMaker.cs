@@ -35,6 +35,7 @@ public static class ReportMaker
             [.. maps.Select(ReportMap.Of)], areas, explained)
         {
             Drawn = AsDrawn.Of(runner.Nominal, plan),
+            Features = [.. piece.Features.Select(f => f with { Plan = f.Plan with { Name = plan.NameOf(f.Plan.Id) } })],
             Overview = overview,
             Evidence = evidence,
             Worst = EvidenceFigures.Worst(plan, piece.Map, runner, piece.Rows, evidence),

@@ -45,6 +45,8 @@ public sealed record ReportModel(
     /// <summary>The rows as their drawing writes them.</summary>
     public IReadOnlyList<DrawnText> Drawn { get; init; } = [];
 
+    public IReadOnlyList<MeasuredFeature> Features { get; init; } = [];
+
     public IReadOnlyList<OverviewFigure> Overview { get; init; } = [];
 
     public IReadOnlyList<EvidenceFigure> Evidence { get; init; } = [];
@@ -63,4 +65,4 @@ public sealed record ReportModel(
 /// <param name="Map">The scan with its deviations in the alignment in which the map stands.</param>
 public sealed record JudgedPiece(
     PreparationRecord Preparation, AlignedOutcome Aligned, IReadOnlyList<NamedOutcome> Named, ComparedOutcome Compared, AlignedScan Map,
-    IReadOnlyList<CharacteristicResult> Rows);
+    IReadOnlyList<MeasuredFeature> Features, IReadOnlyList<CharacteristicResult> Rows);

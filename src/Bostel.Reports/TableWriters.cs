@@ -60,7 +60,10 @@ public static class TableWriters
             About("band, lower limit, mm", report.Compared.Lower), About("band, upper limit, mm", report.Compared.Upper),
             [new("within band, share"), new(report.Statistics.WithinTolerance, CellLook.Share)],
         ];
-        return Workbook.Write([Characteristics("Characteristics", report.Rows), new("About", ["what", "value"], about)]);
+        return Workbook.Write(
+        [
+            Characteristics("Characteristics", report.Rows), FeatureTable.SheetOf(report.Features), new("About", ["what", "value"], about),
+        ]);
     }
 
     /// <summary>The rows of a piece as a sheet.</summary>
@@ -101,6 +104,7 @@ public static class TableWriters
             report.Plan.Decision,
             report.Plan.Device,
             report.Plan.Temperature,
+            report.Features,
             report.Rows,
         }, Json);
 

@@ -58,8 +58,8 @@ public class FloorTests(ServerFixture server)
     }
 
     /// <summary>
-    /// A hole that grows by 0.01 mm a piece, of which one was not measured: the line has its slope, and Ppk is that of the five values. What the
-    /// newest plan no longer asks for is not shown; what has another number now is known by its name.
+    /// A hole that grows by 0.01 mm a piece, of which one was not measured: the line has its slope, and Ppk is that of the five values.
+    /// What the newest plan no longer asks for is not shown; what has another number now is known by its name.
     /// </summary>
     [Fact]
     public async Task TrendsFollowThePiecesInTheirOrder()

@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Xml.Linq;
+using Bostel.Core.Features;
 using Bostel.Core.Tolerancing;
 using Bostel.Reports;
 using MiniExcelLibs;
@@ -71,6 +72,37 @@ public class WorkbookTests
         Assert.Equal(["2/1", "non-conforming", "BR-1001", "revision 3", 10.01, 10.05], all[0].Values);
         Assert.Equal(("2:1", "not measured", null), (all[1]["piece"], all[1]["verdict"], all[1]["4 Bore 4, mm"]));
         Assert.Equal(2, stream.Query(useHeaderRow: true, sheetName: "2_1").Count());
+    }
+
+    /// <summary>
+    /// Radius 5.02 for 5: the diameter is 10.04, 0.04 too large, and U twice its standard deviation, four times that of the radius.
+    /// </summary>
+    [Fact]
+    public void FeaturesStandWithPlaceDirectionAndSizeBesideTheirNominal()
+    {
+        MeasuredFeature bore = new(new("bore", "=Bore", [4]))
+        {
+            Kind = "cylinder",
+            Measured = [1, 2, 3, 0, 0, 1, 5.02],
+            Nominal = [1, 2, 0, 0, 0, 1, 5],
+            RadiusSigma = 0.001,
+            Form = 0.03,
+            Used = 1200,
+            Coverage = 0.9,
+        };
+        MeasuredFeature centre = new(new("centre", "Centre", [5])) { Kind = "sphere", Measured = [0, 0, 9, 4], Nominal = [0, 0, 10, 4.5] };
+        var missing = MeasuredFeature.Failed(new("slot", "Slot", [6]), null, "Nothing was measured there.");
+        var lines = System.Text.Encoding.UTF8.GetString(FeatureTable.Csv([bore, centre, missing])).TrimEnd().Split('\n');
+        var columns = lines[0].Split(',');
+        Assert.Equal(columns.Length, columns.Distinct().Count());
+        Dictionary<string, string> Line(int i) => columns.Zip(lines[i].Split(',')).ToDictionary(p => p.First, p => p.Second);
+        double Number(int line, string column) => double.Parse(Line(line)[column], System.Globalization.CultureInfo.InvariantCulture);
+        Assert.Equal(("bore", "'=Bore", "diameter"), (Line(1)["feature"], Line(1)["name"], Line(1)["size"]));
+        Assert.Equal((3, 1, 10.04, 10), (Number(1, "z"), Number(1, "k"), Number(1, "size measured"), Number(1, "size nominal")));
+        Assert.Equal(0.04, Number(1, "size deviation"), 1e-12);
+        Assert.Equal((0.004, 0.03, 1200), (Number(1, "U of the fit (95 %)"), Number(1, "form"), Number(1, "points")));
+        Assert.Equal((-1, ""), (Number(2, "size deviation"), Line(2)["k"]));
+        Assert.Equal(("", "", "Nothing was measured there."), (Line(3)["x"], Line(3)["size measured"], Line(3)["remark"]));
     }
 
     private static XDocument Part(byte[] book, string begins)

@@ -26,8 +26,8 @@ internal static class InspectCommand
         var command =
             new Command("inspect",
                 "Replays a plan on scans and writes for each report.pdf, report.html with the map inside, results.json, results.csv, "
-                    + "results.xlsx, results.qif.xml, note.txt and note.pdf; of several scans pieces.xlsx over all.") { plan, nominal,
-                scans, unit, output, firm };
+                    + "features.csv, results.xlsx, results.qif.xml, note.txt and note.pdf; of several scans pieces.xlsx over all.")
+            { plan, nominal, scans, unit, output, firm };
         command.SetAction(async (parsed, cancel) =>
         {
             var planFile = parsed.GetValue(plan)!;
@@ -71,12 +71,14 @@ internal static class InspectCommand
         var header = new ReportHeader("not issued", plan.Part, plan.Part, plan.Revision, piece, plan.Schema, "command line",
             DateTimeOffset.UtcNow, Path.GetFileName(nominal), Path.GetFileName(scan), Files.UnitOf(file, unit), []);
         var report = ReportMaker.Of(
-            header, plan, new(result.Prepared.Record, result.Aligned, result.Named, result.Compared, result.Map, result.Characteristics),
+            header, plan, new(result.Prepared.Record, result.Aligned, result.Named, result.Compared, result.Map, result.Features,
+                result.Characteristics),
             runner, BesideScan.Alone(mesh), null, cancel);
         var folder = Directory.CreateDirectory(Path.Combine(output, piece)).FullName;
         foreach (var (name, bytes) in new[]
         {
             ("results.json", TableWriters.ToJson(report)), ("results.csv", TableWriters.Csv(report)),
+            ("features.csv", FeatureTable.Csv(report.Features)),
             ("results.xlsx", TableWriters.Xlsx(report)), ("report.pdf", await pdf.PdfAsync(report)),
             ("report.html", Encoding.UTF8.GetBytes(await PdfWriter.HtmlAsync(report, ViewerData.Of(result.Map, plan)))),
             ("results.qif.xml", QifWriter.Write(report)), ("note.txt", Encoding.UTF8.GetBytes(ManufacturingNote.Of(report).Text())),

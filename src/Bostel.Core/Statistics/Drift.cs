@@ -7,7 +7,9 @@ namespace Bostel.Core.Statistics;
 /// their scatter about the line leaves (Draper and Smith, Applied Regression Analysis, 3rd ed., 1.4).
 /// </summary>
 /// <param name="Slope">Per piece, in the values' unit.</param>
-/// <param name="Interval">Half of it, for <see cref="Share"/>: of many numbers that stay where they are, hardly one is told to move.</param>
+/// <param name="Interval">
+/// Half of it, for <see cref="Share"/>: of many numbers that stay where they are, hardly one is told to move.
+/// </param>
 public sealed record Drift(double Slope, double Interval)
 {
     /// <summary>Three standard deviations, as on control charts (ISO 7870-2).</summary>

@@ -65,7 +65,9 @@ public sealed class DeliveryService(BostelContext context, BlobStore blobs, Deli
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or SmtpCommandException or SmtpProtocolException
             or ServiceNotConnectedException or AuthenticationException or System.Net.Sockets.SocketException or SslHandshakeException)
         {
-            throw new BadInputException($"{report.Number} could not be sent ({copy.Words}): {e.Message}");
+            // What stands in the way is told without the name that the file has while it is written.
+            var why = FullDisk.Is(e) ? "no space is left where it goes; make room and send it again." : e.Message;
+            throw new BadInputException($"{report.Number} could not be sent ({copy.Words}): {why}");
         }
 
         context.Record(report.IssuedBy, "sent a copy", $"{report.Piece!.Part!.Number} piece {report.Piece.Serial}",

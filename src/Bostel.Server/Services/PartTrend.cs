@@ -40,7 +40,8 @@ public sealed class PartTrend(BostelContext context, PlanService plans)
             ? Capability.Of(known, limits.Lower, limits.Upper, 1)
             : null;
         return new(newest.Plan.No, newest.Plan.Name, newest.Unit, newest.Decimals, newest.Nominal, limits.Lower, limits.Upper,
-            [.. rows.Select(r => r is null ? null : new TrendValue(r.Measured, r.Uncertainty, r.Verdict))], process?.Mean, process?.Deviation,
-            process?.Ppk, Drift.Of(values) is { } drift ? new(drift.Slope, drift.Interval, drift.StandsOut) : null);
+            [.. rows.Select(r => r is null ? null : new TrendValue(r.Measured, r.Uncertainty, r.Verdict))],
+            process?.Mean, process?.Deviation, process?.Ppk,
+            Drift.Of(values) is { } drift ? new(drift.Slope, drift.Interval, drift.StandsOut) : null);
     }
 }

@@ -134,9 +134,15 @@ function Chart({ row, pieces, shown }: ChartProps) {
             </g>
           ))}
         </svg>
-        <span className="num flex flex-col justify-between text-right text-xs text-soft">
-          <span>{fixed(row.upper, row.decimals)}</span>
-          <span>{fixed(row.lower, row.decimals)}</span>
+        <span className="num relative w-14 shrink-0 text-xs text-soft">
+          {[row.lower, row.upper].map(
+            (limit, k) =>
+              limit !== null && (
+                <span key={k} className="absolute right-0 -translate-y-1/2 leading-none" style={{ top: y(limit) }}>
+                  {fixed(limit, row.decimals)}
+                </span>
+              ),
+          )}
         </span>
       </div>
       <p className="mt-1 text-xs">

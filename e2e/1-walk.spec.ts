@@ -17,6 +17,13 @@ test.describe.serial("from a waiting scan to an issued report", () => {
   test("the floor shows the part, a finished piece and a waiting one", async () => {
     await expect(page.getByRole("list", { name: "Parts" })).toContainText("VH-310");
     await expect(page.getByRole("link", { name: /0007.*BR-\d+.*conforming/ })).toBeVisible();
+    const card = page.getByRole("list", { name: "Parts" }).getByRole("listitem").filter({ hasText: "VH-310" });
+    await card.getByRole("button", { name: "Only its pieces" }).click();
+    const trend = page.getByRole("region", { name: "Trend of VH-310" });
+    await expect(trend).toContainText("no number moves by more than chance");
+    await trend.getByRole("button", { name: "All 26" }).click();
+    // The bore was planted within its limits, 52 to 52.03, on every piece judged so far.
+    await expect(trend.getByRole("listitem").filter({ hasText: "Main bore diameter" }).first()).toContainText(/0007: 52\.0[0-3]\d, conforming/);
     await page.getByRole("link", { name: /0008/ }).click();
     await expect(page.getByTestId("opened")).toContainText("VH-310 rev C · plan 1 · piece 0008");
   });
@@ -92,6 +99,27 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await page.keyboard.press("Control+Shift+z");
     await expect(page.getByRole("button", { name: label! })).toHaveCount(1);
     await stationIs(page, "compare", "done");
+  });
+
+  test("two places are told by their distance, on the scan and on the nominal", async () => {
+    await page.getByRole("radio", { name: "Distances" }).click();
+    for (const x of [0.45, 0.55]) {
+      const at = await onStage(page, x, 0.78);
+      await page.mouse.click(at.x, at.y);
+    }
+
+    const sheet = page.getByTestId("worksheet");
+    await expect(sheet).toContainText("straight, on the nominal");
+    const told = await sheet.innerText();
+    const number = (name: string) => Number(new RegExp(`${name}\\s+([+−]?[\\d ]+\\.\\d+) mm`).exec(told)![1].replace("−", "-").replaceAll(" ", ""));
+    // Each is rounded to a micrometre.
+    const along = ["along x", "along y", "along z"].map(number);
+    expect(Math.abs(Math.hypot(...along) - number("straight, on the scan"))).toBeLessThan(0.002);
+    expect(number("straight, on the scan")).toBeGreaterThan(1);
+    await expect(page.getByTestId("distance").locator("circle")).toHaveCount(2);
+    await page.getByRole("button", { name: "Clear" }).click();
+    await expect(page.getByTestId("distance")).toHaveCount(0);
+    await page.getByRole("radio", { name: "Labels" }).click();
   });
 
   test("clicking a bore of the nominal measures it", async () => {

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using System.Text.Json.Schema;
 using System.Text.Json.Serialization;
 using Bostel.Core.Features;
 using Bostel.Core.Nominals;
@@ -15,7 +14,11 @@ public sealed record PreparePlan
     public IReadOnlyList<PrepareStep> Steps { get; init; } = [new KeepPartStep()];
 }
 
-/// <summary>The band of the colour map and the limits of the search for counterparts (null: from the size of the part).</summary>
+/// <summary>The band of the colour map and the limits of the search for counterparts.</summary>
+/// <param name="Lower">Lower end of the band, mm.</param>
+/// <param name="Upper">Upper end of the band, mm.</param>
+/// <param name="MaxDistance">Farthest counterpart, mm; null: from the size of the part.</param>
+/// <param name="MaxAngleDegrees">Largest angle between the normals of a point and of its counterpart.</param>
 public sealed record ComparePlan(double Lower = -0.2, double Upper = 0.2, double? MaxDistance = null, double MaxAngleDegrees = 60)
 {
     public const int MostLabels = 200;
@@ -47,6 +50,7 @@ public sealed record DatumPlan(string Label, string[] Features);
 
 /// <summary>
 /// Everything that is done to a piece of a part, as data. The schema is published in docs/plan.schema.json; unknown fields are refused.
+/// Lengths and places are in mm, areas in mm², angles in degrees, places in nominal coordinates; a direction need not be of length 1.
 /// </summary>
 public sealed record InspectionPlan
 {
@@ -135,8 +139,7 @@ public sealed record InspectionPlan
     public string ToJson() => JsonSerializer.Serialize(this, Json);
 
     /// <summary>The JSON schema of a plan.</summary>
-    public static string SchemaJson() => Json.GetJsonSchemaAsNode(typeof(InspectionPlan))
-        .ToJsonString(new(JsonSerializerDefaults.General) { WriteIndented = true });
+    public static string SchemaJson() => PlanSchema.Write().ToJsonString(new(JsonSerializerDefaults.General) { WriteIndented = true });
 
     /// <summary>Checks what the schema cannot: references and limits.</summary>
     /// <exception cref="BadInputException">Names the field at fault.</exception>

@@ -1797,14 +1797,20 @@ export interface components {
             kind: "angle";
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -1843,7 +1849,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -1866,7 +1875,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -1898,7 +1910,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -1920,14 +1935,20 @@ export interface components {
             kind: "cone-angle";
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -1954,7 +1975,10 @@ export interface components {
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
              */
             filter?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -1977,14 +2001,20 @@ export interface components {
             size?: null | components["schemas"]["SizeKind"];
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2006,14 +2036,20 @@ export interface components {
             kind: "distance";
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2040,7 +2076,10 @@ export interface components {
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
              */
             filter?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2070,7 +2109,10 @@ export interface components {
              * @description The middle of the zone lies so far out of the material, mm; null: on the nominal.
              */
             zoneOffset?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2109,7 +2151,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2148,7 +2193,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2188,7 +2236,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2210,14 +2261,20 @@ export interface components {
             kind: "radius";
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2244,7 +2301,10 @@ export interface components {
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
              */
             filter?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2268,14 +2328,20 @@ export interface components {
             section?: string;
             /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
             parts?: number[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2299,14 +2365,20 @@ export interface components {
             section?: string;
             /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
             parts?: number[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2330,14 +2402,20 @@ export interface components {
             section?: string;
             /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
             parts?: number[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2361,14 +2439,20 @@ export interface components {
             section?: string;
             /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
             parts?: number[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2397,7 +2481,10 @@ export interface components {
              * @description Nesting index (mm) of the areal Gaussian filter applied before; null: none.
              */
             filter?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2429,7 +2516,10 @@ export interface components {
             zoneOffset?: null | number;
             /** @description OZ: the zone may lie at any one offset from the nominal. */
             freeOffset?: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2461,7 +2551,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2484,7 +2577,10 @@ export interface components {
             /** @description Ids of the toleranced features. */
             features?: string[];
             datums?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width or diameter of the zone, mm; null: none.
+             */
             tolerance?: null | number;
             /** Format: int32 */
             no: number;
@@ -2513,14 +2609,20 @@ export interface components {
             overall?: boolean;
             /** @description Ids of the toleranced features: one, or two in order. */
             features?: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
             nominal?: null | number;
             /**
              * Format: double
-             * @description Limit deviations from the nominal; one may be missing.
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
              */
             lower?: null | number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
             upper?: null | number;
             /** Format: int32 */
             no: number;
@@ -2587,22 +2689,28 @@ export interface components {
         ColumnsChange: {
             columns: string;
         };
-        /** @description The band of the colour map and the limits of the search for counterparts (null: from the size of the part). */
+        /** @description The band of the colour map and the limits of the search for counterparts. */
         ComparePlan: {
             /**
              * Format: double
+             * @description Lower end of the band, mm.
              * @default -0.2
              */
             lower: number;
             /**
              * Format: double
+             * @description Upper end of the band, mm.
              * @default 0.2
              */
             upper: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Farthest counterpart, mm; null: from the size of the part.
+             */
             maxDistance?: null | number;
             /**
              * Format: double
+             * @description Largest angle between the normals of a point and of its counterpart.
              * @default 60
              */
             maxAngleDegrees: number;
@@ -3332,7 +3440,10 @@ export interface components {
             edges: number;
             center: components["schemas"]["Vector3D"];
         };
-        /** @description Everything that is done to a piece of a part, as data. The schema is published in docs/plan.schema.json; unknown fields are refused. */
+        /**
+         * @description Everything that is done to a piece of a part, as data. The schema is published in docs/plan.schema.json; unknown fields are refused.
+         *     Lengths and places are in mm, areas in mm², angles in degrees, places in nominal coordinates; a direction need not be of length 1.
+         */
         InspectionPlan: {
             schema?: string;
             part?: string;

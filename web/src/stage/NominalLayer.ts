@@ -6,12 +6,14 @@ import {
   LineSegments,
   Mesh,
   type ShaderMaterial,
+  type Vector3,
 } from "three";
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import type { Geometry } from "./geometry";
 import { Detail } from "./levels";
 import { nominalMaterial } from "./materials";
 import type { PreparedMesh } from "./prepared";
+import type { Display } from "./StageView";
 
 /** The nominal on the stage: faces that can be picked and marked, and its sharp edges. */
 export class NominalLayer {
@@ -60,6 +62,19 @@ export class NominalLayer {
     this.edges.geometry.dispose();
     this.material.dispose();
     this.table.dispose();
+  }
+
+  /** As it is to be shown, lit from the eye. */
+  show(display: Display, eye: Vector3) {
+    const alpha = display.nominalAlpha;
+    this.mesh.visible = alpha > 0 || (display.edges && this.marked);
+    this.edges.visible = display.edges;
+    this.material.depthWrite = alpha >= 1;
+    const { uniforms } = this.material;
+    // Over a map the mark only tints: its colours are what is read.
+    uniforms.veil.value = alpha > 0 ? 0.8 : display.deviation ? 0.22 : 0.55;
+    uniforms.alpha.value = alpha;
+    uniforms.eye.value.copy(eye);
   }
 
   /** A coarse level keeps a large nominal fluid while something moves; null: all of it. */

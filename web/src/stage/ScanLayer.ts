@@ -3,6 +3,7 @@ import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import { Detail } from "./levels";
 import { patchMaterial, scanMaterial } from "./materials";
 import type { PreparedMesh } from "./prepared";
+import type { Display } from "./StageView";
 
 /**
  * NaN cannot be told apart in every shader compiler: no data, and where nothing was asked, are sent as huge numbers.
@@ -73,6 +74,20 @@ export class ScanLayer {
   }
 
   /** Scan to nominal, 16 numbers row-major; null leaves the scan in its own frame. */
+  /** As it is to be shown, lit from the eye. */
+  show(display: Display, eye: Vector3) {
+    this.objects.forEach((o) => (o.visible = display.scan));
+    if (this.patches) {
+      (this.patches.material as ShaderMaterial).uniforms.eye.value.copy(eye);
+    }
+
+    const { uniforms } = this.material;
+    uniforms.eye.value.copy(eye);
+    uniforms.showDeviation.value = display.deviation && this.deviation !== null;
+    uniforms.hideWithin.value = display.hideWithin;
+    uniforms.seeThrough.value = display.seeThrough && display.deviation;
+  }
+
   setTransform(transform: readonly number[] | null) {
     const motion = new Matrix4();
     if (transform) {

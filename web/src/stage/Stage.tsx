@@ -5,6 +5,7 @@ import { useReadings } from "../api/comparison";
 import { runTask } from "../api/tasks";
 import { roundBelow } from "../ui/format";
 import { useBench, onHover, useBenchOf, type Station } from "./bench";
+import { DistanceLayer } from "./DistanceLayer";
 import { Handles } from "./Handles";
 import { LabelLayer } from "./LabelLayer";
 import { prepare, type PreparedMesh } from "./prepared";
@@ -271,6 +272,7 @@ export function Stage({
     >
       <canvas ref={canvas} className="block touch-none" aria-label="Stage: the part in three dimensions" />
       <SectionLayer />
+      <DistanceLayer />
       {colours && compared && (
         <LabelLayer labels={labels} say={labelsSay} scale={scale} readings={readings} onRemove={onRemoveLabel} />
       )}

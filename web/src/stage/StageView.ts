@@ -1,4 +1,4 @@
-import { Box3, type Object3D, OrthographicCamera, Scene, type ShaderMaterial, Vector3, WebGLRenderer } from "three";
+import { Box3, type Object3D, OrthographicCamera, Scene, Vector3, WebGLRenderer } from "three";
 import type { FigurePlan } from "../api/client";
 import { StageControls } from "./controls";
 import { type Evidence, EvidenceLayer } from "./EvidenceLayer";
@@ -318,30 +318,8 @@ export class StageView {
 
   private render() {
     const { back } = this.controls.axes();
-    const d = this.display;
-    if (this.scan) {
-      const { objects, material, patches } = this.scan;
-      objects.forEach((o) => (o.visible = d.scan));
-      if (patches) {
-        (patches.material as ShaderMaterial).uniforms.eye.value.copy(back);
-      }
-
-      material.uniforms.eye.value.copy(back);
-      material.uniforms.showDeviation.value = d.deviation && this.scan.deviation !== null;
-      material.uniforms.hideWithin.value = d.hideWithin;
-      material.uniforms.seeThrough.value = d.seeThrough && d.deviation;
-    }
-
-    if (this.nominal) {
-      this.nominal.mesh.visible = d.nominalAlpha > 0 || (d.edges && this.nominal.marked);
-      // Over a map the mark only tints: its colours are what is read.
-      this.nominal.material.uniforms.veil.value = d.nominalAlpha > 0 ? 0.8 : d.deviation ? 0.22 : 0.55;
-      this.nominal.material.uniforms.alpha.value = d.nominalAlpha;
-      this.nominal.material.uniforms.eye.value.copy(back);
-      this.nominal.material.depthWrite = d.nominalAlpha >= 1;
-      this.nominal.edges.visible = d.edges;
-    }
-
+    this.scan?.show(this.display, back);
+    this.nominal?.show(this.display, back);
     this.useLevels();
     this.useRatio(Math.min(2, devicePixelRatio) * (this.moving && this.pace.slow ? 0.5 : 1));
     if (!this.moving || !this.pace.begin()) {

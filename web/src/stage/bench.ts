@@ -2,6 +2,7 @@ import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import type { Motion, Schemas } from "../api/client";
 import type { SectionPlan, SectionSheet } from "../plan/sections";
+import type { Place } from "./distances";
 import type { Evidence } from "./EvidenceLayer";
 import type { PickHandler } from "./picking";
 import type { Hit } from "./Picker";
@@ -82,6 +83,8 @@ interface Bench {
   evidence: Evidence | null;
   characteristic: number | null;
   pinning: boolean;
+  /** Between which a distance is asked: none, one or two. */
+  places: readonly Place[];
   /** Name of the plan's alignment at work on the Align station; null: its own. */
   alignment: string | null;
   /** Where the scan would lie, while another alignment is tried: scan to nominal, 16 numbers row-major. */
@@ -118,6 +121,7 @@ export const useBench = create<Bench>((set) => ({
   evidence: null,
   characteristic: null,
   pinning: false,
+  places: [],
   alignment: null,
   trialPose: null,
   handles: null,

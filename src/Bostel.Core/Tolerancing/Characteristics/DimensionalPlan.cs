@@ -5,10 +5,13 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>A dimension with limit deviations (ISO 14405): diameter, width, distance or angle.</summary>
 public abstract record DimensionalPlan(int No, string Name) : CharacteristicPlan(No, Name)
 {
+    /// <summary>The dimension as drawn, mm or degrees; null: none.</summary>
     public double? Nominal { get; init; }
 
-    /// <summary>Limit deviations from the nominal; one may be missing.</summary>
+    /// <summary>Lower limit deviation from the nominal, mm or degrees; null: none.</summary>
     public double? Lower { get; init; }
+
+    /// <summary>Upper limit deviation from the nominal, mm or degrees; null: none.</summary>
     public double? Upper { get; init; }
 
     [JsonIgnore]

@@ -5,6 +5,7 @@ namespace Bostel.Core.Tolerancing;
 /// <summary>A geometrical tolerance (ISO 1101): the width or diameter of a zone, mm.</summary>
 public abstract record GeometricalPlan(int No, string Name) : CharacteristicPlan(No, Name)
 {
+    /// <summary>Width or diameter of the zone, mm; null: none.</summary>
     public double? Tolerance { get; init; }
 
     [JsonIgnore]

@@ -8,6 +8,7 @@ import { OneOf } from "../../ui/OneOf";
 import { Attention, Worksheet } from "../../ui/Worksheet";
 import type { StationProps } from "../types";
 import { Areas } from "./Areas";
+import { Distances } from "./Distances";
 import { Explained } from "./Explained";
 import { Labels } from "./Labels";
 import { Maps } from "./Maps";
@@ -20,6 +21,7 @@ const tasks = [
   { value: "areas", name: "Areas" },
   { value: "labels", name: "Labels" },
   { value: "sections", name: "Sections" },
+  { value: "distances", name: "Distances" },
 ] as const;
 
 /** Where a part's story is read: maps of its surface, where they lie beyond, labels and sections. */
@@ -103,6 +105,7 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
       {compared && nominal && task === "areas" && (
         <Areas piece={piece} plan={plan} nominal={nominal} disabled={disabled} onChange={mutate} />
       )}
+      {compared && nominal && task === "distances" && <Distances plan={plan} nominal={nominal} />}
       {compared && task === "labels" && <Labels piece={piece} plan={plan} disabled={disabled} onChange={mutate} />}
     </Worksheet>
   );

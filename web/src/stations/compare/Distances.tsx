@@ -1,0 +1,73 @@
+import { useEffect } from "react";
+import type { PlanView, Schemas } from "../../api/client";
+import { useBenchOf } from "../../stage/bench";
+import { distanceBetween, type Place } from "../../stage/distances";
+import { usePick } from "../../stage/picking";
+import { fixed } from "../../ui/format";
+import { writing } from "../../ui/lengths";
+import { Button, Facts } from "../../ui/parts";
+import { Block } from "../../ui/Worksheet";
+
+interface Props {
+  plan: PlanView;
+  nominal: Schemas["NominalView"];
+}
+
+/** How far two places of the scan are apart, and how far the nominal says: a question of the moment, kept nowhere. */
+export function Distances({ plan, nominal }: Props) {
+  const { places, set } = useBenchOf("places", "set");
+  useEffect(() => () => set({ places: [] }), [set]);
+  usePick((hit) => {
+    if (hit) {
+      const place: Place = { point: hit.point, nominal: hit.nominal?.point ?? null, face: hit.face };
+      set({ places: places.length === 2 ? [place] : [...places, place] });
+    }
+  });
+  const length = writing("mm", plan.plan.shown);
+  const write = (value: number) => `${length.fixed(value)} ${length.sign}`;
+  const [a, b] = places;
+  const found = b ? distanceBetween(a, b, nominal.faces) : null;
+  return (
+    <>
+      <p role="status">
+        {places.length === 0
+          ? "Click the first place on the part."
+          : places.length === 1
+            ? "Click the second place."
+            : "Click again to begin anew."}
+      </p>
+      {found && (
+        <>
+          <Block title="From A to B">
+            <Facts
+              rows={[
+                ["straight, on the scan", write(found.straight)],
+                found.nominal !== null && ["straight, on the nominal", write(found.nominal)],
+                found.nominal !== null && [
+                  "difference",
+                  `${length.signed(found.straight - found.nominal)} ${length.sign}`,
+                ],
+                ...found.along.map((v, i) => [`along ${"xyz"[i]}`, `${length.signed(v)} ${length.sign}`] as const),
+              ]}
+            />
+          </Block>
+          {found.toPlane !== null && (
+            <Block title="From A to the face of B">
+              <Facts
+                rows={[
+                  ["square to the nominal's plane", write(found.toPlane)],
+                  found.angle !== null && ["angle between the planes", `${fixed(found.angle, 3)}°`],
+                ]}
+              />
+            </Block>
+          )}
+          <p className="text-soft">
+            Of two single points, with their noise: for a number with its uncertainty, measure features and ask a
+            distance of them.
+          </p>
+          <Button onClick={() => set({ places: [] })}>Clear</Button>
+        </>
+      )}
+    </>
+  );
+}

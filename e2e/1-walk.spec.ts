@@ -23,7 +23,8 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     await expect(trend).toContainText("no number moves by more than chance");
     await trend.getByRole("button", { name: "All 26" }).click();
     // The bore was planted within its limits, 52 to 52.03, on every piece judged so far.
-    await expect(trend.getByRole("listitem").filter({ hasText: "Main bore diameter" }).first()).toContainText(/0007: 52\.0[0-3]\d, conforming/);
+    const bore = trend.getByRole("listitem").filter({ hasText: "Main bore diameter" }).first();
+    await expect(bore).toContainText(/0007: 52\.0[0-3]\d, conforming/);
     await page.getByRole("link", { name: /0008/ }).click();
     await expect(page.getByTestId("opened")).toContainText("VH-310 rev C · plan 1 · piece 0008");
   });
@@ -111,7 +112,10 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     const sheet = page.getByTestId("worksheet");
     await expect(sheet).toContainText("straight, on the nominal");
     const told = await sheet.innerText();
-    const number = (name: string) => Number(new RegExp(`${name}\\s+([+−]?[\\d ]+\\.\\d+) mm`).exec(told)![1].replace("−", "-").replaceAll(" ", ""));
+    const number = (name: string) => {
+      const [, written] = new RegExp(`${name}\\s+([+−]?\\d+\\.\\d+) mm`).exec(told)!;
+      return Number(written.replace("−", "-"));
+    };
     // Each is rounded to a micrometre.
     const along = ["along x", "along y", "along z"].map(number);
     expect(Math.abs(Math.hypot(...along) - number("straight, on the scan"))).toBeLessThan(0.002);

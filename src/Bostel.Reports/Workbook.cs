@@ -146,9 +146,9 @@ public static class Workbook
         return row;
     }
 
-    /// <summary>Looks come in rows of formats: without decimals asked for, then with 0 to the most.</summary>
     private static Text TextOf(string said) => new(Wording.InXml(Wording.Neutral(said))) { Space = SpaceProcessingModeValues.Preserve };
 
+    /// <summary>Looks come in rows of formats: without decimals asked for, then with 0 to the most.</summary>
     private static uint StyleOf(SheetCell cell) =>
         (uint)(((int)cell.Look * (MostDecimals + 2)) + (cell.Decimals is { } d ? Math.Clamp(d, 0, MostDecimals) + 1 : 0));
 

@@ -1,4 +1,3 @@
-
 namespace Bostel.Core.Fitting;
 
 /// <summary>One entry to every fit: kind of feature, criterion, what is known beforehand, weights, and how outliers are treated.</summary>

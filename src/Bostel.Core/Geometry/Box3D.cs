@@ -1,4 +1,3 @@
-
 namespace Bostel.Core.Geometry;
 
 /// <summary>An axis-aligned box; the empty box has Min above Max.</summary>

@@ -1,4 +1,3 @@
-
 namespace Bostel.Core.Tolerancing;
 
 /// <summary>

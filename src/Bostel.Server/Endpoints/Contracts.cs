@@ -5,6 +5,7 @@ using Bostel.Core.Features;
 using Bostel.Core.Plans;
 using Bostel.Core.Preparation;
 using Bostel.Core.Selecting;
+using Bostel.Core.Statistics;
 using Bostel.Core.Tolerancing;
 using Bostel.Data;
 using Bostel.Data.Register;
@@ -37,20 +38,19 @@ public sealed record PartSummary(Guid Id, string Number, string Name, string Rev
 /// <summary>A piece among the last ones of a part.</summary>
 public sealed record RecentVerdict(string Serial, Guid PieceId, Verdict Verdict);
 
-/// <summary>The numbers of a part over the pieces judged last, the oldest first.</summary>
+/// <summary>
+/// The numbers of a part over the pieces judged last, the oldest first. Those that need a look stand first: what moves, what was not
+/// measured, then what uses most of its tolerance.
+/// </summary>
 public sealed record TrendView(ShownUnit Shown, IReadOnlyList<RecentVerdict> Pieces, IReadOnlyList<TrendRow> Rows);
 
 /// <param name="Values">One a piece; null: the piece was not judged by it.</param>
-/// <param name="Mean">Of the values, with their standard deviation; null where they are too few or all alike.</param>
-/// <param name="Ppk">Long-term capability (ISO 22514-2), of as few pieces as there are.</param>
+/// <param name="Ppk">Long-term capability (ISO 22514-2); null where the values are too few or all alike.</param>
+/// <param name="Drift">Null where the values are too few.</param>
 public sealed record TrendRow(int No, string Name, string Unit, int Decimals, double? Nominal, double? Lower, double? Upper,
-    IReadOnlyList<TrendValue?> Values, double? Mean, double? Deviation, double? Ppk, DriftView? Drift);
+    IReadOnlyList<TrendValue?> Values, double? Ppk, Drift? Drift);
 
 public sealed record TrendValue(double? Measured, double? Uncertainty, Verdict Verdict);
-
-/// <param name="Slope">Per piece.</param>
-/// <param name="Interval">Half of it, three standard deviations.</param>
-public sealed record DriftView(double Slope, double Interval, bool StandsOut);
 
 /// <summary>One page of a list and how long the list is.</summary>
 public sealed record PiecePage(int Total, IReadOnlyList<PieceSummary> Pieces);

@@ -22,9 +22,15 @@ public sealed class PartTrend(BostelContext context, PlanService plans)
         pieces.Reverse();
         var runs = pieces.ConvertAll(p => p.Run!.Characteristics.Select(CharacteristicRows.ResultOf).ToLookup(KeyOf));
         return new(shown, [.. pieces.Select(p => new RecentVerdict(p.Serial, p.Id, p.Run!.Verdict))],
-            [.. (runs.LastOrDefault()?.SelectMany(g => g) ?? []).OrderBy(r => r.Plan.No)
-                .Select(r => Of(r, [.. runs.Select(run => run[KeyOf(r)].FirstOrDefault())]))]);
+            [.. (runs.LastOrDefault()?.SelectMany(g => g) ?? [])
+                .Select(r => (Newest: r, Row: Of(r, [.. runs.Select(run => run[KeyOf(r)].FirstOrDefault())])))
+                .OrderByDescending(r => r.Row.Drift?.StandsOut ?? false).ThenByDescending(r => LargestUse(r.Newest.Plan.Limits, r.Row))
+                .ThenBy(r => r.Row.No).Select(r => r.Row)]);
     }
+
+    /// <summary>Of its tolerance by any piece; what is missing needs a look before anything that is there.</summary>
+    private static double LargestUse(Limits limits, TrendRow row) =>
+        row.Values.Max(v => v is null ? 0 : v.Measured is { } measured ? limits.Use(measured) ?? 0 : double.PositiveInfinity);
 
     /// <summary>
     /// By what a characteristic is known again under another revision of the plan, though its number or its limits are others.
@@ -41,7 +47,6 @@ public sealed class PartTrend(BostelContext context, PlanService plans)
             : null;
         return new(newest.Plan.No, newest.Plan.Name, newest.Unit, newest.Decimals, newest.Nominal, limits.Lower, limits.Upper,
             [.. rows.Select(r => r is null ? null : new TrendValue(r.Measured, r.Uncertainty, r.Verdict))],
-            process?.Mean, process?.Deviation, process?.Ppk,
-            Drift.Of(values) is { } drift ? new(drift.Slope, drift.Interval, drift.StandsOut) : null);
+            process?.Ppk, Drift.Of(values));
     }
 }

@@ -3228,18 +3228,22 @@ export interface components {
             no: number;
             text: string;
         };
-        DriftView: {
+        /**
+         * @description How a number moves from piece to piece: the slope of the least-squares line through values in their order, with the interval that
+         *     their scatter about the line leaves (Draper and Smith, Applied Regression Analysis, 3rd ed., 1.4).
+         */
+        Drift: {
             /**
              * Format: double
-             * @description Per piece.
+             * @description Per piece, in the values' unit.
              */
             slope: number;
             /**
              * Format: double
-             * @description Half of it, three standard deviations.
+             * @description Half of it, for double Drift.Share: of many numbers that stay where they are, hardly one is told to move.
              */
             interval: number;
-            standsOut: boolean;
+            standsOut?: boolean;
         };
         /** @description Where to look from to see a characteristic's evidence: a point, the direction from it to the eye, the width of what matters. */
         EvidenceView: {
@@ -5439,17 +5443,10 @@ export interface components {
             values: components["schemas"]["TrendValue"][];
             /**
              * Format: double
-             * @description Of the values, with their standard deviation; null where they are too few or all alike.
-             */
-            mean: null | number;
-            /** Format: double */
-            deviation: null | number;
-            /**
-             * Format: double
-             * @description Long-term capability (ISO 22514-2), of as few pieces as there are.
+             * @description Long-term capability (ISO 22514-2); null where the values are too few or all alike.
              */
             ppk: null | number;
-            drift: null | components["schemas"]["DriftView"];
+            drift: null | components["schemas"]["Drift"];
         };
         TrendValue: {
             /** Format: double */
@@ -5458,7 +5455,10 @@ export interface components {
             uncertainty: null | number;
             verdict: components["schemas"]["Verdict"];
         };
-        /** @description The numbers of a part over the pieces judged last, the oldest first. */
+        /**
+         * @description The numbers of a part over the pieces judged last, the oldest first. Those that need a look stand first: what moves, what was not
+         *     measured, then what uses most of its tolerance.
+         */
         TrendView: {
             shown: components["schemas"]["ShownUnit"];
             pieces: components["schemas"]["RecentVerdict"][];

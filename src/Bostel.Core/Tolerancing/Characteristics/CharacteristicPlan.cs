@@ -121,6 +121,17 @@ public static class DatumLetters
 /// <summary>Nominal value and limits, not deviations; mm or degrees.</summary>
 public sealed record Limits(double? Nominal, double? Lower, double? Upper)
 {
+    /// <summary>
+    /// How much of its tolerance a value uses: 0 in the middle between two limits, or where a geometrical deviation is nothing; 1 at a
+    /// limit. Null where a dimension has one limit alone, or none.
+    /// </summary>
+    public double? Use(double value) => (Nominal, Lower, Upper) switch
+    {
+        (_, { } lower, { } upper) when upper > lower => Math.Abs(value - ((lower + upper) / 2)) / ((upper - lower) / 2),
+        (null, null, > 0 and var upper) => value / upper,
+        _ => null,
+    };
+
     /// <summary>Decimals the tolerance calls for: one more than its leading digit, between 3 and 5.</summary>
     [JsonIgnore]
     public int Decimals

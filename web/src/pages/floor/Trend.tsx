@@ -4,7 +4,7 @@ import { api, take, type Schemas } from "../../api/client";
 import { writing, type ShownUnit } from "../../ui/lengths";
 import { verdictColour, verdictWord } from "../../ui/VerdictMark";
 import { Button } from "../../ui/parts";
-import { byNeed, range } from "./trend";
+import { range } from "./trend";
 
 const few = 8;
 const width = 220;
@@ -17,7 +17,7 @@ export function Trend({ part, partName, lately }: { part: string; partName: stri
     queryKey: ["trend", part, lately],
     queryFn: () => take(api.GET("/api/parts/{id}/trend", { params: { path: { id: part } } })),
   });
-  const rows = byNeed(trend.data?.rows ?? []);
+  const rows = trend.data?.rows ?? [];
   const moving = rows.filter((r) => r.drift?.standsOut).length;
   return (
     <section aria-label={`Trend of ${partName}`}>
@@ -57,7 +57,7 @@ interface ChartProps {
   shown: ShownUnit;
 }
 
-/** One number, piece after piece, between its limits; whiskers are its uncertainty. */
+/** One number, piece after piece, between its limits; a stroke through each value is its uncertainty. */
 function Chart({ row, pieces, shown }: ChartProps) {
   const [low, high] = range(row);
   const { fixed, signed, sign } = writing(row.unit, shown);

@@ -62,6 +62,7 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/pieces/{id:guid}/explanation"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/faces"] = Role.Reader,
         ["GET /api/nominals/{id:guid}/surface"] = Role.Reader,
+        ["POST /api/nominals/{id:guid}/distance"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/sections/{index:int}/file"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/figures/{index:int}"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/sheet"] = Role.Reader,

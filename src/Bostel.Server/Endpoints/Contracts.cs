@@ -97,6 +97,9 @@ public sealed record FaceView(int Id, string Kind, double Area, bool Internal, d
 public sealed record NominalView(Guid Id, string FileName, string Unit, double[] SizeMm, double Area, int Triangles,
     IReadOnlyList<FaceView> Faces, IReadOnlyList<string> Remarks, IReadOnlyList<BodyView> Bodies, bool IsReference);
 
+/// <summary>Two places whose distance is asked.</summary>
+public sealed record DistanceRequest(PickedPlace A, PickedPlace B);
+
 /// <summary>The piece whose scan becomes the reference of its part.</summary>
 public sealed record ReferenceRequest(Guid Piece);
 

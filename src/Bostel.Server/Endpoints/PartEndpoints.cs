@@ -3,6 +3,7 @@ using System.Text.Json;
 using Bostel.Cad;
 using Bostel.Core;
 using Bostel.Core.Alignment;
+using Bostel.Core.Comparison;
 using Bostel.Core.Formats;
 using Bostel.Core.Nominals;
 using Bostel.Core.Plans;
@@ -97,6 +98,10 @@ public static class PartEndpoints
             int[] faces = [.. surface.Mesh.Indices.Where((_, corner) => corner % 3 == 0).Select(v => surface.FaceOfVertex[v])];
             return GeometryCodec.Send(surface.Mesh, faces);
         }).WithName("nominalSurface").Needs(Role.Reader);
+        api.MapPost("/nominals/{id:guid}/distance",
+            async (Guid id, DistanceRequest asked, BostelContext context, MeshCache meshes, HttpContext http, CancellationToken cancel) =>
+            PlaceDistance.Between(asked.A, asked.B, (await RunnerAsync(id, context, meshes, http, cancel)).Nominal))
+            .WithName("distance").Needs(Role.Reader);
         api.MapPost("/captures",
             async (Capture capture, JobQueue jobs, BostelContext context, ClaimsPrincipal who, CancellationToken cancel) =>
         {

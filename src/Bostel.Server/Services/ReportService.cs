@@ -1,6 +1,5 @@
 using System.Text;
 using Bostel.Core;
-using Bostel.Core.Features;
 using Bostel.Core.Plans;
 using Bostel.Data;
 using Bostel.Data.Register;
@@ -132,9 +131,10 @@ public sealed class ReportService(BostelContext context, StationService stations
         var (scan, _, runner) = await stations.AlignedAsync(w.Keys.Map, cancel);
         var beside = await stations.BesideAsync(w, w.Plan.Compare.Maps, cancel);
         var prepared = await OutcomeAsync<PreparedOutcome>(w.Keys.Prepared, cancel);
+        var shown = await ShownRecord.LoadAsync(context, w.Piece, w.Keys, cancel);
         var piece = new JudgedPiece(
             prepared.Record, await OutcomeAsync<AlignedOutcome>(w.Keys.Aligned, cancel), await stations.NamedAsync(w, cancel),
-            await OutcomeAsync<ComparedOutcome>(w.Keys.Compared, cancel), scan, await FeaturesAsync(w, cancel),
+            await OutcomeAsync<ComparedOutcome>(w.Keys.Compared, cancel), scan, shown.FeaturesStale ? [] : shown.Features,
             [.. run.Characteristics.OrderBy(c => c.No).Select(CharacteristicRows.ResultOf)]);
         return await Task.Run(() => ReportMaker.Of(Header(w, "", "", []), w.Plan, piece, runner, beside, progress, cancel), cancel);
     }
@@ -269,15 +269,6 @@ public sealed class ReportService(BostelContext context, StationService stations
         {
             throw new ConflictException($"Something of piece {w.Piece.Serial} was changed while its report was made; it was not issued.");
         }
-    }
-
-    /// <summary>The features of the plan as they were measured, in its order.</summary>
-    private async Task<IReadOnlyList<MeasuredFeature>> FeaturesAsync(Workpiece w, CancellationToken cancel)
-    {
-        string[] keys = [.. w.Plan.FeatureIds.Select(id => w.Keys.Features[id])];
-        var found = await context.Outcomes.AsNoTracking().Where(o => keys.Contains(o.Key))
-            .ToDictionaryAsync(o => o.Key, o => o.Body, cancel);
-        return [.. keys.Where(found.ContainsKey).Select(k => StoredJson.Read<MeasuredFeature>(found[k]))];
     }
 
     private async Task<T> OutcomeAsync<T>(string key, CancellationToken cancel) =>

@@ -164,6 +164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nominals/{id}/distance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["distance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures": {
         parameters: {
             query?: never;
@@ -3217,6 +3233,11 @@ export interface components {
              */
             probingError: number;
         };
+        /** @description Two places whose distance is asked. */
+        DistanceRequest: {
+            a: components["schemas"]["PickedPlace"];
+            b: components["schemas"]["PickedPlace"];
+        };
         /**
          * @description The standards a drawing is read by. They answer what a row leaves open; what a row says itself holds.
          * @enum {unknown}
@@ -4174,6 +4195,18 @@ export interface components {
         PickedFeatures: {
             features: string[];
         };
+        /** @description A place that was picked, in nominal coordinates, mm. */
+        PickedPlace: {
+            /** @description On the scan. */
+            point: number[];
+            /** @description Beneath it on the nominal; null where none is. */
+            nominal: null | number[];
+            /**
+             * Format: int32
+             * @description Of the nominal, beneath it; null where none is.
+             */
+            face: null | number;
+        };
         /** @description One page of a list and how long the list is. */
         PiecePage: {
             /** Format: int32 */
@@ -4240,6 +4273,32 @@ export interface components {
         };
         PiecesView: {
             pieces: components["schemas"]["ConnectedPiece"][];
+        };
+        /** @description How far two picked places are apart. Of single points: their noise is in it, and no uncertainty is told. */
+        PlaceDistance: {
+            /**
+             * Format: double
+             * @description On the scan, mm.
+             */
+            straight: number;
+            /** @description The same along x, y and z, from the first to the second. */
+            along: number[];
+            /**
+             * Format: double
+             * @description Between the places beneath them on the nominal; null where one has none.
+             */
+            onNominal: null | number;
+            /**
+             * Format: double
+             * @description From the first on the scan square to the nominal's plane on which the second lies; null where it lies on none,
+             *                 or both on one face.
+             */
+            toPlane: null | number;
+            /**
+             * Format: double
+             * @description Between the planes on which they lie, 0 to 90; null where one lies on none, or both on one face.
+             */
+            angleDegrees: null | number;
         };
         /** @description One thing that differs between two revisions of a plan. */
         PlanChange: {
@@ -5819,6 +5878,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    distance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DistanceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceDistance"];
+                };
             };
         };
     };

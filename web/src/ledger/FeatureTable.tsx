@@ -10,6 +10,8 @@ import { TableTools } from "./TableTools";
 const slotSize = ({ kind }: MeasuredFeature, n: readonly number[]) =>
   kind === "slot" ? `${fixed(n[9], 3)} × ${fixed(n[10], 3)}` : "";
 
+const fitted = "Of scatter and number of points alone; device and temperature count where a number is judged";
+
 interface Props {
   piece: PieceView;
   plan: PlanView;
@@ -65,9 +67,13 @@ export function FeatureTable({ piece, plan, frame, onPick }: Props) {
                 <th className="px-2 text-right font-normal">nominal</th>
                 <th className="px-2 text-right font-normal">measured</th>
                 <Head label="deviation" by="deviation" {...{ sort, setSort }} />
-                <th className="px-2 text-right font-normal">±U</th>
+                <th className="px-2 text-right font-normal" title={fitted}>
+                  ±U of fit
+                </th>
                 <Head label="off its place" by="off" {...{ sort, setSort }} />
-                <th className="px-2 text-right font-normal">±U</th>
+                <th className="px-2 text-right font-normal" title={fitted}>
+                  ±U of fit
+                </th>
                 <Head label="points" by="points" className="hidden @3xl:table-cell" {...{ sort, setSort }} />
                 <Head label="coverage" by="coverage" {...{ sort, setSort }} />
               </tr>

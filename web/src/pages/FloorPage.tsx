@@ -48,9 +48,7 @@ export function FloorPage() {
             />
           ))}
         </ul>
-        {chosen && (
-          <Trend part={chosen.id} partName={chosen.number} lately={chosen.recent.map((r) => r.pieceId).join()} />
-        )}
+        {chosen && <Trend part={chosen.id} partName={chosen.number} />}
         <Pieces part={part} partName={chosen?.number ?? null} onAll={() => setPart(null)} />
       </div>
     </Scroll>

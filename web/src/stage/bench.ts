@@ -2,7 +2,6 @@ import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import type { Motion, Schemas } from "../api/client";
 import type { SectionPlan, SectionSheet } from "../plan/sections";
-import type { Place } from "./distances";
 import type { Evidence } from "./EvidenceLayer";
 import type { PickHandler } from "./picking";
 import type { Hit } from "./Picker";
@@ -84,7 +83,7 @@ interface Bench {
   characteristic: number | null;
   pinning: boolean;
   /** Between which a distance is asked: none, one or two. */
-  places: readonly Place[];
+  places: readonly Schemas["PickedPlace"][];
   /** Name of the plan's alignment at work on the Align station; null: its own. */
   alignment: string | null;
   /** Where the scan would lie, while another alignment is tried: scan to nominal, 16 numbers row-major. */

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { writing, type ShownUnit } from "../../ui/lengths";
-import { verdictColour, verdictWord } from "../../ui/VerdictMark";
+import { VerdictShape, verdictColour, verdictWord } from "../../ui/VerdictMark";
 import { Button } from "../../ui/parts";
 import { range } from "./trend";
 
@@ -11,14 +11,16 @@ const width = 220;
 const height = 56;
 
 /** How the numbers of a part went over its last pieces, those that need a look first. */
-export function Trend({ part, partName, lately }: { part: string; partName: string; lately: string }) {
+export function Trend({ part, partName }: { part: string; partName: string }) {
   const [all, setAll] = useState(false);
   const trend = useQuery({
-    queryKey: ["trend", part, lately],
+    // Looked at again whenever the floor is.
+    queryKey: ["floor", "trend", part],
     queryFn: () => take(api.GET("/api/parts/{id}/trend", { params: { path: { id: part } } })),
   });
   const rows = trend.data?.rows ?? [];
-  const moving = rows.filter((r) => r.drift?.standsOut).length;
+  const told = rows.filter((r) => r.drift);
+  const moving = told.filter((r) => r.drift!.standsOut).length;
   return (
     <section aria-label={`Trend of ${partName}`}>
       <div className="mb-2 flex flex-wrap items-baseline gap-2">
@@ -26,7 +28,11 @@ export function Trend({ part, partName, lately }: { part: string; partName: stri
         {trend.data && rows.length > 0 && (
           <span className="text-soft" role="status">
             {trend.data.pieces.length === 1 ? "one piece" : `the last ${trend.data.pieces.length} pieces`};{" "}
-            {moving === 0 ? "no number moves by more than chance" : `${moving} of ${rows.length} numbers move`}
+            {told.length === 0
+              ? "too few to tell whether a number moves"
+              : moving === 0
+                ? "no number moves by more than chance"
+                : `${moving} of ${told.length} numbers move`}
           </span>
         )}
       </div>
@@ -75,65 +81,68 @@ function Chart({ row, pieces, shown }: ChartProps) {
         <span className="num ml-auto whitespace-nowrap">{last && `${fixed(last.measured, row.decimals)} ${sign}`}</span>
       </p>
       <div className="mt-1 flex gap-1">
-        <svg
-          width="100%"
-          height={height}
-          viewBox={`0 0 ${width} ${height}`}
-          preserveAspectRatio="none"
-          role="group"
-          aria-label={row.name}
-        >
-          <rect
-            x="0"
-            width={width}
-            y={y(row.upper ?? high)}
-            height={Math.max(0, y(row.lower ?? (row.upper === null ? low : Math.max(low, 0))) - y(row.upper ?? high))}
-            fill="var(--tint)"
-          />
-          {[row.lower, row.upper].map(
-            (limit, k) =>
-              limit !== null && (
-                <line
-                  key={k}
-                  x1="0"
-                  x2={width}
-                  y1={y(limit)}
-                  y2={y(limit)}
-                  stroke="var(--soft)"
-                  vectorEffect="non-scaling-stroke"
-                />
-              ),
-          )}
-          <polyline
-            points={known.map((v) => `${x(v.i)},${y(v.measured)}`).join(" ")}
-            fill="none"
-            stroke="var(--soft)"
-            strokeOpacity="0.5"
-            vectorEffect="non-scaling-stroke"
-          />
+        <div className="relative min-w-0 flex-1">
+          <svg
+            width="100%"
+            height={height}
+            viewBox={`0 0 ${width} ${height}`}
+            preserveAspectRatio="none"
+            role="group"
+            aria-label={row.name}
+          >
+            <rect
+              x="0"
+              width={width}
+              y={y(row.upper ?? high)}
+              height={Math.max(0, y(row.lower ?? (row.upper === null ? low : Math.max(low, 0))) - y(row.upper ?? high))}
+              fill="var(--tint)"
+            />
+            {[row.lower, row.upper].map(
+              (limit, k) =>
+                limit !== null && (
+                  <line
+                    key={k}
+                    x1="0"
+                    x2={width}
+                    y1={y(limit)}
+                    y2={y(limit)}
+                    stroke="var(--soft)"
+                    vectorEffect="non-scaling-stroke"
+                  />
+                ),
+            )}
+            <polyline
+              points={known.map((v) => `${x(v.i)},${y(v.measured)}`).join(" ")}
+              fill="none"
+              stroke="var(--soft)"
+              strokeOpacity="0.5"
+              vectorEffect="non-scaling-stroke"
+            />
+            {known.map((v) => (
+              <g key={v.i} stroke={verdictColour[v.verdict]} strokeWidth="1.5">
+                {v.uncertainty !== null && (
+                  <line
+                    x1={x(v.i)}
+                    x2={x(v.i)}
+                    y1={y(v.measured - v.uncertainty)}
+                    y2={y(v.measured + v.uncertainty)}
+                    vectorEffect="non-scaling-stroke"
+                  />
+                )}
+              </g>
+            ))}
+          </svg>
           {known.map((v) => (
-            <g key={v.i} stroke={verdictColour[v.verdict]} strokeWidth="1.5">
-              {v.uncertainty !== null && (
-                <line
-                  x1={x(v.i)}
-                  x2={x(v.i)}
-                  y1={y(v.measured - v.uncertainty)}
-                  y2={y(v.measured + v.uncertainty)}
-                  vectorEffect="non-scaling-stroke"
-                />
-              )}
-              <line
-                x1={x(v.i)}
-                x2={x(v.i)}
-                y1={y(v.measured)}
-                y2={y(v.measured)}
-                strokeWidth="7"
-                strokeLinecap={v.verdict === "conforming" ? "round" : "square"}
-                vectorEffect="non-scaling-stroke"
-              />
-            </g>
+            <span
+              key={v.i}
+              className="absolute flex -translate-1/2"
+              style={{ left: `${(100 * x(v.i)) / width}%`, top: y(v.measured) }}
+              title={`${pieces[v.i].serial}: ${fixed(v.measured, row.decimals)} ${sign}, ${verdictWord[v.verdict]}`}
+            >
+              <VerdictShape verdict={v.verdict} size={9} />
+            </span>
           ))}
-        </svg>
+        </div>
         <span className="num relative w-14 shrink-0 text-xs text-soft">
           {[row.lower, row.upper].map(
             (limit, k) =>

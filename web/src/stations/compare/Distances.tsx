@@ -1,7 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { PlanView, Schemas } from "../../api/client";
+import { api, take, type PlanView, type Schemas } from "../../api/client";
 import { useBenchOf } from "../../stage/bench";
-import { distanceBetween, type Place } from "../../stage/distances";
 import { usePick } from "../../stage/picking";
 import { fixed } from "../../ui/format";
 import { writing } from "../../ui/lengths";
@@ -19,14 +19,24 @@ export function Distances({ plan, nominal }: Props) {
   useEffect(() => () => set({ places: [] }), [set]);
   usePick((hit) => {
     if (hit) {
-      const place: Place = { point: hit.point, nominal: hit.nominal?.point ?? null, face: hit.face };
+      const place = {
+        point: hit.point as number[],
+        nominal: (hit.nominal?.point ?? null) as number[] | null,
+        face: hit.face,
+      };
       set({ places: places.length === 2 ? [place] : [...places, place] });
     }
   });
   const length = writing("mm", plan.plan.shown);
   const write = (value: number) => `${length.fixed(value)} ${length.sign}`;
   const [a, b] = places;
-  const found = b ? distanceBetween(a, b, nominal.faces) : null;
+  const asked = useQuery({
+    queryKey: ["distance", nominal.id, a, b],
+    enabled: b !== undefined,
+    queryFn: () =>
+      take(api.POST("/api/nominals/{id}/distance", { params: { path: { id: nominal.id } }, body: { a, b } })),
+  });
+  const found = asked.data;
   return (
     <>
       <p role="status">
@@ -36,16 +46,17 @@ export function Distances({ plan, nominal }: Props) {
             ? "Click the second place."
             : "Click again to begin anew."}
       </p>
+      {asked.error && <p className="text-bad">{asked.error.message}</p>}
       {found && (
         <>
           <Block title="From A to B">
             <Facts
               rows={[
                 ["straight, on the scan", write(found.straight)],
-                found.nominal !== null && ["straight, on the nominal", write(found.nominal)],
-                found.nominal !== null && [
+                found.onNominal !== null && ["straight, on the nominal", write(found.onNominal)],
+                found.onNominal !== null && [
                   "difference",
-                  `${length.signed(found.straight - found.nominal)} ${length.sign}`,
+                  `${length.signed(found.straight - found.onNominal)} ${length.sign}`,
                 ],
                 ...found.along.map((v, i) => [`along ${"xyz"[i]}`, `${length.signed(v)} ${length.sign}`] as const),
               ]}
@@ -56,7 +67,7 @@ export function Distances({ plan, nominal }: Props) {
               <Facts
                 rows={[
                   ["square to the nominal's plane", write(found.toPlane)],
-                  found.angle !== null && ["angle between the planes", `${fixed(found.angle, 3)}°`],
+                  found.angleDegrees !== null && ["angle between the planes", `${fixed(found.angleDegrees, 3)}°`],
                 ]}
               />
             </Block>

@@ -338,6 +338,21 @@ test.describe.serial("a plan made in the browser", () => {
     const lines = readFileSync((await (await saved).path())!, "utf8").trim().split("\n");
     expect(lines[0]).toBe("of,outline,closed,x,y,z,deviation");
     expect(lines.filter((l) => l.startsWith("scan")).every((l) => Math.abs(Number(l.split(",")[5]) - Number(kept)) < 1e-6)).toBe(true);
+
+    // Along a line drawn on the part, from where it is picked to a little beside: begun and ended it is a plane of the plan.
+    await page.getByRole("radio", { name: "on the part" }).click();
+    await page.getByRole("button", { name: "Cut a section" }).click();
+    await expect(page.getByRole("textbox", { name: "Name", exact: true })).toHaveValue("Section 2");
+    await page.getByRole("radio", { name: "line", exact: true }).click();
+    const drawing = page.getByText(/^Click where/);
+    await expect(drawing).toContainText("begins");
+    const begin = await pickFace(page, "face ");
+    await expect(drawing).toContainText("ends");
+    const drawn = await number();
+    await page.mouse.click(begin.x + 14, begin.y + 6);
+    await expect(drawing).toHaveCount(0);
+    await expect.poll(number).toBeGreaterThan(drawn);
+    await expect(page.getByTestId("section-grip")).toBeVisible();
     await runPlan(page);
   });
 
@@ -410,7 +425,7 @@ test.describe.serial("a plan made in the browser", () => {
     const { here, byCommand, sections, maps, explained } = await measuredTwice(page, "RC-077.step", "RC-077-0001.ply");
     expect(here).toHaveLength(11);
     expect(here).toEqual(byCommand);
-    expect(sections.here).toHaveLength(3);
+    expect(sections.here).toHaveLength(4);
     expect(sections.here).toEqual(sections.byCommand);
     expect(maps.here).toHaveLength(2);
     expect(maps.here).toEqual(maps.byCommand);

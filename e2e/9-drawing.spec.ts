@@ -12,6 +12,14 @@ interface Plan {
   characteristics: { no: number; kind: string; tolerance?: number; datums?: string[]; upper?: number }[];
 }
 
+interface Firmness {
+  tried: number;
+  others: { what: string; measured?: number | null; verdict: string }[];
+}
+
+/** The command line leaves out what there is not. */
+const said = ({ tried, others }: Firmness) => [tried, others.map((o) => [o.what, o.measured ?? null, o.verdict])];
+
 async function planOf(page: Page) {
   const id = /pieces\/([^/]+)/.exec(page.url())![1];
   const { partId } = (await (await page.request.get(`/api/pieces/${id}`)).json()) as { partId: string };
@@ -78,13 +86,39 @@ test.describe.serial("a plan that the drawing proposes", () => {
     await expect(written).toHaveValue("⌀52 +0.056/+0.01");
   });
 
+  test("what has no tolerance of its own takes the general one, until one is written", async () => {
+    await page.getByRole("combobox", { name: "General tolerances" }).click();
+    await page.getByRole("option", { name: "ISO 2768" }).click();
+    await settled(page);
+    const general = page.getByRole("checkbox", { name: "Limits of the general tolerances" });
+    await general.click();
+    await expect(general).toBeChecked();
+    const written = page.getByLabel("As on the drawing");
+
+    // ISO 2768-1, table 1: 30 to 120 mm, m.
+    await expect(written).toHaveValue("⌀52 ±0.3");
+    await page.getByRole("combobox", { name: "Sizes and angles" }).click();
+    await page.getByRole("option", { name: "c, coarse" }).click();
+    await expect(written).toHaveValue("⌀52 ±0.8");
+    await expect(page.getByTestId("worksheet")).toContainText("1 characteristic takes its limits from it.");
+    await settled(page);
+    await written.fill("52 G8");
+    await written.press("Enter");
+    await expect(written).toHaveValue("⌀52 +0.056/+0.01");
+    await expect(general).not.toBeChecked();
+    await settled(page);
+    const otherWays = page.getByRole("checkbox", { name: /^Try other ways on every piece/ });
+    await otherWays.click();
+    await expect(otherWays).toBeChecked();
+  });
+
   test("the plan runs, its numbers are those of the command line, and every row has one", async () => {
     await page.getByRole("button", { name: "Evaluate", exact: true }).click();
     await jobDone(page, "evaluate");
     const id = /pieces\/([^/]+)/.exec(page.url())![1];
     const { run, partId } = (await (await page.request.get(`/api/pieces/${id}`)).json()) as {
       partId: string;
-      run: { characteristics: { plan: { no: number }; measured: number | null; uncertainty: number }[] };
+      run: { characteristics: { plan: { no: number }; measured: number | null; uncertainty: number; firmness: Firmness }[] };
     };
     expect(run.characteristics.every((c) => typeof c.measured === "number")).toBe(true);
     const folder = mkdtempSync(join(tmpdir(), "bostel-e2e-"));
@@ -100,10 +134,17 @@ test.describe.serial("a plan that the drawing proposes", () => {
       out = (e as { stdout: string }).stdout;
     }
 
-    const line = JSON.parse(out.split("\n")[0]) as { characteristics: { no: number; measured: number; uncertainty: number }[] };
-    expect(run.characteristics.map((c) => [c.plan.no, c.measured, c.uncertainty])).toEqual(
-      line.characteristics.map((c) => [c.no, c.measured, c.uncertainty]),
+    const line = JSON.parse(out.split("\n")[0]) as {
+      characteristics: { no: number; measured: number; uncertainty: number; firmness: Firmness }[];
+    };
+    expect(run.characteristics.map((c) => [c.plan.no, c.measured, c.uncertainty, said(c.firmness)])).toEqual(
+      line.characteristics.map((c) => [c.no, c.measured, c.uncertainty, said(c.firmness)]),
     );
+
+    // Rows whose verdict rests on a choice are marked, and no others.
+    const resting = run.characteristics.filter((c) => c.firmness.others.length > 0).length;
+    await expect(page.getByText("by choice", { exact: true })).toHaveCount(resting);
+    expect(run.characteristics.filter((c) => c.firmness.tried > 0).length).toBeGreaterThan(10);
   });
 
   test("a table of the drawing adds what the plan has not; one with an error in it names its line", async () => {

@@ -103,6 +103,7 @@ const seen = new Map<string, { x: number; y: number }>();
 /**
  * Clicks a face of the nominal where it is seen on the stage: the cursor goes over the stage until the readout names it.
  * @param face As the readout begins, as "face 6:".
+ * @returns Where it was clicked.
  */
 export async function pickFace(page: Page, face: string, extend = false) {
   await stageReady(page);
@@ -120,7 +121,7 @@ export async function pickFace(page: Page, face: string, extend = false) {
 
       await page.mouse.click(at.x, at.y);
       await page.keyboard.up("Shift");
-      return;
+      return at;
     }
   }
 

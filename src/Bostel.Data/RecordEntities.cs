@@ -12,6 +12,7 @@ public enum OutcomeKind
     Compared,
     Feature,
     Value,
+    OtherWays,
 }
 
 /// <summary>
@@ -78,6 +79,9 @@ public sealed class CharacteristicRow
     public Verdict Verdict { get; set; }
     public string Method { get; set; } = "";
     public string? Remark { get; set; }
+
+    /// <summary>What other ways make of the verdict, JSON; null: they were not tried.</summary>
+    public string? Firmness { get; set; }
     public int Points { get; set; }
     public double Coverage { get; set; }
     public string? View { get; set; }

@@ -19,6 +19,7 @@ public static class TableWriters
         ("U (95 %)", r => Shown(r, r.Uncertainty)), ("unit", r => new(r.Unit)), ("verdict", r => SheetCell.Of(r.Verdict)),
         ("method", r => new(r.Method)), ("points", r => new(r.Points)), ("coverage", r => new(r.Coverage, CellLook.Share)),
         ("remark", r => new(r.Remark ?? "")),
+        ("other ways", r => new(Written.In(r.Unit, ShownUnit.Millimetre).RestsOn(r) ?? "")),
     ];
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)

@@ -28,5 +28,14 @@ public readonly record struct Written(string Sign, double Per, int More)
         ? "≤ " + Number(row.UpperLimit, row.Decimals)
         : $"{Number(row.LowerLimit, row.Decimals)} … {Number(row.UpperLimit, row.Decimals)}";
 
+    /// <summary>What other ways make of a verdict, where they make another of it.</summary>
+    public string? RestsOn(CharacteristicResult row)
+    {
+        var written = this;
+        return row.Firmness is not { Others: { Count: > 0 } others } firm ? null
+            : $"{others.Count} of {firm.Tried} other ways give another verdict: "
+                + string.Join(", ", others.Select(o => $"{o.What} {written.Number(o.Measured, row.Decimals)} ({Wording.Of(o.Verdict)})"));
+    }
+
     public static string Percent(double share) => (100 * share).ToString("0.0", CultureInfo.InvariantCulture) + " %";
 }

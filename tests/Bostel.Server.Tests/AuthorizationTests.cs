@@ -49,6 +49,7 @@ public class AuthorizationTests(ServerFixture server)
         ["GET /api/pieces/{id:guid}/evidence/{no:int}"] = Role.Reader,
         ["POST /api/pieces/{id:guid}/readings"] = Role.Reader,
         ["GET /api/certificate"] = Role.Reader,
+        ["GET /api/pieces/{id:guid}/face-distance"] = Role.Reader,
         ["GET /api/pieces/{id:guid}/other-ways/{no:int}"] = Role.Reader,
         ["POST /api/parts/{id:guid}/plan/proposal"] = Role.Reader,
         ["GET /api/parts/{id:guid}/plan/as-drawn"] = Role.Reader,

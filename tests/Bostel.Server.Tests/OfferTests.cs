@@ -67,8 +67,33 @@ public class OfferTests(ServerFixture server)
         Assert.Contains(ways, w => w.GetProperty("what").GetString() == "two-point sizes (LP)");
         Assert.All(ways, w => Assert.Equal(
             w.GetProperty("changes").GetBoolean(),
-            w.GetProperty("row").GetProperty("verdict").GetString()
+            w.GetProperty("row").GetProperty("measured").ValueKind == JsonValueKind.Number
+                && w.GetProperty("row").GetProperty("verdict").GetString()
                 != rows.Single(r => r.GetProperty("plan").GetProperty("no").GetInt32() == size).GetProperty("verdict").GetString()));
+
+        // Two faces, from either of which the other is nearest somewhere and farthest elsewhere; one is no two.
+        var between = await server.GetAsync($"/api/pieces/{piece}/face-distance?first=0&second=1");
+        foreach (var apart in new[] { between.GetProperty("measured"), between.GetProperty("nominal") })
+        {
+            double Number(string name) => apart.GetProperty(name).GetDouble();
+            Assert.True(Number("nearest") <= Number("mean") && Number("mean") <= Number("farthest"));
+        }
+
+        using var same = await server.Client.GetAsync(new Uri($"/api/pieces/{piece}/face-distance?first=1&second=1", UriKind.Relative));
+        Assert.Equal(HttpStatusCode.BadRequest, same.StatusCode);
+
+        // A plan that asks for it keeps the same of every row: what changes the verdict, and nothing else.
+        await EditAsync(part, plan => plan["otherWays"] = true);
+        await RunAsync(piece, "evaluate");
+        var tried = (await RowsAsync(piece)).ToList();
+        Assert.All(tried, r => Assert.Equal(JsonValueKind.Object, r.GetProperty("firmness").ValueKind));
+        var kept = (await server.GetAsync($"/api/pieces/{piece}/other-ways/{size}")).GetProperty("ways");
+        Assert.Equal(JsonSerializer.Serialize(ways), JsonSerializer.Serialize(kept));
+        var firm = tried.Single(r => r.GetProperty("plan").GetProperty("no").GetInt32() == size).GetProperty("firmness");
+        Assert.Equal(ways.Count, firm.GetProperty("tried").GetInt32());
+        Assert.Equal(
+            ways.Where(w => w.GetProperty("changes").GetBoolean()).Select(w => w.GetProperty("what").GetString()),
+            firm.GetProperty("others").EnumerateArray().Select(o => o.GetProperty("what").GetString()));
         using var none = await server.Client.GetAsync(new Uri($"/api/pieces/{piece}/other-ways/999", UriKind.Relative));
         Assert.Equal(HttpStatusCode.BadRequest, none.StatusCode);
     }

@@ -1,8 +1,5 @@
-using System.Collections.Concurrent;
 using System.CommandLine;
 using System.Text;
-using Bostel.Core.Features;
-using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Tolerancing;
 using Bostel.Reports;
@@ -22,7 +19,10 @@ internal static class InspectCommand
         var unit = Arguments.Unit();
         var output = new Option<string>("--out") { Description = "Folder for the results, one subfolder a piece.", Required = true };
         var firm = new Option<bool>("--other-ways")
-        { Description = "Says of each characteristic what it would be by other criteria, margins, filters and alignments." };
+        {
+            Description = "Finds each number by other criteria, margins, filters and alignments, too, and says where the verdict would be "
+                + "another, whether the plan asks for it or not.",
+        };
         var command =
             new Command("inspect",
                 "Replays a plan on scans and writes for each report.pdf, report.html with the map inside, results.json, results.csv, "
@@ -34,6 +34,7 @@ internal static class InspectCommand
             var wanted = InspectionPlan.Parse(Files.ReadText(planFile), Path.GetFileName(planFile));
             var model = await Files.ReadNominalAsync(parsed.GetValue(nominal)!, cancel);
             wanted.CheckFaces(model, Path.GetFileName(planFile));
+            wanted = wanted.WithGeneralLimits(model) with { OtherWays = wanted.OtherWays || parsed.GetValue(firm) };
             var runner = new InspectionRunner(model);
             await using var pdf = new PdfWriter();
             pdf.Warm();
@@ -43,7 +44,7 @@ internal static class InspectCommand
             {
                 var piece = await InspectAsync(
                     scan, parsed.GetValue(unit)!, wanted, runner, parsed.GetValue(nominal)!, parsed.GetValue(output)!, pdf,
-                    parsed.GetValue(firm), cancel);
+                    cancel);
                 exit = piece.Verdict == Verdict.Conforming ? exit : ExitCode.NotConforming;
                 all.Add(piece);
             }
@@ -61,7 +62,7 @@ internal static class InspectCommand
 
     private static async Task<PieceRows> InspectAsync(
         string scan, string unit, InspectionPlan plan, InspectionRunner runner, string nominal, string output, PdfWriter pdf,
-        bool otherWays, CancellationToken cancel)
+        CancellationToken cancel)
     {
         var file = Files.ReadMesh(scan, unit);
         var mesh = file.Mesh;
@@ -88,7 +89,6 @@ internal static class InspectCommand
             Files.Write(Path.Combine(folder, name), s => s.Write(bytes));
         }
 
-        var scans = new ConcurrentDictionary<string, Lazy<AlignedScan?>>();
         Files.Print(new
         {
             piece,
@@ -119,29 +119,9 @@ internal static class InspectCommand
                     uncertainty = c.Uncertainty,
                     verdict = c.Verdict,
                     remark = c.Remark,
-                    otherWays = otherWays ? Ways(c) : null,
+                    firmness = c.Firmness,
                 }),
         });
         return new(piece, "", "", result.Characteristics);
-
-        IEnumerable<object> Ways(CharacteristicResult row) =>
-            OtherWays.Of(plan, row.Plan.No, runner, KnownIn, cancel).Select(w => new
-            {
-                way = w.What,
-                measured = w.Row.Measured,
-                uncertainty = w.Row.Uncertainty,
-                verdict = w.Row.Verdict,
-                changes = w.Changes,
-            });
-
-        AlignedScan? KnownIn(string? name) => scans.GetOrAdd(name ?? "", _ => new(() => ScanIn(name))).Value;
-
-        AlignedScan? ScanIn(string? name) => name == plan.Compare.Alignment ? result.Map : PoseOf(name) is { } pose
-            ? new(result.Prepared.Mesh, pose, runner.Compare(result.Prepared, pose, plan, null, cancel))
-            : null;
-
-        RigidTransform? PoseOf(string? name) => name is null
-            ? result.Alignment.Transform
-            : result.Named.FirstOrDefault(n => n.Name == name)?.Aligned?.Result.Transform;
     }
 }

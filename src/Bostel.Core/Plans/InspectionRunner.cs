@@ -163,7 +163,7 @@ public sealed class InspectionRunner
         var keys = OutcomeKeys.Of(new("", "", null, ""), new("", "", ""), plan);
         var known = new MemoryOutcomes();
         known.Put(keys.In(name).Aligned, aligned);
-        return new Replay(plan, keys, known, () => this, () => scan).Evaluated(null, cancel);
+        return new Replay(plan with { OtherWays = false }, keys, known, () => this, () => scan).Evaluated(null, cancel);
     }
 
     public DeviationMap Compare(PreparedScan scan, RigidTransform transform, InspectionPlan plan, IProgress<RunProgress>? progress = null,
@@ -299,15 +299,14 @@ public sealed class InspectionRunner
     /// <exception cref="BadInputException">What it is made from cannot be measured, or does not determine it.</exception>
     public FeatureResult Construct(ConstructionPlan construction, InspectionPlan plan, AlignedScan scan)
     {
-        var features = FeaturesOf(plan, () => scan);
+        var features = FeaturesOf(plan, scan);
         return Constructed.Of(construction, [.. construction.From.Select(f => features[f])]);
     }
 
     /// <summary>What an evaluation may draw on.</summary>
-    /// <param name="features">Of the plan on this scan.</param>
-    internal EvaluationContext EvaluationOf(InspectionPlan plan, AlignedScan scan, PlanFeatures features)
+    internal EvaluationContext EvaluationOf(InspectionPlan plan, MeasuredScan measured)
     {
-        var whole = new PlanFeatures(plan, Nominal, () => scan, leaveOut: false);
+        var (scan, features, whole) = (measured.Scan, new PlanFeatures(plan, measured), new PlanFeatures(plan, measured, leaveOut: false));
         var cuts = new ConcurrentDictionary<(string, RigidTransform), Lazy<SectionSheet>>();
         SectionPlan Named(string name) => plan.Compare.Sections.FirstOrDefault(s => s.Name == name)
             ?? throw new BadInputException($"The plan has no section '{name}'.");
@@ -321,8 +320,7 @@ public sealed class InspectionRunner
     }
 
     /// <summary>The features of a plan on a scan.</summary>
-    /// <param name="scan">Gives the aligned scan when it is first needed.</param>
-    public PlanFeatures FeaturesOf(InspectionPlan plan, Func<AlignedScan> scan) => new(plan, Nominal, scan);
+    public PlanFeatures FeaturesOf(InspectionPlan plan, AlignedScan scan) => new(plan, new(scan, Nominal));
 
     /// <summary>What one characteristic rests on, measured anew.</summary>
     /// <exception cref="BadInputException">The plan has no such characteristic, or a feature cannot be measured.</exception>
@@ -330,7 +328,7 @@ public sealed class InspectionRunner
     {
         var row = plan.Characteristics.FirstOrDefault(c => c.No == no)
             ?? throw new BadInputException($"no: the plan has no characteristic {no}.");
-        return StageEvidence.Of(row, EvaluationOf(plan, scan, FeaturesOf(plan, () => scan)));
+        return StageEvidence.Of(row, EvaluationOf(plan, new(scan, Nominal)));
     }
 
     /// <summary>All stations in order, nothing known beforehand.</summary>

@@ -33,6 +33,7 @@ public sealed record OutcomeKeys(
     private const string FeatureVersion = "feature/3";
     private const string ConstructionVersion = "construction/1";
     private const string ValueVersion = "value/5";
+    private const string OtherWaysVersion = "other-ways/1";
     private const string JudgeVersion = "judge/3";
     private const string ReportVersion = "report/4";
 
@@ -54,6 +55,7 @@ public sealed record OutcomeKeys(
         OutcomeKeys In(string? alignment) => alignment is null ? own : under[alignment];
         var features = plan.FeatureIds.ToDictionary(id => id, id => In(plan.AlignmentOf(id)).Features[id]);
         var values = plan.Characteristics.ToDictionary(c => c.No, c => In(c.Alignment).Values[c.No]);
+        var otherWays = InOtherWays(plan, values, [own.Deviations, .. under.Values.Select(u => u.Deviations)]);
         return own with
         {
             Under = under,
@@ -62,7 +64,8 @@ public sealed record OutcomeKeys(
             Features = features,
             Measured = AllOf(plan.FeatureIds.Select(id => features[id])),
             Values = values,
-            Evaluated = Judged(plan, values),
+            OtherWays = otherWays,
+            Evaluated = Judged(plan, values, otherWays),
         };
     }
 
@@ -91,13 +94,17 @@ public sealed record OutcomeKeys(
             datums = c.Refers.Datums.Select(l => KeysOf(DatumLetters.Of(l).SelectMany(d => datums[d].Features))),
             section = c.Refers.Section is { } name ? plan.Compare.Sections.First(s => s.Name == name) with { Exaggeration = null } : null,
         }));
+        var otherWays = InOtherWays(plan, values, [deviations]);
         return new(received, prepared, aligned, deviations, compared, featureKeys, AllOf(KeysOf(plan.FeatureIds)), values,
-            Judged(plan, values))
-        { Map = deviations };
+            Judged(plan, values, otherWays))
+        { Map = deviations, OtherWays = otherWays };
     }
 
     /// <summary>The keys of the same scan under each of the plan's further alignments, by name.</summary>
     public IReadOnlyDictionary<string, OutcomeKeys> Under { get; private init; } = new Dictionary<string, OutcomeKeys>();
+
+    /// <summary>By number of the characteristic: what was found in other ways; none where the plan does not ask for them.</summary>
+    public IReadOnlyDictionary<int, string> OtherWays { get; private init; } = new Dictionary<int, string>();
 
     /// <summary>Of the deviations that the map shows: those of the alignment in which it stands.</summary>
     public required string Map { get; init; }
@@ -107,17 +114,30 @@ public sealed record OutcomeKeys(
 
     private static string AllOf(IEnumerable<string> features) => Hash(FeatureVersion, features.ToArray());
 
-    private static string Judged(InspectionPlan plan, IReadOnlyDictionary<int, string> values) => Hash(JudgeVersion, new
-    {
-        values = plan.Characteristics.Select(c => values[c.No]),
-        limits = plan.Characteristics.Select(c => new { c.Limits, c.LeastCoverage }),
-        plan.Decision,
-        plan.Device,
-        plan.Temperature,
-    });
+    /// <param name="poses">Of the deviations in each alignment of the plan: what has no datums is looked at in all of them.</param>
+    private static Dictionary<int, string> InOtherWays(InspectionPlan plan, IReadOnlyDictionary<int, string> values, string[] poses) =>
+        plan.OtherWays
+            ? plan.Characteristics.ToDictionary(c => c.No, c => Hash(OtherWaysVersion, new
+            {
+                value = values[c.No],
+                poses = c.Refers.Datums.Count > 0 ? null : poses,
+            }))
+            : [];
+
+    private static string Judged(InspectionPlan plan, IReadOnlyDictionary<int, string> values, Dictionary<int, string> otherWays) =>
+        Hash(JudgeVersion, new
+        {
+            otherWays = otherWays.Count > 0 ? otherWays.Values : null,
+            values = plan.Characteristics.Select(c => values[c.No]),
+            limits = plan.Characteristics.Select(c => new { c.Limits, c.LeastCoverage, general = c.General ? true : (bool?)null }),
+            plan.Decision,
+            plan.Device,
+            plan.Temperature,
+        });
 
     /// <summary>The keys of all outcomes that must be there before all can be judged.</summary>
-    public IEnumerable<string> Judging => [Prepared, Aligned, Deviations, Map, Compared, .. Features.Values, .. Values.Values];
+    public IEnumerable<string> Judging =>
+        [Prepared, Aligned, Deviations, Map, Compared, .. Features.Values, .. Values.Values, .. OtherWays.Values];
 
     /// <summary>
     /// The keys of all outcomes that are kept, each with that of what it was made from. A further alignment may determine no pose on a
@@ -137,6 +157,11 @@ public sealed record OutcomeKeys(
                 {
                     all.TryAdd(made, keys.Deviations);
                 }
+            }
+
+            foreach (var made in OtherWays.Values)
+            {
+                all.TryAdd(made, Deviations);
             }
 
             all[Compared] = Map;
@@ -166,6 +191,7 @@ public sealed record OutcomeKeys(
             named = Under.Count > 0 ? Under.Select(a => new { a.Key, a.Value.Aligned }) : null,
             layout = plan.Report,
             standard = plan.Standard == default ? (DrawingStandard?)null : plan.Standard,
+            general = plan.General,
             shown = plan.Shown == default ? (ShownUnit?)null : plan.Shown,
         });
     }

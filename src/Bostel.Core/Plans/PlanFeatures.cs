@@ -1,15 +1,13 @@
 using System.Collections.Concurrent;
 using Bostel.Core.Features;
-using Bostel.Core.Nominals;
 
 namespace Bostel.Core.Plans;
 
 /// <summary>
 /// The features of a plan on one scan, measured or constructed from others, each made when it is first asked for. Safe for concurrent use.
 /// </summary>
-/// <param name="scan">Gives the aligned scan when it is first needed.</param>
 /// <param name="leaveOut">False: isolated points far off stay in.</param>
-public sealed class PlanFeatures(InspectionPlan plan, NominalModel nominal, Func<AlignedScan> scan, bool leaveOut = true)
+public sealed class PlanFeatures(InspectionPlan plan, MeasuredScan scan, bool leaveOut = true)
 {
     private readonly ConcurrentDictionary<string, Lazy<FeatureResult>> _known = new();
 
@@ -17,7 +15,7 @@ public sealed class PlanFeatures(InspectionPlan plan, NominalModel nominal, Func
     public FeatureResult this[string id] => _known.GetOrAdd(id, name => new(() => Make(name))).Value;
 
     private FeatureResult Make(string id) => plan.Features.FirstOrDefault(f => f.Id == id) is { } feature
-        ? FeatureExtraction.Measure(feature, scan(), nominal, leaveOut)
+        ? scan.Of(feature, leaveOut)
         : plan.Constructions.FirstOrDefault(c => c.Id == id) is { } construction
             ? Constructed.Of(construction, [.. construction.From.Select(f => this[f])])
             : throw new BadInputException($"The plan has no feature '{id}'.");

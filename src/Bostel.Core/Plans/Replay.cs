@@ -17,6 +17,7 @@ public sealed class Replay
     private readonly IOutcomeStore _known;
     private readonly Lazy<InspectionRunner> _runner;
     private readonly Lazy<PreparedScan> _scan;
+    private readonly Lazy<MeasuredScan> _measured;
     private readonly Lazy<PlanFeatures> _features;
     private readonly Lazy<EvaluationContext> _context;
     private readonly ConcurrentDictionary<string, Replay> _under = new();
@@ -38,8 +39,9 @@ public sealed class Replay
         (_plan, _keys, _known, _runner, _scan) = (plan, keys, known, runner, scan);
 
         // Made when first needed: by then the scan is aligned.
-        _features = new(() => _runner.Value.FeaturesOf(plan, () => Scan()));
-        _context = new(() => _runner.Value.EvaluationOf(plan, Scan(), _features.Value));
+        _measured = new(() => new(Scan(), _runner.Value.Nominal));
+        _features = new(() => new(plan, _measured.Value));
+        _context = new(() => _runner.Value.EvaluationOf(plan, _measured.Value));
     }
 
     /// <summary>The same scan under an alignment of the plan; null: under its own.</summary>
@@ -136,7 +138,28 @@ public sealed class Replay
             replay.Obstacle(null, cancel) is { } why
                 ? CharacteristicValue.Failed(why)
                 : Evaluation.Measure(rows[i].By(_plan.Standard), replay._context.Value));
-        return [.. rows.Select((c, i) => Evaluation.Judge(c, values[i], _plan.Decision, _plan.Device, _plan.Temperature))];
+        CharacteristicResult[] judged =
+            [.. rows.Select((c, i) => Evaluation.Judge(c, values[i], _plan.Decision, _plan.Device, _plan.Temperature))];
+        return _plan.OtherWays ? WithFirmness(judged, progress, cancel) : judged;
+    }
+
+    /// <summary>The rows with what other ways make of their verdicts; of one that was not measured there is none to make.</summary>
+    private CharacteristicResult[] WithFirmness(
+        CharacteristicResult[] judged, IProgress<RunProgress>? progress, CancellationToken cancel)
+    {
+        var ways = new Lazy<OtherWays>(() => new(
+            _plan, _runner.Value, name => In(name) is var replay && replay.Obstacle(null, cancel) is null ? replay._measured.Value : null));
+        return [.. judged.Select((row, i) =>
+        {
+            if (row.Measured is null)
+            {
+                return row;
+            }
+
+            progress?.Report(new(0.9 + (0.1 * i / judged.Length), "Trying other ways"));
+            var found = Known(_keys.OtherWays[row.Plan.No], () => ways.Value.ValuesOf(row.Plan.No, cancel));
+            return row with { Firmness = OtherWays.FirmnessOf(row, found, _plan) };
+        })];
     }
 
     public InspectionResult All(IProgress<RunProgress>? progress = null, CancellationToken cancel = default)

@@ -22,7 +22,7 @@ public static class SectionOffers
 
         var sheet = runner.Section(section, scan, plan);
         var found = SectionDimension.Named(sheet, parts);
-        var context = runner.EvaluationOf(plan, scan, runner.FeaturesOf(plan, () => scan)) with { Cut = (_, _) => sheet };
+        var context = runner.EvaluationOf(plan, new MeasuredScan(scan, runner.Nominal)) with { Cut = (_, _) => sheet };
         return [.. SectionDimension.Possible(found).Select(m => (CharacteristicPlan)Asked(m, section, parts, found, plan))
             .Append(Profile(section, found, plan))
             .Select(c => Evaluation.Judge(
@@ -47,8 +47,8 @@ public static class SectionOffers
         var no = NextNo(plan);
         var nominal = Math.Round(SectionDimension.OnNominal(measure, found, null), 4);
         var allowed = measure is SectionMeasure.Angle
-            ? GeneralTolerance.OfAngle(found.Min(p => p.Nominal))
-            : GeneralTolerance.OfLength(Math.Abs(nominal));
+            ? UsualTolerances.OfAngle(found.Min(p => p.Nominal))
+            : UsualTolerances.OfLength(Math.Abs(nominal));
         SectionDimensionPlan made = measure switch
         {
             SectionMeasure.Radius => new SectionRadiusPlan(no, $"{section.Name} radius"),

@@ -34,6 +34,9 @@ public sealed record CharacteristicResult(CharacteristicPlan Plan)
     /// <summary>What limits the number, or why there is none.</summary>
     public string? Remark { get; init; }
 
+    /// <summary>What other ways make of the verdict; null: they were not tried.</summary>
+    public Firmness? Firmness { get; init; }
+
     public int Points { get; init; }
     public double Coverage { get; init; }
     public EvidenceView? View { get; init; }

@@ -83,7 +83,7 @@ public sealed record EvaluationContext(
     Func<string, FeatureResult> WholeFeature, IReadOnlyDictionary<string, string[]> Datums, DeviationOptions Deviation)
 {
     private readonly ConcurrentDictionary<string, Lazy<DatumSystem>> _systems = new();
-    private readonly Lazy<IReadOnlyList<UnmatchedArea>> _unmatched = new(() => UnmatchedArea.Find(Scan, Nominal, Tree));
+    private Lazy<IReadOnlyList<UnmatchedArea>> _unmatched = new(() => UnmatchedArea.Find(Scan, Nominal, Tree));
     private EvaluationContext? _nothingLeftOut;
 
     /// <summary>The same with features that leave nothing out, for values that are only compared.</summary>
@@ -99,6 +99,10 @@ public sealed record EvaluationContext(
             Cut = Cut,
         };
     });
+
+    /// <summary>The same scan with features that are measured otherwise.</summary>
+    internal EvaluationContext Measuring(Func<string, FeatureResult> feature, Func<string, FeatureResult> wholeFeature) =>
+        new(Nominal, Tree, Scan, AlignedBy, feature, wholeFeature, Datums, Deviation) { Cut = Cut, _unmatched = _unmatched };
 
     /// <summary>What noise adds to a large surface need not be told.</summary>
     internal bool RawOnly { get; init; }
@@ -189,6 +193,11 @@ public static class Evaluation
         if (value.Failure is { } reason)
         {
             return row with { Remark = reason };
+        }
+
+        if (lower is null && upper is null)
+        {
+            return row with { Remark = "its limits are those of the general tolerances, which were not looked up for it" };
         }
 
         // A length is known at 20 °C (ISO 1); zones refer to the nominal, whose growth stays in their uncertainty.

@@ -149,6 +149,9 @@ namespace Bostel.Data.Migrations
                     b.Property<double?>("Deviation")
                         .HasColumnType("double precision");
 
+                    b.Property<string>("Firmness")
+                        .HasColumnType("text");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("text");

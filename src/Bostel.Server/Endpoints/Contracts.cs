@@ -110,13 +110,14 @@ public sealed record DecisionView(double Factor, string Words);
 /// <summary>What a characteristic asks, as ledger and report write it.</summary>
 public sealed record AskedView(int No, Limits Limits, string Unit, int Decimals);
 
+/// <param name="GeneralTolerances">In words; null: the plan states none.</param>
 /// <param name="Conditions">Device and temperature as screen and report say them.</param>
 /// <param name="Asked">One for each characteristic, in the plan's order.</param>
 /// <param name="ReleasedBy">Null: it is not released, and no report is issued under it.</param>
 /// <param name="Printed">The parts of its report: its own, or the usual ones.</param>
 public sealed record PlanView(
     int Number, bool CanUndo, bool CanRedo, string? ReleasedBy, InspectionPlan Plan, DecisionView Decision, string Standard,
-    string Conditions, IReadOnlyList<AskedView> Asked, IReadOnlyList<ReportBlock> Printed);
+    string? GeneralTolerances, string Conditions, IReadOnlyList<AskedView> Asked, IReadOnlyList<ReportBlock> Printed);
 
 public sealed record PlanEdit(int BasedOn, InspectionPlan Plan);
 

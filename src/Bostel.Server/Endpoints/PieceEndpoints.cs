@@ -88,6 +88,14 @@ public static class PieceEndpoints
             var (scan, _, runner) = await stations.AlignedAsync(await stations.DeviationsKeyAsync(w, alignment, cancel), cancel);
             return await Task.Run(() => runner.Evidence(w.Plan.Under(alignment), no, scan), cancel);
         }).WithName("evidence").Needs(Role.Reader);
+        api.MapGet("/pieces/{id:guid}/face-distance",
+            async (Guid id, int first, int second, StationService stations, CancellationToken cancel) =>
+        {
+            var w = await stations.OpenAsync(id, cancel);
+            var (scan, runner) = await stations.MeasurableAsync(w, w.Plan.Compare.Alignment, cancel);
+            var reach = runner.SearchLimits(w.Plan).MaxDistance;
+            return await Task.Run(() => FaceDistance.Between(first, second, scan, runner.Nominal, reach), cancel);
+        }).WithName("faceDistance").Needs(Role.Reader);
         api.MapGet("/pieces/{id:guid}/other-ways/{no:int}",
             async (Guid id, int no, StationService stations, CancellationToken cancel) =>
         {

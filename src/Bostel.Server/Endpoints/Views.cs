@@ -14,7 +14,7 @@ public static class Views
 
     public static PlanView Of(StoredPlan p) =>
         new(p.Number, p.CanUndo, p.CanRedo, p.ReleasedBy, p.Plan, new(p.Plan.Decision.Factor, p.Plan.Decision.Words),
-            p.Plan.Standard.InWords(), $"{p.Plan.Device.Words}; {p.Plan.Temperature.Words}",
+            p.Plan.Standard.InWords(), p.Plan.General?.Words, $"{p.Plan.Device.Words}; {p.Plan.Temperature.Words}",
             [.. p.Plan.Characteristics.Select(c => new AskedView(c.No, c.Limits, c.Unit, c.Limits.Decimals))], p.Plan.Layout.Printed);
 
     public static ReportView Of(Report r) =>

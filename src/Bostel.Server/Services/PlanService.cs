@@ -30,6 +30,7 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
     public async Task<StoredPlan> SaveAsync(Guid partId, int basedOn, InspectionPlan body, string who, CancellationToken cancel = default)
     {
         body.Check();
+        body = await WithGeneralLimitsAsync(partId, body, cancel);
         var plan = await HeadAsync(partId, cancel);
         await RefuseStaleAsync(plan, basedOn, cancel);
         var number = 1 + await context.PlanRevisions.Where(r => r.PlanId == plan.Id).MaxAsync(r => r.Number, cancel);
@@ -65,6 +66,18 @@ public sealed class PlanService(BostelContext context, MeshCache cache)
         var plan = new Plan { Id = Guid.NewGuid(), PartId = part.Id, Head = 1 };
         context.Plans.Add(plan);
         Add(plan, 1, null, body, who);
+    }
+
+    /// <summary>With the limits that its general tolerances give on the part's nominal, where there is one.</summary>
+    private async Task<InspectionPlan> WithGeneralLimitsAsync(Guid partId, InspectionPlan body, CancellationToken cancel)
+    {
+        if (body.General is null || !body.Characteristics.Any(c => c.General))
+        {
+            return body;
+        }
+
+        var model = await context.Parts.Where(p => p.Id == partId).Select(p => p.Nominal!.ModelSha).SingleOrDefaultAsync(cancel);
+        return model is null ? body : body.WithGeneralLimits((await cache.RunnerAsync(model, cancel)).Nominal);
     }
 
     private void Add(Plan plan, int number, int? parent, InspectionPlan body, string who) => context.PlanRevisions.Add(new()

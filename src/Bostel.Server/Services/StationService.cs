@@ -183,18 +183,27 @@ public sealed class StationService(BostelContext context, MeshCache meshes, Plan
     /// <exception cref="BadInputException">It was never compared, or the plan has no such characteristic.</exception>
     public async Task<IReadOnlyList<OtherWay>> OtherWaysAsync(Workpiece w, int no, CancellationToken cancel)
     {
+        if (w.Keys.OtherWays.TryGetValue(no, out var key)
+            && await context.Outcomes.AsNoTracking().SingleOrDefaultAsync(o => o.Key == key, cancel) is { } kept)
+        {
+            var value = StoredJson.Read<CharacteristicValue>((await OutcomeAsync(w.Keys.Values[no], cancel)).Body);
+            var row = w.Plan.Characteristics.Single(c => c.No == no);
+            var said = Evaluation.Judge(row, value, w.Plan.Decision, w.Plan.Device, w.Plan.Temperature);
+            return OtherWays.Judged(said, StoredJson.Read<OtherValues>(kept.Body), w.Plan);
+        }
+
         var own = w.Plan.Characteristics.FirstOrDefault(c => c.No == no)?.Alignment;
         var (scan, _, runner) = await AlignedAsync(await DeviationsKeyAsync(w, own, cancel), cancel);
-        var scans = new Dictionary<string, AlignedScan> { [own ?? ""] = scan };
+        var scans = new Dictionary<string, MeasuredScan> { [own ?? ""] = new(scan, runner.Nominal) };
         foreach (var name in w.Plan.Alignments.Select(a => (string?)a.Name).Append(null).Where(n => n != own))
         {
-            if (await KnownDeviationsAsync(w, name, cancel) is { } key)
+            if (await KnownDeviationsAsync(w, name, cancel) is { } there)
             {
-                scans[name ?? ""] = (await AlignedAsync(key, cancel)).Scan;
+                scans[name ?? ""] = new((await AlignedAsync(there, cancel)).Scan, runner.Nominal);
             }
         }
 
-        return await Task.Run(() => OtherWays.Of(w.Plan, no, runner, name => scans.GetValueOrDefault(name ?? ""), cancel), cancel);
+        return await Task.Run(() => new OtherWays(w.Plan, runner, name => scans.GetValueOrDefault(name ?? "")).Of(no, cancel), cancel);
     }
 
     /// <summary>A compared piece cut in one plane, in the alignment of its map.</summary>

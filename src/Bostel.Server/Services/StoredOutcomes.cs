@@ -79,6 +79,7 @@ public sealed class StoredOutcomes : IOutcomeStore
                 ComparedOutcome c => (OutcomeKind.Compared, StoredJson.Write(c), null),
                 MeasuredFeature f => (OutcomeKind.Feature, StoredJson.Write(f), null),
                 CharacteristicValue v => (OutcomeKind.Value, StoredJson.Write(v), (string?)null),
+                OtherValues o => (OutcomeKind.OtherWays, StoredJson.Write(o), (string?)null),
                 _ => throw new InvalidOperationException($"{outcome.GetType().Name} is no outcome of a station."),
             };
             await context.Database.ExecuteSqlAsync(

@@ -36,7 +36,7 @@ public class FeaturePoseTests
         // Measured anew where it lies now, the base is parallel to its nominal and through it at the corner, whatever its form.
         var aligned = new Core.Features.AlignedScan(
             prepared.Mesh, result.Transform, _runner.Compare(prepared, result.Transform, plan));
-        var features = _runner.FeaturesOf(plan, () => aligned);
+        var features = _runner.FeaturesOf(plan, aligned);
         Assert.InRange(features["base"].Direction!.Value.AngleTo(features["base"].NominalDirection!.Value), 0, 1e-5);
         Assert.Contains(new("Align", "method",
             "set by an axis system: first axis base, second towards end, origin on base, end, left"), PlanWords.Of(plan));

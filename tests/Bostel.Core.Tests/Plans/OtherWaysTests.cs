@@ -37,19 +37,31 @@ public class OtherWaysTests
         var runner = new InspectionRunner(nominal);
         var run = runner.Run(roof, plan);
         Assert.Equal(Verdict.Conforming, run.Characteristics[0].Verdict);
-        var ways = OtherWays.Of(plan, 1, runner, _ => run.Map);
+        var other = new OtherWays(plan, runner, _ => new(run.Map, nominal));
+        var ways = other.Of(1);
         OtherWay Way(string what) => ways.Single(w => w.What.Contains(what, StringComparison.Ordinal));
 
         // A surface of 38 mm that falls evenly from 0.2 in the middle to 0.01 at its ends has its mean half way.
         Assert.Equal(Side + 0.2, Way("outer-tangent").Row.Measured!.Value, 0.01);
         Assert.True(Way("outer-tangent").Changes);
         Assert.False(Way("half the edge margin").Changes);
+        Assert.All(ways, w => Assert.True(w.Row.Measured is not null || !w.Changes, w.What));
         Assert.Contains(ways, w => w.What.StartsWith("twice the edge margin (4 mm)", StringComparison.Ordinal));
 
         // The floor is as it should be, by every criterion.
-        Assert.All(OtherWays.Of(plan, 2, runner, _ => run.Map), w => Assert.False(w.Changes, w.What));
-        Assert.Throws<BadInputException>(() => OtherWays.Of(plan, 9, runner, _ => run.Map));
-        Assert.Throws<BadInputException>(() => OtherWays.Of(plan, 1, runner, _ => null));
+        Assert.All(other.Of(2), w => Assert.False(w.Changes, w.What));
+        Assert.Throws<BadInputException>(() => other.Of(9));
+        Assert.Throws<BadInputException>(() => new OtherWays(plan, runner, _ => null).Of(1));
+
+        // A plan that asks for it says so of its rows, and no number of theirs is another.
+        var tried = runner.Run(roof, plan with { OtherWays = true }).Characteristics;
+        Assert.Equal(
+            ways.Where(w => w.Changes).Select(w => (w.What, w.Row.Measured, w.Row.Verdict)),
+            tried[0].Firmness!.Others.Select(o => (o.What, o.Measured, o.Verdict)));
+        Assert.Equal(ways.Count, tried[0].Firmness!.Tried);
+        Assert.Empty(tried[1].Firmness!.Others);
+        Assert.Equal(run.Characteristics.Select(c => (c.Measured, c.Uncertainty)), tried.Select(c => (c.Measured, c.Uncertainty)));
+        Assert.All(run.Characteristics, c => Assert.Null(c.Firmness));
 
         int FaceAt(int up) => nominal.Faces.Single(f => f.Shape is Plane3D p && p.Normal.Z * up > 0.5).Id;
 
@@ -82,10 +94,16 @@ public class OtherWaysTests
         AlignedScan In(string? name) => name is null ? run.Map : new(
             run.Prepared.Mesh, run.Named[0].Aligned!.Result.Transform,
             runner.Compare(run.Prepared, run.Named[0].Aligned!.Result.Transform, plan));
-        var way = Assert.Single(OtherWays.Of(plan, 1, runner, In));
+        OtherWays Tried(Func<string?, AlignedScan?> scanIn) =>
+            new(plan, runner, name => scanIn(name) is { } found ? new(found, nominal) : null);
+        var way = Assert.Single(Tried(In).Of(1));
         Assert.Equal("in alignment 'as assembled'", way.What);
         Assert.Equal(0.1, way.Row.Measured!.Value, 1e-6);
         Assert.True(way.Changes);
-        Assert.Empty(OtherWays.Of(plan, 1, runner, name => name is null ? run.Map : null));
+        Assert.Empty(Tried(name => name is null ? run.Map : null).Of(1));
+        Assert.Equal(
+            ("in alignment 'as assembled'", 0.1),
+            Assert.Single(runner.Run(scan, plan with { OtherWays = true }).Characteristics[0].Firmness!.Others) is var o
+                ? (o.What, Math.Round(o.Measured!.Value, 6)) : default);
     }
 }

@@ -13,6 +13,7 @@ export type CharacteristicKind = CharacteristicPlan["kind"];
 export type AlignPlan = Schemas["AlignPlan"];
 export type Motion = NonNullable<Extract<AlignPlan, { method: "faces" }>["locked"]>[number];
 export type DecisionRule = Schemas["DecisionRule"];
+export type GeneralTolerances = Schemas["GeneralTolerances"];
 /** The server always sends all of it. */
 export type MeasuredFeature = Required<Schemas["MeasuredFeature"]>;
 export type FeaturePlan = Schemas["FeaturePlan"];

@@ -452,6 +452,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{id}/face-distance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["faceDistance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{id}/other-ways/{no}": {
         parameters: {
             query?: never;
@@ -1647,6 +1663,15 @@ export interface components {
             step: components["schemas"]["PrepareStep"];
             caution: null | string;
         };
+        /** @description Distances from the places of one surface to the nearest of another, mm. */
+        Apart: {
+            /** Format: double */
+            nearest: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            farthest: number;
+        };
         /** @description An area of a piece whose deviation lies beyond the band. */
         AreaBeyond: {
             /** @description Above the upper limit; below the lower otherwise. */
@@ -1838,6 +1863,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Angularity of a plane or axis, at the nominal's angle. */
         CharacteristicPlanAngularityPlan: {
@@ -1880,6 +1907,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Run-out of the widest cross-section about a datum axis, radial of round surfaces, axial of faces square to it (ISO 1101). */
         CharacteristicPlanCircularRunOutPlan: {
@@ -1906,6 +1935,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Coaxiality of an axis, concentricity of a centre, to the axis of a datum (ISO 1101). */
         CharacteristicPlanCoaxialityPlan: {
@@ -1941,6 +1972,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Angle between opposite sides of a cone, degrees (ISO 3040). */
         CharacteristicPlanConeAnglePlan: {
@@ -1976,6 +2009,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Cylindricity (ISO 12180-1). */
         CharacteristicPlanCylindricityPlan: {
@@ -2006,6 +2041,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Diameter of a round feature. */
         CharacteristicPlanDiameterPlan: {
@@ -2042,6 +2079,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Distance between two associated features. */
         CharacteristicPlanDistancePlan: {
@@ -2077,6 +2116,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Flatness of a plane (ISO 12781-1). */
         CharacteristicPlanFlatnessPlan: {
@@ -2107,6 +2148,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Profile of a line (ISO 1660): of the cut in a section of the plan, to datums or to none. */
         CharacteristicPlanLineProfilePlan: {
@@ -2140,6 +2183,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Parallelism of a plane or axis. */
         CharacteristicPlanParallelismPlan: {
@@ -2182,6 +2227,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Perpendicularity of a plane or axis. */
         CharacteristicPlanPerpendicularityPlan: {
@@ -2224,6 +2271,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Position of an axis, centre or plane, or of a pattern of them at once, to datums (ISO 5458). */
         CharacteristicPlanPositionPlan: {
@@ -2267,6 +2316,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Radius of a round feature, also of one that goes only part of the way round. */
         CharacteristicPlanRadiusPlan: {
@@ -2302,6 +2353,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Roundness of the cross-sections of a cylinder, cone or sphere (ISO 12181-1). */
         CharacteristicPlanRoundnessPlan: {
@@ -2332,6 +2385,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Angle between two lines of a section, degrees. */
         CharacteristicPlanSectionAnglePlan: {
@@ -2369,6 +2424,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Diameter of an arc of a section. */
         CharacteristicPlanSectionDiameterPlan: {
@@ -2406,6 +2463,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Distance in a section: of parallel lines (gap, step, thickness), of centres of arcs, or of one from the other. */
         CharacteristicPlanSectionDistancePlan: {
@@ -2443,6 +2502,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Radius of an arc of a section. */
         CharacteristicPlanSectionRadiusPlan: {
@@ -2480,6 +2541,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Straightness of a cylinder's axis, or of the lines of its surface (ISO 12780-1). */
         CharacteristicPlanStraightnessPlan: {
@@ -2512,6 +2575,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Profile of a surface (ISO 1660), to datums or to none. */
         CharacteristicPlanSurfaceProfilePlan: {
@@ -2547,6 +2612,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Symmetry about the plane of a datum: of an axis, of a constructed plane, or of the middle between two opposite faces. */
         CharacteristicPlanSymmetryPlan: {
@@ -2582,6 +2649,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Run-out of a whole cylinder or face about a datum axis (ISO 1101). */
         CharacteristicPlanTotalRunOutPlan: {
@@ -2608,6 +2677,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description Size of a slot or tab: between two opposite faces, or of a slot measured as one. */
         CharacteristicPlanWidthPlan: {
@@ -2650,6 +2721,8 @@ export interface components {
              * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
              */
             leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
         };
         /** @description A judged characteristic with how its number was obtained. */
         CharacteristicResult: {
@@ -2684,6 +2757,7 @@ export interface components {
             method?: string;
             /** @description What limits the number, or why there is none. */
             remark?: null | string;
+            firmness?: null | components["schemas"]["Firmness"];
             /** Format: int32 */
             points?: number;
             /** Format: double */
@@ -3297,6 +3371,15 @@ export interface components {
             /** Format: double */
             usual: number;
         };
+        /**
+         * @description How far one face lies from another: from each place of the first to the nearest of the second. Of single points: their noise is in the
+         *     nearest and the farthest, and no uncertainty is told.
+         */
+        FaceDistance: {
+            measured: null | components["schemas"]["Apart"];
+            /** @description On the nominal. */
+            nominal: components["schemas"]["Apart"];
+        };
         /** @description One face, what holds for the whole part taken out. Lengths in mm. */
         FaceErrors: {
             /** Format: int32 */
@@ -3428,6 +3511,16 @@ export interface components {
             /** @description It is told of; none: the whole part. */
             faces: number[];
         };
+        /** @description Whether a verdict rests on a choice that the drawing leaves open. */
+        Firmness: {
+            /**
+             * Format: int32
+             * @description In how many other ways the number was found.
+             */
+            tried: number;
+            /** @description Those of them that give another verdict. */
+            others: components["schemas"]["OtherVerdict"][];
+        };
         FloorView: {
             parts: components["schemas"]["PartSummary"][];
         };
@@ -3450,6 +3543,44 @@ export interface components {
          * @enum {unknown}
          */
         Frame: "nominal" | "scan";
+        /**
+         * @description The drawing's general tolerances: for what has none of its own. Each asks for a length of the nominal and gives a limit deviation or the
+         *     width of a zone, mm or degrees; null: the rule says nothing of it. The rules are a closed set.
+         */
+        GeneralTolerances: components["schemas"]["GeneralTolerancesIso2768Tolerances"] | components["schemas"]["GeneralTolerancesIso22081Tolerances"];
+        /**
+         * @description General geometrical and size specifications (ISO 22081:2021): one zone for every surface, one deviation for linear and one for angular
+         *     sizes.
+         */
+        GeneralTolerancesIso22081Tolerances: {
+            /** @enum {string} */
+            standard: "iso-22081";
+            /**
+             * Format: double
+             * @description Width of the zone of every surface, mm; null: none.
+             */
+            profile?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviation of linear sizes, mm; null: none.
+             */
+            size?: null | number;
+            /**
+             * Format: double
+             * @description Limit deviation of angular sizes, degrees; null: none.
+             */
+            angle?: null | number;
+            words?: null | string;
+        };
+        /** @description ISO 2768-1:1989 and, where a class of it is named, ISO 2768-2:1989. */
+        GeneralTolerancesIso2768Tolerances: {
+            /** @enum {string} */
+            standard: "iso-2768";
+            sizes?: components["schemas"]["LinearClass"];
+            geometry?: null | components["schemas"]["GeometricalClass"];
+        };
+        /** @enum {unknown} */
+        GeometricalClass: "H" | "K" | "L" | null;
         /** @description One of the six motions of the part, and what holds it; null: nothing, it stays as it came. */
         HeldMotion: {
             motion: components["schemas"]["Motion"];
@@ -3485,11 +3616,17 @@ export interface components {
             characteristics?: components["schemas"]["CharacteristicPlan"][];
             /** @description The standards that answer what a row leaves open. */
             standard?: components["schemas"]["DrawingStandard"];
+            general?: null | components["schemas"]["GeneralTolerances"];
             /** @description The unit in which lengths are shown, on the screen and in the report. */
             shown?: components["schemas"]["ShownUnit"];
             decision?: components["schemas"]["DecisionRule"];
             device?: components["schemas"]["DevicePlan"];
             temperature?: components["schemas"]["TemperaturePlan"];
+            /**
+             * @description Whether each number is found in other reasonable ways as well (other criteria, edge margins, filters, alignments), so that a verdict
+             *     that rests on such a choice says so.
+             */
+            otherWays?: boolean;
             /** @description The report's figures in order; none: the whole part from one side. */
             figures?: components["schemas"]["FigurePlan"][];
             report?: null | components["schemas"]["ReportPlan"];
@@ -3601,6 +3738,12 @@ export interface components {
             /** Format: double */
             upper: null | number;
         };
+        /**
+         * @description Classes of ISO 2768-1 for linear and angular dimensions.
+         * @default m
+         * @enum {unknown}
+         */
+        LinearClass: "f" | "m" | "c" | "v";
         /** @description One page of the log and how many lines there are. */
         LogPage: {
             /** Format: int32 */
@@ -4082,13 +4225,29 @@ export interface components {
             name: string;
             password: string;
         };
+        /** @description A verdict that another reasonable way of finding the number would give. */
+        OtherVerdict: {
+            /** @description The other way, in words. */
+            what: string;
+            /**
+             * Format: double
+             * @description In the unit of the row.
+             */
+            measured: null | number;
+            /**
+             * Format: double
+             * @description Expanded, for 95.45 %.
+             */
+            uncertainty: null | number;
+            verdict: components["schemas"]["Verdict"];
+        };
         /** @description A number found in another way than the plan's. */
         OtherWay: {
             /** @description The other way, in words. */
             what: string;
             /** @description Judged by the same limits and rule. */
             row: components["schemas"]["CharacteristicResult"];
-            /** @description Whether the verdict is another. */
+            /** @description Whether the verdict is another; one that cannot be measured changes none. */
             changes: boolean;
         };
         /** @description A characteristic's number found in other ways than the plan's. */
@@ -4385,6 +4544,8 @@ export interface components {
             plan: components["schemas"]["InspectionPlan"];
             decision: components["schemas"]["DecisionView"];
             standard: string;
+            /** @description In words; null: the plan states none. */
+            generalTolerances: null | string;
             /** @description Device and temperature as screen and report say them. */
             conditions: string;
             /** @description One for each characteristic, in the plan's order. */
@@ -4614,7 +4775,7 @@ export interface components {
         };
         /** @description A characteristic that picked faces may have. */
         Proposal: {
-            /** @description With the nominal's own value and general tolerances (ISO 2768 m and K) to begin from. */
+            /** @description With the nominal's own value and the plan's general tolerances; else ISO 2768-mK to begin from. */
             characteristic: components["schemas"]["CharacteristicPlan"];
             /** @description Features it needs that the plan does not have yet. */
             newFeatures: components["schemas"]["FeaturePlan"][];
@@ -6314,6 +6475,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageEvidence"];
+                };
+            };
+        };
+    };
+    faceDistance: {
+        parameters: {
+            query: {
+                first: number;
+                second: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceDistance"];
                 };
             };
         };

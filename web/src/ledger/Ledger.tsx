@@ -5,7 +5,18 @@ import { useBench } from "../stage/bench";
 import { writing, type ShownUnit } from "../ui/lengths";
 import { VerdictMark, VerdictShape, verdictWord } from "../ui/VerdictMark";
 import { Head, LedgerFrame, stepping, type FrameProps } from "./LedgerFrame";
-import { characteristicTable, rowsOf, rowsWith, sorted, type Row, type SortKey, verdictOf, verdicts } from "./rows";
+import {
+  characteristicTable,
+  rowsOf,
+  rowsWith,
+  sorted,
+  restsOnChoice,
+  choiceSaid,
+  type Row,
+  type SortKey,
+  verdictOf,
+  verdicts,
+} from "./rows";
 import { TableTools } from "./TableTools";
 import { zone } from "./zone";
 
@@ -159,6 +170,14 @@ function Line({ row, shown, guardFactor, chosen, onPick, onKey }: LineProps) {
       </td>
       <td className="px-2 whitespace-nowrap">
         <VerdictMark verdict={verdictOf(row)} />
+        {restsOnChoice(row) && (
+          <span
+            className="ml-1.5 rounded border border-brass px-1 align-text-bottom text-xs leading-4 text-brass"
+            title={choiceSaid(row)}
+          >
+            by choice
+          </span>
+        )}
       </td>
     </tr>
   );

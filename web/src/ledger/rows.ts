@@ -1,5 +1,6 @@
 import type { Asked, CharacteristicPlan, CharacteristicResult, PlanView, Verdict } from "../api/client";
 import { characteristicKinds, datumsOf } from "../plan/characteristics";
+import { verdictWord } from "../ui/VerdictMark";
 import { holdsWords } from "./table";
 
 /** A characteristic of the plan with what was measured of it, if it was. */
@@ -10,6 +11,19 @@ export interface Row {
   result: CharacteristicResult | null;
   /** The plan asks for something else than what was measured. */
   changed: boolean;
+}
+
+/** Another reasonable way of finding the number gives another verdict. */
+export const restsOnChoice = (row: Row): boolean => !row.changed && (row.result?.firmness?.others.length ?? 0) > 0;
+
+/** What those ways are. */
+export function choiceSaid({ result }: Row): string {
+  const { others = [], tried = 0 } = result?.firmness ?? {};
+  return others.length === 0
+    ? ""
+    : `${others.length} of ${tried} other ways give another verdict: ${others
+        .map((o) => `${o.what} (${verdictWord[o.verdict]})`)
+        .join(", ")}`;
 }
 
 export type SortKey = "no" | "name" | "verdict" | "deviation";
@@ -70,7 +84,7 @@ export const rowsWith = (rows: readonly Row[], typed: string): Row[] =>
 export const characteristicTable = (rows: readonly Row[]): (string | number)[][] => [
   [
     ["no.", "characteristic", "kind", "datums", "unit", "nominal", "lower limit", "upper limit"],
-    ["measured", "deviation", "U", "beyond", "verdict", "remark"],
+    ["measured", "deviation", "U", "beyond", "verdict", "remark", "other ways"],
   ].flat(),
   ...rows.map((row) => {
     const { plan, result, asked, changed } = row;
@@ -90,6 +104,7 @@ export const characteristicTable = (rows: readonly Row[]): (string | number)[][]
       now?.beyond ?? "",
       verdictOf(row),
       now?.remark ?? "",
+      changed ? "" : choiceSaid(row),
     ];
   }),
 ];

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { FaceView, InspectionPlan, Schemas } from "../api/client";
 import {
   across,
+  alongLine,
   axisOf,
   inSpace,
   movedTo,
@@ -42,6 +43,22 @@ describe("a section's plane", () => {
       expect(plane.normal.reduce((sum, x, i) => sum + x * (p[i] - plane.point[i]), 0)).toBeCloseTo(0, 12);
     });
     expect(throughThree(section, [[0, 0, 0], [1, 1, 1], [2, 2, 2]])).toBeNull(); // prettier-ignore
+  });
+
+  it("goes along a line on a surface and into it", () => {
+    // On a ball about (1, 2, 3) every such plane goes through its centre.
+    const onBall = (...n: number[]) => ({ normal: n, point: n.map((x, i) => 7 * x + [1, 2, 3][i]) });
+    const [a, b] = [onBall(0.6, 0.8, 0), onBall(0, -0.6, 0.8)];
+    const plane = alongLine(section, a, b)!;
+    [a.point, b.point, [1, 2, 3]].forEach((p) => {
+      expect(plane.normal.reduce((sum, x, i) => sum + x * (p[i] - plane.point[i]), 0)).toBeCloseTo(0, 12);
+    });
+    expect(Math.hypot(...plane.normal)).toBeCloseTo(1, 12);
+    expect(alongLine(section, a, a)).toBeNull();
+    // Straight through a plate: no line on its surface.
+    expect(
+      alongLine(section, { point: [0, 0, 0], normal: [0, 0, 1] }, { point: [0, 0, -2], normal: [0, 0, 1] }),
+    ).toBeNull();
   });
 
   it("cuts a box between its farthest corners along the normal", () => {

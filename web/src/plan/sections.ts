@@ -46,6 +46,23 @@ export function throughThree(s: SectionPlan, [a, b, c]: readonly Vector[]): Sect
     : { ...s, point: [...a], normal: unit(normal) };
 }
 
+/** A place on a surface, and outward from it. */
+export interface OnSurface {
+  point: Vector;
+  normal: Vector;
+}
+
+/** The plane along a line drawn from one place of a surface to another, and into it; null when it says no plane. */
+export function alongLine(s: SectionPlan, a: OnSurface, b: OnSurface): SectionPlan | null {
+  const way = b.point.map((x, i) => x - a.point[i]);
+  const into = a.normal.map((x, i) => x + b.normal[i]);
+  const normal = cross(way, into);
+  // The line must be one, and lead along the surface rather than through the part.
+  return Math.hypot(...normal) <= 1e-3 * Math.hypot(...way) * Math.hypot(...into)
+    ? null
+    : { ...s, point: [...a.point], normal: unit(normal) };
+}
+
 /** mm that a plane stays inside the part: at its very end there is nothing to cut. */
 const INSIDE = 0.02;
 

@@ -76,8 +76,7 @@ internal sealed record AlignmentTask(
     public PlanFeatures FeaturesIn(RigidTransform pose)
     {
         var map = Deviation.Compute(Scan, pose, Nominal, Target.Tree, Options, null, Cancel);
-        var aligned = new AlignedScan(Scan, pose, map);
-        return new(Plan, Nominal, () => aligned);
+        return new(Plan, new(new(Scan, pose, map), Nominal));
     }
 
     public AlignmentResult Assess(RigidTransform pose) => SurfaceAlignment.Assess(Scan, Target, pose);

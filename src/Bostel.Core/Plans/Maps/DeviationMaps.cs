@@ -96,7 +96,7 @@ public sealed record FeatureResidualsMap : MapPlan
     {
         var values = new double[task.Scan.Mesh.VertexCount];
         Array.Fill(values, NominalToScan.NotAsked);
-        var found = task.Runner.FeaturesOf(task.Plan, () => task.Scan)[Feature];
+        var found = task.Runner.FeaturesOf(task.Plan, task.Scan)[Feature];
         if (found.Vertices.Length != found.Residuals.Length)
         {
             throw new BadInputException($"feature: {task.Plan.NameOf(Feature)} is not fitted to points of the scan itself.");

@@ -36,6 +36,7 @@ public static class AsDrawn
             Nominal = said.Nominal ?? row.Nominal,
             Upper = limits ? said.Upper : row.Upper,
             Lower = limits ? said.Lower : row.Lower,
+            General = row.General && !limits,
         };
     }
 
@@ -62,7 +63,11 @@ public static class AsDrawn
             throw new BadInputException($"{why}.");
         }
 
-        changed = Requirement.Modified(changed, said) with { Tolerance = said.Tolerance };
+        changed = Requirement.Modified(changed, said) with
+        {
+            Tolerance = said.Tolerance,
+            General = row.General && said.Tolerance == row.Tolerance,
+        };
         if (changed is not AxisPlan axis)
         {
             return said.Material is null && said.Datums.All(d => d.Material is null) ? changed

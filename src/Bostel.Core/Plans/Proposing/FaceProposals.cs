@@ -5,7 +5,7 @@ namespace Bostel.Core.Plans;
 
 /// <summary>
 /// What faces propose by themselves: datums that fit the main ones, sizes and places of holes, patterns at once, flatness of main faces, a
-/// profile over all, with general tolerances (ISO 2768 m and K) to begin from.
+/// profile over all, with the plan's general tolerances; where it has none, ISO 2768-mK to begin from.
 /// </summary>
 internal static class FaceProposals
 {
@@ -52,7 +52,7 @@ internal static class FaceProposals
         string[] labels = [.. draft.AllDatums.Select(d => d.Label).Take(3)];
         HashSet<string> held = [.. draft.AllDatums.SelectMany(d => d.Features)];
         planes.ForEach(f => draft.Add(no => new FlatnessPlan(no, $"{draft.NameOf(f)} flatness")
-        { Features = [draft.IdOf(f)], Tolerance = GeneralTolerance.OfForm(draft.Extent(f)) }));
+        { Features = [draft.IdOf(f)], Tolerance = UsualTolerances.OfForm(draft.Extent(f)) }));
         rounds.ForEach(f => draft.Add(no => Proposals.Sized(
             new DiameterPlan(no, $"{draft.NameOf(f)} diameter") { Features = [draft.IdOf(f)] }, 2 * f.Radius)));
         foreach (var group in Alike(rounds.Where(f => !held.Contains(draft.IdOf(f)))).Where(_ => labels.Length > 0).Select(InTurn))
@@ -60,15 +60,22 @@ internal static class FaceProposals
             string[] of = [.. group.Select(draft.IdOf)];
             var what = group.Count == 1 ? draft.NameOf(group[0]) : $"{draft.NameOf(group[0])} and {group.Count - 1} more";
             draft.Add(no => new PositionPlan(no, $"{what} position")
-            { Features = of, Datums = labels, Tolerance = 2 * GeneralTolerance.OfLength(group.Max(draft.Extent)) });
+            { Features = of, Datums = labels, Tolerance = 2 * UsualTolerances.OfLength(group.Max(draft.Extent)) });
         }
 
-        draft.Add(no => new SurfaceProfilePlan(no, "Profile all over")
+        // A general profile holds for what has no geometrical tolerance of its own (ISO 22081, 4.1).
+        var isGeneral = draft.General?.OfProfile is not null;
+        int[] under = [.. isGeneral ? draft.FacesWithoutTolerance() : nominal.Faces.Select(f => f.Id)];
+        if (under.Length > 0)
         {
-            Faces = [.. nominal.Faces.Select(f => f.Id)],
-            Datums = labels,
-            Tolerance = Math.Round(draft.Compare.Upper - draft.Compare.Lower, 6),
-        });
+            draft.Add(no => new SurfaceProfilePlan(no, isGeneral ? "General profile" : "Profile all over")
+            {
+                Faces = under,
+                Datums = labels,
+                Tolerance = Math.Round(draft.Compare.Upper - draft.Compare.Lower, 6),
+            });
+        }
+
         var free = nominal.Faces.Count(f => f.Shape is null);
         if (free > 0)
         {

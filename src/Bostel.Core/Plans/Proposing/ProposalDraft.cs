@@ -44,6 +44,8 @@ internal sealed class ProposalDraft
 
     public ComparePlan Compare => _plan.Compare;
 
+    public GeneralTolerances? General => _plan.General;
+
     /// <summary>In which requirements are written.</summary>
     public ShownUnit Shown => _plan.Shown;
 
@@ -76,7 +78,7 @@ internal sealed class ProposalDraft
     public void Reserve(int no) => _reserved = Math.Max(_reserved, no);
 
     /// <summary>Adds a row under the next free number; what is asked already is not proposed.</summary>
-    public void Add(Func<int, CharacteristicPlan> row) => Put(row, null);
+    public void Add(Func<int, CharacteristicPlan> row) => Put(number => row(number) with { General = true }, null);
 
     /// <summary>
     /// Adds what a drawing asks, under its number there if that is free; where it is asked already with other limits, that is said.
@@ -95,7 +97,7 @@ internal sealed class ProposalDraft
     {
         var number = no is { } wanted && AllRows.All(c => c.No != wanted) ? wanted
             : 1 + Math.Max(_reserved, AllRows.Select(c => c.No).DefaultIfEmpty().Max());
-        var made = row(number);
+        var made = WithLimits(row(number));
         if (AllRows.FirstOrDefault(c => c.Kind == made.Kind && c.Refers.Features.SequenceEqual(made.Refers.Features)
             && c.Refers.Datums.SequenceEqual(made.Refers.Datums) && c.Refers.Faces.ToHashSet().SetEquals(made.Refers.Faces)) is { } asked)
         {
@@ -104,6 +106,21 @@ internal sealed class ProposalDraft
 
         _rows.Add(made);
         return null;
+    }
+
+    /// <summary>
+    /// What has no limits of its own takes those of the plan's general tolerances; what they say nothing of keeps what it has.
+    /// </summary>
+    private CharacteristicPlan WithLimits(CharacteristicPlan row) => !row.General ? row
+        : GeneralLimits.Given(row, _plan with { Features = [.. AllFeatures], Datums = [.. AllDatums] }, Nominal)
+            ?? row with { General = false };
+
+    /// <summary>Faces of the nominal that no geometrical tolerance of the plan refers to.</summary>
+    public IReadOnlyList<int> FacesWithoutTolerance()
+    {
+        var toleranced = _plan.Characteristics.OfType<GeometricalPlan>()
+            .SelectMany(c => c.Refers.Faces.Concat(_plan.MeasuredFor(c.Refers.Features).SelectMany(f => f.Faces))).ToHashSet();
+        return [.. Nominal.Faces.Select(f => f.Id).Where(f => !toleranced.Contains(f))];
     }
 
     /// <summary>The plan's own feature of a surface, or a new one.</summary>

@@ -7,7 +7,7 @@ using static System.FormattableString;
 namespace Bostel.Core.Plans;
 
 /// <summary>A characteristic that picked faces may have.</summary>
-/// <param name="Characteristic">With the nominal's own value and general tolerances (ISO 2768 m and K) to begin from.</param>
+/// <param name="Characteristic">With the nominal's own value and the plan's general tolerances; else ISO 2768-mK to begin from.</param>
 /// <param name="NewFeatures">Features it needs that the plan does not have yet.</param>
 public sealed record Proposal(CharacteristicPlan Characteristic, IReadOnlyList<FeaturePlan> NewFeatures);
 
@@ -35,7 +35,7 @@ public static class Proposals
         }
 
         List<(FeatureResult Result, bool IsNew)> picked =
-            [.. (features ?? []).Select(f => (AsNominal(nominal, plan, f), false)), .. Picked(nominal, plan, faces)];
+            [.. (features ?? []).Select(f => (PerfectFeature.Of(nominal, plan, f), false)), .. Picked(nominal, plan, faces)];
         var next = new Next(nominal, plan);
         var proposals = picked.All(p => p.Result.Shape is not null && p.Result.Nominal.Shape is not null) ? picked switch
         {
@@ -44,7 +44,9 @@ public static class Proposals
             _ => next.OfPattern([.. picked.Select(p => p.Result)]),
         }
         : [];
-        var asked = proposals.Select(c => new Proposal(c, [.. picked.Where(p => p.IsNew).Select(p => p.Result.Plan)]));
+        FeaturePlan[] made = [.. picked.Where(p => p.IsNew).Select(p => p.Result.Plan)];
+        var known = plan with { Features = [.. plan.Features, .. made] };
+        var asked = proposals.Select(c => new Proposal(GeneralLimits.Given(c, known, nominal) ?? c, made));
         if (faces.Count == 0)
         {
             return [.. asked];
@@ -56,7 +58,7 @@ public static class Proposals
             Datums = next.DatumsBut([.. picked.Select(p => p.Result.Plan.Id)]),
             Tolerance = Math.Round(plan.Compare.Upper - plan.Compare.Lower, 6),
         };
-        return [.. asked, new(profile, [])];
+        return [.. asked, new(GeneralLimits.Given(profile, known, nominal) ?? profile, [])];
     }
 
     /// <summary>A feature of exactly the picked faces, named by what the first of them is, under an id and a name of its own.</summary>
@@ -86,7 +88,7 @@ public static class Proposals
                 ?? features.FirstOrDefault(f => f.Faces.ToHashSet().SetEquals(group.Key.Faces));
             var feature = known ?? Named(group.Key, nominal.Face(group.Key.Faces[0]), features);
             features.Add(feature);
-            picked.Add((AsNominal(nominal, feature), known is null));
+            picked.Add((PerfectFeature.Of(nominal, feature), known is null));
         }
 
         return picked;
@@ -123,57 +125,11 @@ public static class Proposals
         return wanted with { Id = id, Name = name };
     }
 
-    /// <summary>A feature of the plan, measured or constructed, on a perfect part.</summary>
-    private static FeatureResult AsNominal(NominalModel nominal, InspectionPlan plan, string id)
-    {
-        if (plan.Features.FirstOrDefault(f => f.Id == id) is { } feature)
-        {
-            return AsNominal(nominal, feature);
-        }
-
-        var nominals = new PlanNominals(plan, nominal);
-        var face = nominals[id];
-        double[] points = [.. nominals.ExtentOf(id).SelectMany(p => p.ToArray())];
-        return new(new(id, plan.NameOf(id), []), face, face.Shape!, points, [])
-        {
-            Construction = plan.Constructions.First(c => c.Id == id),
-        };
-    }
-
-    /// <summary>The feature as it would be measured on a perfect part.</summary>
-    private static FeatureResult AsNominal(NominalModel nominal, FeaturePlan feature)
-    {
-        if (feature.EdgeOf is not null)
-        {
-            var edge = FeatureExtraction.Whole(feature, nominal);
-            return new(feature, edge, edge.Shape!, [.. Constructed.ExtentOf(edge).SelectMany(p => p.ToArray())], []);
-        }
-
-        if (feature.Region is { } region)
-        {
-            return new(feature, region.Face, region.Face.Shape!, [.. Constructed.ExtentOf(region.Face).SelectMany(p => p.ToArray())], []);
-        }
-
-        var own = feature.Faces.ToHashSet();
-        var points = new List<double>();
-        for (var t = 0; t < nominal.FaceOfTriangle.Length; t++)
-        {
-            if (own.Contains(nominal.FaceOfTriangle[t]))
-            {
-                var (a, b, c) = nominal.Mesh.Triangle(t);
-                points.AddRange([a.X, a.Y, a.Z, b.X, b.Y, b.Z, c.X, c.Y, c.Z]);
-            }
-        }
-
-        var face = nominal.Face(feature.Faces[0]);
-        return new(feature, face, face.Shape!, [.. points], new double[points.Count / 3]);
-    }
-
     /// <summary>A dimension with its nominal, and the general tolerance of that.</summary>
     internal static DimensionalPlan Sized(DimensionalPlan plan, double nominal)
     {
         var value = Math.Round(nominal, 4);
-        var allowed = GeneralTolerance.OfLength(value);
+        var allowed = UsualTolerances.OfLength(value);
         return plan with { Nominal = value, Lower = -allowed, Upper = allowed };
     }
 
@@ -193,28 +149,28 @@ public static class Proposals
             {
                 Plane3D when f.Construction is not null => position.ToArray(),
                 Plane3D => [
-                    new FlatnessPlan(No, $"{f.Plan.Name} flatness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
+                    new FlatnessPlan(No, $"{f.Plan.Name} flatness") { Features = of, Tolerance = UsualTolerances.OfForm(length) },
                     .. Orientation(f, length), .. position, .. AboutAxes(f, length)],
                 Cylinder3D when f.Nominal.Sweep < WholeTurn => [
                     Sized(new RadiusPlan(No, $"{f.Plan.Name} radius") { Features = of }, f.Radius!.Value),
                     Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position,
                     .. Orientation(f, length),
-                    new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
+                    new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = UsualTolerances.OfForm(length) }],
                 Cylinder3D => [
                     Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position,
                     .. Orientation(f, length), .. AboutAxes(f, length),
-                    new RoundnessPlan(No, $"{f.Plan.Name} roundness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
-                    new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = GeneralTolerance.OfForm(length) },
-                    new StraightnessPlan(No, $"{f.Plan.Name} straightness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
+                    new RoundnessPlan(No, $"{f.Plan.Name} roundness") { Features = of, Tolerance = UsualTolerances.OfForm(length) },
+                    new CylindricityPlan(No, $"{f.Plan.Name} cylindricity") { Features = of, Tolerance = UsualTolerances.OfForm(length) },
+                    new StraightnessPlan(No, $"{f.Plan.Name} straightness") { Features = of, Tolerance = UsualTolerances.OfForm(length) }],
                 Cone3D cone => [
                     new ConeAnglePlan(No, $"{f.Plan.Name} angle") {
                         Features = of,
                         Nominal = Math.Round(2 * Math.Abs(cone.HalfAngle) * 180 / Math.PI, 4),
-                        Lower = -GeneralTolerance.OfAngle(length),
-                        Upper = GeneralTolerance.OfAngle(length),
+                        Lower = -UsualTolerances.OfAngle(length),
+                        Upper = UsualTolerances.OfAngle(length),
                     },
                     .. AboutAxes(f, length),
-                    new RoundnessPlan(No, $"{f.Plan.Name} roundness") { Features = of, Tolerance = GeneralTolerance.OfForm(length) }],
+                    new RoundnessPlan(No, $"{f.Plan.Name} roundness") { Features = of, Tolerance = UsualTolerances.OfForm(length) }],
                 Circle3D => [Sized(new DiameterPlan(No, $"{f.Plan.Name} diameter") { Features = of }, Size.Diameter(f).Value), .. position],
                 Slot3D => [
                     Sized(new WidthPlan(No, $"{f.Plan.Name} width") { Features = of }, Size.Slot(f, false).Value),
@@ -247,18 +203,18 @@ public static class Proposals
             string[] of = [f.Plan.Id];
             foreach (var datum in plan.Datums.Where(d => d.Features.Length == 1 && d.Features[0] != f.Plan.Id))
             {
-                var to = AsNominal(nominal, plan, datum.Features[0]);
+                var to = PerfectFeature.Of(nominal, plan, datum.Features[0]);
                 if (to.Shape is not (Cylinder3D or Cone3D) || to.NominalAxis is not { } axis || Turned(f, to) is not < Parallel)
                 {
                     continue;
                 }
 
                 string[] about = [datum.Label];
-                var tolerance = GeneralTolerance.OfRunOut;
+                var tolerance = UsualTolerances.OfRunOut;
                 if (f.NominalAxis is { } own && axis.Distance(own.Point) < OnAxis)
                 {
                     yield return new CoaxialityPlan(No, $"{f.Plan.Name} coaxiality")
-                    { Features = of, Datums = about, Tolerance = GeneralTolerance.OfOrientation(length) };
+                    { Features = of, Datums = about, Tolerance = UsualTolerances.OfOrientation(length) };
                 }
                 else if (f.Shape is not Plane3D)
                 {
@@ -299,7 +255,7 @@ public static class Proposals
             {
                 var angle = Math.Round(Size.Angle(a, b, 45).Value, 4);
                 var side = Math.Min(Diagonal(a), Diagonal(b));
-                var allowed = GeneralTolerance.OfAngle(side);
+                var allowed = UsualTolerances.OfAngle(side);
                 made.Add(new AnglePlan(No, $"{name} angle") { Features = of, Nominal = angle, Lower = -allowed, Upper = allowed });
             }
 
@@ -315,13 +271,13 @@ public static class Proposals
             string[] of = [f.Plan.Id];
             foreach (var datum in plan.Datums.Where(d => d.Features.Length == 1 && d.Features[0] != f.Plan.Id))
             {
-                var to = AsNominal(nominal, plan, datum.Features[0]);
+                var to = PerfectFeature.Of(nominal, plan, datum.Features[0]);
                 if (Turned(f, to) is { } turned)
                 {
                     // A plane's direction is its normal, an axis' its own: between the two the words swap.
                     var isPlaneAndAxis = f.Shape is Plane3D != to.Shape is Plane3D;
                     var angle = isPlaneAndAxis ? (Math.PI / 2) - turned : turned;
-                    var tolerance = GeneralTolerance.OfOrientation(length);
+                    var tolerance = UsualTolerances.OfOrientation(length);
                     if (angle < Parallel)
                     {
                         yield return new ParallelismPlan(No, $"{f.Plan.Name} parallelism")
@@ -352,6 +308,6 @@ public static class Proposals
         private static double Diagonal(FeatureResult f) =>
             Box3D.Of(Enumerable.Range(0, f.Points.Length / 3).Select(i => Vector3D.At(f.Points, i))).Diagonal;
 
-        private static double Place(double length) => 2 * GeneralTolerance.OfLength(length);
+        private static double Place(double length) => 2 * UsualTolerances.OfLength(length);
     }
 }

@@ -84,7 +84,7 @@ internal sealed record Requirement(DrawingKind Kind, IReadOnlyList<ProposedSurfa
         }
 
         row = Proposals.Sized(row, nominal ?? own);
-        return Said is { Upper: null, Lower: null } ? row : row with { Upper = Said.Upper, Lower = Said.Lower };
+        return Said is { Upper: null, Lower: null } ? row with { General = true } : row with { Upper = Said.Upper, Lower = Said.Lower };
     }
 
     private static bool Near(double said, double own) => Math.Abs(said - own) <= 1e-3 * Math.Max(1, Math.Abs(own));

@@ -41,6 +41,10 @@ public abstract record CharacteristicPlan(int No, string Name)
     /// </summary>
     public double? LeastCoverage { get; init; }
 
+    /// <summary>It has no limits of its own: they are those of the plan's general tolerances.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool General { get; init; }
+
     /// <summary>The kind as plans and reports write it.</summary>
     [JsonIgnore]
     public string Kind => Kinds.NameOf(this);

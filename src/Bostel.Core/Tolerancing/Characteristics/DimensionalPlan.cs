@@ -22,11 +22,12 @@ public abstract record DimensionalPlan(int No, string Name) : CharacteristicPlan
 
     protected override double UsualCoverage => Coverages.OfAverages;
 
-    internal override CharacteristicPlan Unjudged => this with { Nominal = null, Lower = null, Upper = null, LeastCoverage = null };
+    internal override CharacteristicPlan Unjudged =>
+        this with { Nominal = null, Lower = null, Upper = null, LeastCoverage = null, General = false };
 
     internal override IEnumerable<string> Faults()
     {
-        if (Nominal is null || (Lower is null && Upper is null) || Lower > Upper)
+        if (Nominal is null || (Lower is null && Upper is null && !General) || Lower > Upper)
         {
             yield return $"a {Kind} needs a nominal and limits with the lower not above the upper.";
         }
@@ -133,7 +134,7 @@ public sealed record AnglePlan(int No, string Name) : FeatureDimensionPlan(No, N
     public override bool IsLength => false;
 
     /// <summary>An angle and its supplement are told apart by what the drawing asks for.</summary>
-    internal override CharacteristicPlan Unjudged => this with { Lower = null, Upper = null, LeastCoverage = null };
+    internal override CharacteristicPlan Unjudged => this with { Lower = null, Upper = null, LeastCoverage = null, General = false };
 
     internal override Evaluated Evaluate(EvaluationContext context) =>
         Size.Angle(Feature(0, context), Feature(1, context), Nominal ?? 0);

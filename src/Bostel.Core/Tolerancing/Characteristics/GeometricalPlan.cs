@@ -13,11 +13,11 @@ public abstract record GeometricalPlan(int No, string Name) : CharacteristicPlan
 
     protected override double UsualCoverage => Coverages.OfExtremes;
 
-    internal override CharacteristicPlan Unjudged => this with { Tolerance = null, LeastCoverage = null };
+    internal override CharacteristicPlan Unjudged => this with { Tolerance = null, LeastCoverage = null, General = false };
 
     internal override IEnumerable<string> Faults()
     {
-        if (!(Tolerance > 0))
+        if (!(Tolerance > 0) && !(General && Tolerance is null))
         {
             yield return $"{Kind} needs a tolerance above 0.";
         }

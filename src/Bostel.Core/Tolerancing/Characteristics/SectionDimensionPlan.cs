@@ -72,5 +72,5 @@ public sealed record SectionAnglePlan(int No, string Name) : SectionDimensionPla
     public override SectionMeasure Measure => SectionMeasure.Angle;
 
     /// <summary>An angle and its supplement are told apart by what the drawing asks for.</summary>
-    internal override CharacteristicPlan Unjudged => this with { Lower = null, Upper = null, LeastCoverage = null };
+    internal override CharacteristicPlan Unjudged => this with { Lower = null, Upper = null, LeastCoverage = null, General = false };
 }

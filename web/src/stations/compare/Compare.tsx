@@ -105,7 +105,7 @@ export function Compare({ piece, plan, nominal, busy, start }: StationProps) {
       {compared && nominal && task === "areas" && (
         <Areas piece={piece} plan={plan} nominal={nominal} disabled={disabled} onChange={mutate} />
       )}
-      {compared && nominal && task === "distances" && <Distances plan={plan} nominal={nominal} />}
+      {compared && nominal && task === "distances" && <Distances piece={piece} plan={plan} nominal={nominal} />}
       {compared && task === "labels" && <Labels piece={piece} plan={plan} disabled={disabled} onChange={mutate} />}
     </Worksheet>
   );

@@ -3,6 +3,7 @@ import type { PieceView, PlanView, Schemas } from "../../api/client";
 import { useSection } from "../../api/comparison";
 import {
   across,
+  alongLine,
   axes,
   axisOf,
   axisOfFace,
@@ -16,6 +17,7 @@ import {
   throughAxis,
   throughThree,
   withSections,
+  type OnSurface,
   type SectionPlan,
 } from "../../plan/sections";
 import { useBenchOf } from "../../stage/bench";
@@ -37,7 +39,7 @@ interface Props {
   onChange: ChangePlan;
 }
 
-type Way = "x" | "y" | "z" | "points" | "face" | "axis";
+type Way = "x" | "y" | "z" | "points" | "line" | "face" | "axis";
 const none: SectionPlan[] = [];
 const nothing: number[] = [];
 
@@ -233,8 +235,9 @@ function Placed({
   onMove: (to: SectionPlan, done: boolean) => void;
   onRename: (name: string) => void;
 }) {
-  const [picking, pickFor] = useState<"points" | "face" | "axis" | null>(null);
+  const [picking, pickFor] = useState<"points" | "line" | "face" | "axis" | null>(null);
   const [points, setPoints] = useState<number[][]>([]);
+  const [start, setStart] = useState<OnSurface | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [low, high] = reach(section, middle, nominal.sizeMm);
   const offset = offsetOf(section);
@@ -251,6 +254,16 @@ function Placed({
             onMove(made, true);
           } else if (now.length === 3) {
             setFault("The three places lie on a line: a plane may turn about it. Click three others.");
+          }
+        } else if (picking === "line" && hit) {
+          const place = hit.nominal ?? hit;
+          const made = start && alongLine(section, start, place);
+          setStart(start ? null : place);
+          if (made) {
+            pickFor(null);
+            onMove(made, true);
+          } else if (start) {
+            setFault("The two places make no line along the surface. Click two others.");
           }
         } else if (picking === "face" && hit?.face != null) {
           const face = nominal.faces[hit.face];
@@ -272,14 +285,15 @@ function Placed({
           }
         }
       },
-      [picking, points, section, nominal.faces, onMove],
+      [picking, points, start, section, nominal.faces, onMove],
     ),
   );
   const way: Way = picking ?? axisOf(section) ?? "points";
   const turn = (to: Way) => {
     setPoints([]);
+    setStart(null);
     setFault(null);
-    if (to === "points" || to === "face" || to === "axis") {
+    if (to === "points" || to === "line" || to === "face" || to === "axis") {
       pickFor(to);
     } else {
       pickFor(null);
@@ -290,19 +304,27 @@ function Placed({
     <>
       <TextField label="Name" value={section.name} disabled={disabled} onChange={onRename} />
       <div>
-        <p className="mb-1">Across</p>
+        <p className="mb-1">Placed by</p>
         <OneOf
-          label="Across"
+          label="Placed by"
           options={[
             ...axes.map((a) => ({ value: a as Way, name: a.toUpperCase() })),
-            { value: "face", name: "a face" },
-            { value: "axis", name: "along an axis" },
-            { value: "points", name: "three places" },
+            { value: "face", name: "face" },
+            { value: "axis", name: "axis" },
+            { value: "points", name: "places" },
+            { value: "line", name: "line" },
           ]}
           value={way}
           onChange={turn}
         />
         {picking === "points" && <p role="status">Click {3 - points.length} more of three places on the part.</p>}
+        {picking === "line" && (
+          <p role="status">
+            {start
+              ? "Click where the line ends."
+              : "Click where a line along the surface begins: the part is cut along it."}
+          </p>
+        )}
         {picking === "axis" && <p role="status">Click a round face: it is cut along its axis.</p>}
         {picking === "face" && <p role="status">Click a bore, a shaft, a cone or a plane: it is cut across there.</p>}
         {fault && <Attention>{fault}</Attention>}

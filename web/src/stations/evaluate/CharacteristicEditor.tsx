@@ -60,7 +60,13 @@ export function CharacteristicEditor(props: Props) {
       <NumberField
         label={`${label}, ${unit.sign}`}
         value={value == null ? value : Number((value / unit.per).toPrecision(12))}
-        onChange={(v) => put({ [key]: v === null ? null : Number((v * unit.per).toPrecision(12)) })}
+        onChange={(v) =>
+          // Limits that are typed are the row's own.
+          put({
+            [key]: v === null ? null : Number((v * unit.per).toPrecision(12)),
+            ...(["lower", "upper", "tolerance"].includes(key) ? { general: false } : {}),
+          })
+        }
         disabled={disabled}
         {...options}
       />
@@ -149,6 +155,11 @@ export function CharacteristicEditor(props: Props) {
             {kind.zoneOffset && length("Zone out of the material (UZ)", "zoneOffset", { empty: "on the nominal" })}
             {kind.axis && length("Projected zone (P)", "projectedBy", { empty: "none", min: 0 })}
           </div>
+        )}
+        {plan.general && (
+          <Check checked={c.general ?? false} disabled={disabled} onChange={(general) => put({ general })}>
+            Limits of the general tolerances
+          </Check>
         )}
         {kind.sizes && (
           <Field label="Size">

@@ -1,6 +1,6 @@
 import type { DecisionRule, InspectionPlan, PlanView } from "../../api/client";
 import { NumberField } from "../../ui/NumberField";
-import { Field } from "../../ui/parts";
+import { Check, Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 import { Choice, namedOptions } from "../../ui/Choice";
 
@@ -46,6 +46,15 @@ export function DecisionEditor({ plan, disabled, onChange }: Props) {
         {plan.decision.words}
         {plan.decision.factor > 0 && " (shaded in the zone bars); between them the verdict is not proven"}.
       </p>
+      <div className="mt-2">
+        <Check
+          checked={plan.plan.otherWays ?? false}
+          disabled={disabled}
+          onChange={(otherWays) => onChange((p) => ({ ...p, otherWays }))}
+        >
+          Try other ways on every piece: the ledger and the report say where a verdict rests on a choice
+        </Check>
+      </div>
     </Block>
   );
 }

@@ -3,6 +3,7 @@ import { standards } from "../../plan/characteristics";
 import { Choice, namedOptions } from "../../ui/Choice";
 import { Field } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
+import { GeneralTolerancesEditor } from "./GeneralTolerances";
 
 const units = { mm: { name: "mm" }, inch: { name: "inch" } } as const;
 
@@ -35,6 +36,12 @@ export function DrawingRules({ plan, disabled, onChange }: Props) {
         </Field>
       </div>
       <p className="mt-2 text-xs text-soft">{plan.standard}.</p>
+      <GeneralTolerancesEditor
+        value={plan.plan.general ?? null}
+        inUse={(plan.plan.characteristics ?? []).filter((c) => c.general).length}
+        disabled={disabled}
+        onChange={(general) => onChange((p) => ({ ...p, general }))}
+      />
     </Block>
   );
 }

@@ -25,11 +25,13 @@ const sources: { value: Source; name: string }[] = [
   { value: "faces", name: "Faces" },
 ];
 
-const told: Record<Source, string> = {
+const told = (general: string | null | undefined): Record<Source, string> => ({
   pmi: "Datums, dimensions and tolerances that the CAD file carries.",
   table: "The lines of the drawing's table, each on the surfaces that suit it. Doubtful ones wait for a tick.",
-  faces: "Tolerances begin with ISO 2768 m and K. Set those of the drawing next.",
-};
+  faces: general
+    ? `With the general tolerances of the plan, ${general}; what they say nothing of begins with ISO 2768-mK.`
+    : "Tolerances begin with ISO 2768-mK. Set those of the drawing next.",
+});
 
 /** A plan that proposes itself: from the CAD file's product information, a table of the drawing, or the faces; a list to tick. */
 export function PlanProposals({ plan, partId, disabled, onChange }: Props) {
@@ -88,7 +90,7 @@ export function PlanProposals({ plan, partId, disabled, onChange }: Props) {
           })
         }
       />
-      <p className="my-1 text-xs text-soft">{told[shown]}</p>
+      <p className="my-1 text-xs text-soft">{told(plan.generalTolerances)[shown]}</p>
       {shown === "table" && (
         <p className="mb-1">
           <Button onClick={() => file.current?.click()}>{table ? table.fileName : "Choose a CSV or XLSX file"}</Button>

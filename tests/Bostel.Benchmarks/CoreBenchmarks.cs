@@ -100,6 +100,8 @@ public static class CoreBenchmarks
         var near = GeneratedData.AlongCylinder(1_000_000);
         table.Time($"the same, {near.VertexCount:N0} points to {slivers.TriangleCount:N0} long thin triangles", () => Fresh(slivers),
             n => Deviation.Compute(near, RigidTransform.Identity, n, new(n.Mesh), new(5)), 2469, "0.05 × 200 mm");
+        var tree = new TriangleTree(surface);
+        table.Time($"wall thickness by ray, {surface.VertexCount:N0} points", () => WallThickness.ByRay(surface, tree, 200));
 
         static NominalModel Fresh(TriangleMesh mesh) => NominalModel.OfSurface(new(mesh.Coordinates, mesh.Indices));
     }

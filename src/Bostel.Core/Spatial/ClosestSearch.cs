@@ -1,5 +1,4 @@
 using System.Runtime.CompilerServices;
-using System.Runtime.Intrinsics;
 using Bostel.Core.Geometry;
 
 namespace Bostel.Core.Spatial;
@@ -100,10 +99,10 @@ public sealed class ClosestSearch(TriangleTree tree)
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Look(Vector3D p, int started, in NormalCondition condition, ref ClosestHit best)
     {
-        var (px, py, pz) = (Vector256.Create((float)p.X), Vector256.Create((float)p.Y), Vector256.Create((float)p.Z));
+        var boxes = new BoxQuery(p);
         for (var group = 0; group < _count; group += 8)
         {
-            var mask = TriangleTree.BoxesWithin(ref _boxes[6 * group], px, py, pz, TriangleTree.BoxLimit(best.DistanceSquared), out _);
+            var mask = boxes.Within(ref _boxes[6 * group], BoxQuery.Limit(best.DistanceSquared), out _);
             while (mask != 0)
             {
                 var block = _blocks[group + System.Numerics.BitOperations.TrailingZeroCount(mask)];

@@ -19,16 +19,7 @@ public readonly record struct ClosestHit(int Triangle, TrianglePart Part, Vector
 /// </summary>
 public sealed class TriangleTree
 {
-    /// <summary>
-    /// Room for the nodes still to visit: seven a level of a tree that is at most <see cref="TriangleTreeBuilder"/>'s depth.
-    /// </summary>
-    internal const int StackSize = 256;
-
-    /// <summary>A child that is not there.</summary>
-    internal const int None = -1;
-
-    private readonly float[] _boxes;
-    private readonly int[] _children;
+    private readonly TreeWalk _walk;
     private readonly TriangleBlocks _blocks;
     private readonly Vector3D _origin;
     private readonly double _slack;
@@ -45,17 +36,13 @@ public sealed class TriangleTree
         _origin = mesh.Bounds.Center;
 
         // The query point is rounded to single precision too; half an ulp of the extent covers it inside the box.
-        (_boxes, _children, var triangles) = new TriangleTreeBuilder(mesh, _origin, (float)(mesh.Bounds.Diagonal * 2.5e-7)).Build();
+        var (boxes, children, triangles) = new TriangleTreeBuilder(mesh, _origin, (float)(mesh.Bounds.Diagonal * 2.5e-7)).Build();
+        _walk = new(boxes, children);
         _blocks = new(mesh, triangles, _origin);
         _slack = 1e-16 * mesh.Bounds.Diagonal * mesh.Bounds.Diagonal;
         MeanEdge = mesh.MeanEdge();
         _pseudonormals = new(() => new Pseudonormals(mesh));
     }
-
-    /// <summary>The child that stands for a block of triangles, and back.</summary>
-    internal static int Leaf(int block) => -2 - block;
-
-    internal static int BlockOf(int child) => -2 - child;
 
     public TriangleMesh Mesh { get; }
 
@@ -104,130 +91,22 @@ public sealed class TriangleTree
     }
 
     /// <summary>Improves on a hit by all triangles, nearest boxes first.</summary>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    [SkipLocalsInit]
     internal void Descend(Vector3D p, in NormalCondition condition, ref ClosestHit best, int mostBlocks = int.MaxValue)
     {
-        var (px, py, pz) = (Vector256.Create((float)p.X), Vector256.Create((float)p.Y), Vector256.Create((float)p.Z));
-        Span<int> stackNode = stackalloc int[StackSize];
-        Span<float> stackDistance = stackalloc float[StackSize];
-        Span<float> lanes = stackalloc float[8];
-        var top = 0;
-        stackNode[top] = 0;
-        stackDistance[top++] = 0;
-        while (top > 0)
-        {
-            top--;
-            var limit = BoxLimit(best.DistanceSquared);
-            if (stackDistance[top] > limit)
-            {
-                continue;
-            }
-
-            var code = stackNode[top];
-            if (code < 0)
-            {
-                if (--mostBlocks < 0)
-                {
-                    return;
-                }
-
-                TestBlock(BlockOf(code), p, condition, ref best);
-                continue;
-            }
-
-            var mask = BoxesWithin(ref _boxes[48 * code], px, py, pz, limit, out var distances);
-            distances.CopyTo(lanes);
-            var floor = top;
-            while (mask != 0)
-            {
-                var k = System.Numerics.BitOperations.TrailingZeroCount(mask);
-                mask &= mask - 1;
-
-                // Insertion keeps the nearest child on top of the stack.
-                var at = top++;
-                var distance = lanes[k];
-                while (at > floor && stackDistance[at - 1] < distance)
-                {
-                    stackDistance[at] = stackDistance[at - 1];
-                    stackNode[at] = stackNode[at - 1];
-                    at--;
-                }
-
-                stackDistance[at] = distance;
-                stackNode[at] = _children[(8 * code) + k];
-            }
-        }
+        var query = new ClosestQuery(this, p, condition, ref best, mostBlocks);
+        _walk.Visit(ref query);
     }
 
     /// <summary>
     /// The leaves whose boxes meet a ball: boxes in groups of eight as in a node, blocks; returns how many, −1 when there is no room for
     /// all.
     /// </summary>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    [SkipLocalsInit]
-    internal int Collect(Vector3D p, double radius, float[] boxes, int[] blocks)
+    internal int Collect(Vector3D p, double radius, Span<float> boxes, Span<int> blocks)
     {
-        var (px, py, pz) = (Vector256.Create((float)p.X), Vector256.Create((float)p.Y), Vector256.Create((float)p.Z));
-        var limit = BoxLimit(radius * radius);
-        Span<int> stack = stackalloc int[StackSize];
-        var (top, count) = (0, 0);
-        stack[top++] = 0;
-        while (top > 0)
-        {
-            var node = stack[--top];
-            var mask = BoxesWithin(ref _boxes[48 * node], px, py, pz, limit, out _);
-            for (; mask != 0; mask &= mask - 1)
-            {
-                var k = System.Numerics.BitOperations.TrailingZeroCount(mask);
-                var child = _children[(8 * node) + k];
-                if (child >= 0)
-                {
-                    stack[top++] = child;
-                    continue;
-                }
-
-                if (count == blocks.Length)
-                {
-                    return -1;
-                }
-
-                for (var axis = 0; axis < 6; axis++)
-                {
-                    boxes[(48 * (count / 8)) + (8 * axis) + (count % 8)] = _boxes[(48 * node) + (8 * axis) + k];
-                }
-
-                blocks[count++] = BlockOf(child);
-            }
-        }
-
-        // What is left of the last group lies nowhere.
-        for (var rest = count; rest % 8 != 0; rest++)
-        {
-            for (var axis = 0; axis < 6; axis++)
-            {
-                boxes[(48 * (rest / 8)) + (8 * axis) + (rest % 8)] = axis < 3 ? float.PositiveInfinity : float.NegativeInfinity;
-            }
-        }
-
-        return count;
-    }
-
-    /// <summary>
-    /// Which of eight boxes come within a squared distance of a point, a bit each. Boxes that are not there are infinitely far.
-    /// </summary>
-    [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    internal static uint BoxesWithin(
-        ref float box, Vector256<float> px, Vector256<float> py, Vector256<float> pz, float limit, out Vector256<float> distances)
-    {
-        var dx = Vector256.Max(
-            Vector256.Max(Vector256.LoadUnsafe(ref box) - px, px - Vector256.LoadUnsafe(ref box, 24)), Vector256<float>.Zero);
-        var dy = Vector256.Max(
-            Vector256.Max(Vector256.LoadUnsafe(ref box, 8) - py, py - Vector256.LoadUnsafe(ref box, 32)), Vector256<float>.Zero);
-        var dz = Vector256.Max(
-            Vector256.Max(Vector256.LoadUnsafe(ref box, 16) - pz, pz - Vector256.LoadUnsafe(ref box, 40)), Vector256<float>.Zero);
-        distances = (dx * dx) + (dy * dy) + (dz * dz);
-        return Vector256.LessThanOrEqual(distances, Vector256.Create(limit)).ExtractMostSignificantBits();
+        var query = new BallQuery(_walk, p, radius, boxes, blocks);
+        _walk.Visit(ref query);
+        query.FillLastGroup();
+        return query.Count;
     }
 
     /// <summary>The point of one triangle that is closest.</summary>
@@ -255,25 +134,28 @@ public sealed class TriangleTree
     /// </summary>
     public int FirstHit(Vector3D start, Vector3D direction, double from, double to, out double distance)
     {
-        var rays = new RayWalk(_boxes, _children, _blocks, start - _origin, direction);
-        distance = to;
-        return rays.First(from, ref distance);
+        var query = new RayQuery(_blocks, start - _origin, direction, from, to);
+        _walk.Visit(ref query);
+        distance = query.To;
+        return query.Found;
     }
 
     /// <summary>Whether a ray meets any triangle between two distances: quicker than finding the first.</summary>
-    public bool Blocks(Vector3D start, Vector3D direction, double from, double to) =>
-        new RayWalk(_boxes, _children, _blocks, start - _origin, direction).Any(from, to);
+    public bool Blocks(Vector3D start, Vector3D direction, double from, double to)
+    {
+        var query = new RayQuery(_blocks, start - _origin, direction, from, to) { Any = true };
+        _walk.Visit(ref query);
+        return query.Found >= 0;
+    }
 
     /// <summary>All crossings of a line, behind its start (distance below 0) as well as ahead, in order: distance, triangle.</summary>
     public void AllHits(Vector3D start, Vector3D direction, List<(double Distance, int Triangle)> hits)
     {
         hits.Clear();
-        new RayWalk(_boxes, _children, _blocks, start - _origin, direction).All(hits);
+        var query = new RayQuery(_blocks, start - _origin, direction, double.NegativeInfinity, double.PositiveInfinity) { All = hits };
+        _walk.Visit(ref query);
         hits.Sort();
     }
-
-    internal static float BoxLimit(double distanceSquared) =>
-        distanceSquared > 1e37 ? float.MaxValue : (float)(distanceSquared * 1.000004) + 1e-30f;
 
     /// <summary>Improves on a hit by the triangles of a block.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]

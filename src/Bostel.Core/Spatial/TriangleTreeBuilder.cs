@@ -95,7 +95,7 @@ internal sealed class TriangleTreeBuilder
     }
 
     /// <summary>
-    /// Per node 48 box floats (x0[8] y0[8] z0[8] x1[8] y1[8] z1[8]) and 8 children (a node, <see cref="TriangleTree.Leaf"/> of a block of
+    /// Per node 48 box floats (x0[8] y0[8] z0[8] x1[8] y1[8] z1[8]) and 8 children (a node, <see cref="TreeWalk.Leaf"/> of a block of
     /// triangles, or none); and the triangles of the blocks, <see cref="LeafSize"/> each. A block of fewer repeats its last.
     /// </summary>
     public (float[] Boxes, int[] Children, int[] Blocks) Build()
@@ -112,7 +112,7 @@ internal sealed class TriangleTreeBuilder
             }
 
             var (start, count) = (nodes.Children[slot], nodes.Counts[slot]);
-            nodes.Children[slot] = TriangleTree.Leaf(next / LeafSize);
+            nodes.Children[slot] = TreeWalk.Leaf(next / LeafSize);
             for (var k = 0; k < LeafSize; k++)
             {
                 blocks[next++] = BitConverter.SingleToInt32Bits(_items[start + Math.Min(k, count - 1)].Low.GetElement(3));
@@ -182,7 +182,7 @@ internal sealed class TriangleTreeBuilder
         for (var k = 0; k < Width; k++)
         {
             var leaf = k < count && members[k].Count <= LeafSize;
-            nodes.Children.Add(leaf ? members[k].Start : TriangleTree.None);
+            nodes.Children.Add(leaf ? members[k].Start : TreeWalk.None);
             nodes.Counts.Add(leaf ? (byte)members[k].Count : (byte)0);
         }
 

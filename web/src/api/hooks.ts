@@ -367,6 +367,21 @@ export function usePlanChange(partId: string) {
   });
 }
 
+/** Keeps the plan's report as a layout under a name: as it is once the changes under way are in, like a change of the plan. */
+export function useKeepLayout(partId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `plan ${partId}` },
+    mutationFn: async ({ name, forNewParts }: { name: string; forNewParts: boolean }) => {
+      const { plan } = await client.ensureQueryData<Schemas["PlanView"]>({ queryKey: ["plan", partId] });
+      const body = { report: plan.report ?? {}, forNewParts };
+      return take(api.PUT("/api/layouts/{name}", { params: { path: { name } }, body }));
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: ["layouts"] }),
+    onError: (error: Error) => say(error.message, "bad"),
+  });
+}
+
 export function usePlanStep(partId: string | undefined, direction: "undo" | "redo") {
   return useAction(
     (basedOn: number) =>

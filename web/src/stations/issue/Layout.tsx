@@ -124,7 +124,7 @@ export function Layout({ piece, plan, busy }: Pick<StationProps, "piece" | "plan
       </Block>
       <House report={report ?? {}} disabled={disabled} onChange={put} />
       <Copies report={report ?? {}} disabled={disabled} onChange={put} />
-      <Layouts report={report ?? {}} disabled={disabled} onChange={put} />
+      <Layouts partId={piece.partId} disabled={disabled} onChange={put} />
     </>
   );
 }

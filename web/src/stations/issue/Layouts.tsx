@@ -1,33 +1,28 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type ReportPlan } from "../../api/client";
-import { useAction, useMay } from "../../api/hooks";
+import { useAction, useKeepLayout, useMay } from "../../api/hooks";
 import { Choice } from "../../ui/Choice";
 import { Button, Check, Field, Input } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 
 interface Props {
-  report: ReportPlan;
+  partId: string;
   disabled: boolean;
   onChange: (change: (report: ReportPlan) => ReportPlan) => void;
 }
 
 /** Layouts under names, of the house or a customer: taken for this part, kept by an approver. */
-export function Layouts({ report, disabled, onChange }: Props) {
+export function Layouts({ partId, disabled, onChange }: Props) {
   const mayKeep = useMay("approver");
   const { data: kept = [] } = useQuery({ queryKey: ["layouts"], queryFn: () => take(api.GET("/api/layouts")) });
   const [chosen, setChosen] = useState<string | null>(null);
   const [name, setName] = useState("");
   const [forNewParts, setForNewParts] = useState(false);
-  const refresh = [["layouts"]];
-  const keep = useAction(
-    () =>
-      take(api.PUT("/api/layouts/{name}", { params: { path: { name: name.trim() } }, body: { report, forNewParts } })),
-    refresh,
-  );
+  const keep = useKeepLayout(partId);
   const remove = useAction(
     (gone: string) => take(api.DELETE("/api/layouts/{name}", { params: { path: { name: gone } } })),
-    refresh,
+    [["layouts"]],
   );
   const one = kept.find((l) => l.name === chosen) ?? kept.find((l) => l.forNewParts) ?? kept[0];
   return (
@@ -65,7 +60,7 @@ export function Layouts({ report, disabled, onChange }: Props) {
             className="space-y-2"
             onSubmit={(e) => {
               e.preventDefault();
-              keep.mutate(undefined, { onSuccess: () => setName("") });
+              keep.mutate({ name: name.trim(), forNewParts }, { onSuccess: () => setName("") });
             }}
           >
             <div className="flex items-end gap-2">

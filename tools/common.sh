@@ -24,7 +24,7 @@ need_tools() {
   dotnet --list-sdks | grep -q '^10\.' || fail "the .NET 10 SDK is needed; found $(dotnet --version 2>/dev/null)."
   command -v node >/dev/null || fail "Node.js 20 or newer is needed; 'node' was not found."
   [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || fail "Node.js 20 or newer is needed; found $(node --version)."
-  need_packages postgresql chromium libocct-data-exchange-dev g++
+  need_packages postgresql chromium libocct-data-exchange-dev libmeshoptimizer2d g++
 }
 
 # npm packages of a folder, only when the lock file changed.

@@ -15,7 +15,8 @@ public static class RequestGuards
     /// <summary>Of a file that is streamed in.</summary>
     public const long MostFile = 3L << 30;
 
-    // Styles are set on elements by the components for layout; script comes from our own files only.
+    // Styles are set on elements by the components for layout; script comes from our own files only, with the WebAssembly in them that
+    // decodes geometry.
     private const string PagePolicy =
         "default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'; frame-ancestors 'self'; sandbox";
 
@@ -27,7 +28,7 @@ public static class RequestGuards
     }
 
     private const string Policy =
-        "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; "
+        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; "
             + "worker-src 'self' blob:; "
         + "connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 

@@ -1,7 +1,7 @@
 import { BufferAttribute, BufferGeometry, Matrix4, Mesh, Points, type ShaderMaterial, type Vector3 } from "three";
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import { Detail } from "./levels";
-import { patchMaterial, scanMaterial } from "./materials";
+import { patchMaterial, scanMaterial, showDeviation } from "./materials";
 import type { PreparedMesh } from "./prepared";
 import type { Display } from "./StageView";
 
@@ -81,9 +81,9 @@ export class ScanLayer {
       (this.patches.material as ShaderMaterial).uniforms.eye.value.copy(eye);
     }
 
+    showDeviation(this.material, display.deviation && this.deviation !== null);
     const { uniforms } = this.material;
     uniforms.eye.value.copy(eye);
-    uniforms.showDeviation.value = display.deviation && this.deviation !== null;
     uniforms.hideWithin.value = display.hideWithin;
     uniforms.seeThrough.value = display.seeThrough && display.deviation;
   }

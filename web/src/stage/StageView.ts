@@ -321,7 +321,7 @@ export class StageView {
     this.scan?.show(this.display, back);
     this.nominal?.show(this.display, back);
     this.useLevels();
-    this.useRatio(Math.min(2, devicePixelRatio) * (this.moving && this.pace.slow ? 0.5 : 1));
+    this.useRatio(Math.min(2, devicePixelRatio) * (this.moving && this.pace.slow ? 0.4 : 1));
     if (!this.moving || !this.pace.begin()) {
       this.renderer.render(this.scene, this.camera);
       return;

@@ -1,3 +1,5 @@
+import { MeshoptDecoder } from "meshoptimizer/decoder";
+
 /** Geometry as the server sends it: positions about an origin, triangles, and what goes with them. */
 export interface Geometry {
   origin: [number, number, number];
@@ -13,11 +15,15 @@ export interface Geometry {
   values: Float32Array | null;
 }
 
+/** Records in a piece of the block; the last is shorter. */
+const PIECE = 65536;
+
 /** Reads the "BGEO" block; see GeometryCodec in the server. */
-export function decode(buffer: ArrayBuffer): Geometry {
+export async function decode(buffer: ArrayBuffer): Promise<Geometry> {
+  await MeshoptDecoder.ready;
   const view = new DataView(buffer);
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "BGEO" || view.getInt32(4, true) !== 3) {
+  if (magic !== "BGEO" || view.getInt32(4, true) !== 4) {
     throw new Error("The geometry is of a version this page does not know; reload it.");
   }
 
@@ -28,21 +34,26 @@ export function decode(buffer: ArrayBuffer): Geometry {
     view.getFloat64(48, true),
   ];
   let at = 56;
-  const take = <T>(make: (b: ArrayBuffer, o: number, n: number) => T, n: number): T => {
-    const part = make(buffer, at, n);
-    at += 4 * n;
-    return part;
+  const records = (count: number, size: number, read = MeshoptDecoder.decodeVertexBuffer, times = 1) => {
+    const all = new Uint8Array(count * size);
+    for (let from = 0; from < count; from += PIECE) {
+      const piece = Math.min(PIECE, count - from);
+      const length = view.getInt32(at, true);
+      const place = all.subarray(from * size, (from + piece) * size);
+      read(place, piece * times, size / times, new Uint8Array(buffer, at + 4, length));
+      at += 4 + length;
+    }
+
+    return all.buffer;
   };
-  const floats = (b: ArrayBuffer, o: number, n: number) => new Float32Array(b, o, n);
-  const ints = (b: ArrayBuffer, o: number, n: number) => new Uint32Array(b, o, n);
   return {
     origin,
     measured,
-    positions: take(floats, 3 * vertices),
-    indices: take(ints, 3 * triangles),
-    labels: flags & 1 ? take(ints, triangles) : null,
-    edges: flags & 2 ? take(floats, 6 * segments) : null,
-    values: flags & 4 ? take(floats, vertices) : null,
+    positions: new Float32Array(records(vertices, 12)),
+    indices: new Uint32Array(records(triangles, 12, MeshoptDecoder.decodeIndexBuffer, 3)),
+    labels: flags & 1 ? new Uint32Array(records(triangles, 4)) : null,
+    edges: flags & 2 ? new Float32Array(records(segments, 24)) : null,
+    values: flags & 4 ? new Float32Array(records(vertices, 4)) : null,
   };
 }
 

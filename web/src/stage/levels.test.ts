@@ -84,8 +84,26 @@ describe("what is drawn", () => {
       pace.told(ms, 100_000);
     }
 
-    expect(pace.begin()).toBe(false);
-    expect(pace.most).toBeCloseTo(20_000);
+    expect(pace.most).toBeCloseTo((25 / 200) * 100_000);
     expect(pace.slow).toBe(true);
+
+    // A picture of few triangles that takes long all the same asks for fewer still.
+    for (let picture = 0; picture < 3; picture++) {
+      expect(pace.begin()).toBe(true);
+      pace.told(50, 12_500);
+    }
+
+    expect(pace.most).toBeCloseTo(6250);
+  });
+
+  it("of a machine that draws fast is not asked for again", () => {
+    const pace = new Pace();
+    pace.begin();
+    for (let picture = 0; picture < 3; picture++) {
+      expect(pace.begin()).toBe(true);
+      pace.told(5, 100_000);
+    }
+
+    expect([pace.begin(), pace.slow]).toEqual([false, false]);
   });
 });

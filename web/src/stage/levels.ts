@@ -7,8 +7,11 @@ const LEAST = 5000;
 /** As a mesh has about twice as many triangles as vertices, one vertex is left for the surface of two of them. */
 const TRIANGLES_A_VERTEX = 2;
 
-/** ms that drawing may take while something moves: 25 pictures a second. */
-const FRAME = 40;
+/**
+ * ms that drawing may take while something moves. A processor that draws needs about as long again to put the page together: more than
+ * 20 pictures a second come of it.
+ */
+const FRAME = 25;
 
 /** A machine that draws fewer triangles than this in time draws on its processor: there the points of the picture count, too. */
 const SLOW = 60_000;
@@ -19,7 +22,7 @@ const UNKNOWN = 100_000;
 /** Cells either way from the middle along an axis: as many as a key holds. */
 const HALF = 0x8000;
 
-/** Pictures timed before the pace of the machine is believed. */
+/** So many pictures tell the pace of the machine: one alone may have been disturbed. */
 const TIMED = 3;
 
 /**
@@ -105,21 +108,24 @@ export class Detail {
   }
 }
 
-/** How fast this machine draws: the quickest of the first pictures that were timed. */
+/**
+ * How fast this machine draws: the quickest of the last pictures that were timed. A slow one is timed on and on: what a picture takes does
+ * not only depend on its triangles.
+ */
 export class Pace {
   private times: number[] = [];
   private begun = false;
 
   /** Whether the next picture is to be timed; not the very first, with which buffers go to the card. */
   begin(): boolean {
-    const wanted = this.begun && this.times.length < TIMED;
+    const wanted = this.begun && (this.times.length < TIMED || this.slow);
     this.begun = true;
     return wanted;
   }
 
   /** @param ms for a picture of so many triangles */
   told(ms: number, triangles: number) {
-    this.times.push(ms / Math.max(1, triangles));
+    this.times = [...this.times, ms / Math.max(1, triangles)].slice(-TIMED);
   }
 
   /** Whether a picture with fewer points is needed while something moves. */

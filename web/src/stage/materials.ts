@@ -25,7 +25,6 @@ export function scanMaterial(): ShaderMaterial {
       binds: { value: [true, true] },
       steps: { value: 0 },
       stops: { value: colours("blue-rust") },
-      showDeviation: { value: false },
       hideWithin: { value: false },
       seeThrough: { value: false },
       alpha: { value: 1 },
@@ -49,7 +48,7 @@ void main() {
 }`,
     fragmentShader: `
 uniform float lower, centre, upper, steps, alpha;
-uniform bool showDeviation, hideWithin, seeThrough;
+uniform bool hideWithin, seeThrough;
 uniform bool binds[2];
 uniform vec3 stops[5];
 uniform vec3 eye, base, mark;
@@ -65,9 +64,10 @@ vec3 ramp(float d) {
   return mix(stops[3], stops[4], 2.0 * (t - 0.5));
 }
 void main() {
-  float shade = length(vNormal) < 0.5 ? 0.7 : 0.42 + 0.58 * abs(dot(normalize(vNormal), eye));
+  float square = dot(vNormal, vNormal);
+  float shade = square < 0.25 ? 0.7 : 0.42 + 0.58 * abs(dot(vNormal, eye)) * inversesqrt(square);
   vec3 color = base;
-  if (showDeviation) {
+#ifdef SHOW_DEVIATION
     ivec2 p = ivec2(gl_FragCoord.xy);
     bool above = binds[1] && vDeviation > upper;
     // A fine grid, of which the near side has one half and the far side the other: both show without any order of drawing.
@@ -84,11 +84,19 @@ void main() {
     } else {
       color = hideWithin ? vec3(0.894, 0.886, 0.863) : ramp(vDeviation);
     }
-  }
+#endif
   if (vMarked > 0.5) color = mix(color, mark, 0.8);
   gl_FragColor = vec4(shade * color, alpha);
 }`,
   });
+}
+
+/** Whether a scan is coloured: a program of its own each, as drawing without a card takes both sides of every condition. */
+export function showDeviation(material: ShaderMaterial, shown: boolean) {
+  if ("SHOW_DEVIATION" in material.defines !== shown) {
+    material.defines = shown ? { SHOW_DEVIATION: "" } : {};
+    material.needsUpdate = true;
+  }
 }
 
 /** Colours a scan material by a scale. */
@@ -148,28 +156,28 @@ export function nominalMaterial(faces: number): { material: ShaderMaterial; stat
       tint: { value: new Color(0xa9b1d0) },
     },
     vertexShader: `
+uniform sampler2D table;
+uniform float faces, alpha, veil;
+uniform vec3 tint;
 attribute float face;
-flat varying float vFace;
+flat varying vec4 vColor;
 varying vec3 vWorld;
 void main() {
-  vFace = face;
+  float state = texture2D(table, vec2((face + 0.5) / faces, 0.5)).r;
+  vec3 color = state > 1.5 ? vec3(0.722, 0.525, 0.184) : state > 0.5 ? vec3(0.36, 0.44, 0.72) : tint;
+  vColor = alpha == 0.0 && state < 1.5 ? vec4(-1.0) : vec4(color, state > 0.5 ? max(alpha, veil) : alpha);
   vec4 world = modelMatrix * vec4(position, 1.0);
   vWorld = world.xyz;
   gl_Position = projectionMatrix * viewMatrix * world;
 }`,
     fragmentShader: `
-uniform sampler2D table;
-uniform float faces, alpha, veil;
-uniform vec3 eye, tint;
-flat varying float vFace;
+uniform vec3 eye;
+flat varying vec4 vColor;
 varying vec3 vWorld;
 void main() {
+  if (vColor.a < 0.0) discard;
   vec3 n = normalize(cross(dFdx(vWorld), dFdy(vWorld)));
-  float shade = 0.45 + 0.55 * abs(dot(n, eye));
-  float state = texture2D(table, vec2((vFace + 0.5) / faces, 0.5)).r;
-  vec3 color = state > 1.5 ? vec3(0.722, 0.525, 0.184) : state > 0.5 ? vec3(0.36, 0.44, 0.72) : tint;
-  if (alpha == 0.0 && state < 1.5) discard;
-  gl_FragColor = vec4(shade * color, state > 0.5 ? max(alpha, veil) : alpha);
+  gl_FragColor = vec4((0.45 + 0.55 * abs(dot(n, eye))) * vColor.rgb, vColor.a);
 }`,
   });
   return { material, states, table };

@@ -4,9 +4,9 @@ import { MeshBVH } from "three-mesh-bvh";
 import { decode, vertexData } from "./geometry";
 import { coarserLevels, thinnedLevels } from "./levels";
 
-self.onmessage = (message: MessageEvent<{ id: number; buffer: ArrayBuffer }>) => {
+self.onmessage = async (message: MessageEvent<{ id: number; buffer: ArrayBuffer }>) => {
   try {
-    const geometry = decode(message.data.buffer);
+    const geometry = await decode(message.data.buffer);
     const { normals, areas } = vertexData(geometry.positions, geometry.indices, geometry.measured);
     const three = new BufferGeometry();
     three.setAttribute("position", new BufferAttribute(geometry.positions, 3));

@@ -112,7 +112,8 @@ internal readonly struct BoxQuery(Vector3D point)
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public uint Within(ref float box, float limit, out Vector256<float> distances)
     {
-        var dx = Vector256.Max(Vector256.Max(Vector256.LoadUnsafe(ref box) - _x, _x - Vector256.LoadUnsafe(ref box, 24)), Vector256<float>.Zero);
+        var dx = Vector256.Max(
+            Vector256.Max(Vector256.LoadUnsafe(ref box) - _x, _x - Vector256.LoadUnsafe(ref box, 24)), Vector256<float>.Zero);
         var dy = Vector256.Max(
             Vector256.Max(Vector256.LoadUnsafe(ref box, 8) - _y, _y - Vector256.LoadUnsafe(ref box, 32)), Vector256<float>.Zero);
         var dz = Vector256.Max(

@@ -28,8 +28,8 @@ public static class RequestGuards
     }
 
     private const string Policy =
-        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; "
-            + "worker-src 'self' blob:; "
+        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; "
+        + "img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; "
         + "connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
     private static readonly string[] Safe = ["GET", "HEAD", "OPTIONS"];

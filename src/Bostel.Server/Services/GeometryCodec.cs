@@ -93,7 +93,8 @@ public static class GeometryCodec
 
         var piece = Math.Min(count, Piece);
         var plain = ArrayPool<byte>.Shared.Rent(size * piece);
-        var coded = ArrayPool<byte>.Shared.Rent(sizeof(int) + (triangles ? Meshopt.TrianglesBound(piece) : Meshopt.RecordsBound(piece, size)));
+        var most = triangles ? Meshopt.TrianglesBound(piece) : Meshopt.RecordsBound(piece, size);
+        var coded = ArrayPool<byte>.Shared.Rent(sizeof(int) + most);
         for (var from = 0; from < count; from += Piece)
         {
             await body.WriteAsync(coded.AsMemory(0, Encoded(from)));

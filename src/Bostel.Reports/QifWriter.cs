@@ -31,7 +31,7 @@ public static class QifWriter
         DiameterPlan or SectionDiameterPlan => "Diameter",
         RadiusPlan or SectionRadiusPlan => "Radius",
         WidthPlan => "Width",
-        DistancePlan or SectionDistancePlan => "DistanceBetween",
+        DistancePlan or SectionDistancePlan or SectionGreatestPlan or SectionLeastPlan => "DistanceBetween",
         AnglePlan or SectionAnglePlan => "AngleBetween",
         ConeAnglePlan => "ConicalTaper",
         StraightnessPlan => "Straightness",

@@ -14,6 +14,13 @@ public enum SectionMeasure
     /// <summary>Of parallel lines, centres, or a centre and a line: gap, step, thickness.</summary>
     Distance,
 
+    /// <summary>From a line to the far side of an arc, or over two arcs: their extremes along the direction square to the line, or between
+    /// the centres.</summary>
+    Greatest,
+
+    /// <summary>Likewise to the near side.</summary>
+    Least,
+
     /// <summary>Between two lines, degrees.</summary>
     Angle,
 }
@@ -30,14 +37,40 @@ public sealed record SectionDimension(
     /// <summary>A part is found within so much of the place that names it, mm.</summary>
     private const double Near = 1;
 
+    /// <summary>An extreme that is off the chords of an arc by no more than this share of its radius lies on it.</summary>
+    private const double ArcShare = 0.01;
+
     /// <summary>The measures that the parts allow.</summary>
     public static IReadOnlyList<SectionMeasure> Possible(IReadOnlyList<SectionPart> parts) => parts switch
     {
         [{ Arc: true }] => [SectionMeasure.Radius, SectionMeasure.Diameter],
         [{ Arc: false } a, { Arc: false } b] when OutOfParallel(a.Ideal, b.Ideal) > MostOutOfParallel => [SectionMeasure.Angle],
-        [_, _] => [SectionMeasure.Distance],
+        [_, _] => [SectionMeasure.Distance, .. Extremes(parts)],
         _ => [],
     };
+
+    /// <summary>Extremes are measured where the nominal's arcs have them.</summary>
+    private static IEnumerable<SectionMeasure> Extremes(IReadOnlyList<SectionPart> parts)
+    {
+        if (!parts.Any(p => p.Arc))
+        {
+            yield break;
+        }
+
+        SectionShape[] ideal = [.. parts.Select(p => p.Ideal)];
+        if (Has(1))
+        {
+            yield return SectionMeasure.Greatest;
+        }
+
+        if (Has(-1) && Measured(SectionMeasure.Least, ideal, ideal, null) > 0)
+        {
+            yield return SectionMeasure.Least;
+        }
+
+        bool Has(double side) => parts.Select((p, k) => (Part: p, Other: ideal[1 - k])).Where(p => p.Part.Arc).All(p =>
+            p.Part.Ideal.Extreme(p.Other, side) is { } at && OffRun(p.Part.Run, at) <= ArcShare * p.Part.Nominal);
+    }
 
     /// <summary>The part of a sheet that lies where a plan says; null: none does.</summary>
     /// <param name="place">In space.</param>
@@ -103,6 +136,9 @@ public sealed record SectionDimension(
                 var onNominal = ideal[0].AngleTo(ideal[1]);
                 var supplement = asked is { } wanted && Math.Abs(180 - onNominal - wanted) < Math.Abs(onNominal - wanted);
                 return supplement ? 180 - a.AngleTo(b) : a.AngleTo(b);
+            case (SectionMeasure.Greatest or SectionMeasure.Least, _):
+                return Measured(SectionMeasure.Distance, shapes, ideal, asked)
+                    + ((measure is SectionMeasure.Greatest ? 1 : -1) * shapes.Sum(s => s.Radius ?? 0));
             case (_, [{ Degrees: null } a, { Degrees: null } b]):
                 return Math.Sqrt(Math.Pow(b.X - a.X, 2) + Math.Pow(b.Y - a.Y, 2));
             case (_, [{ Degrees: not null } a, { Degrees: not null } b]):
@@ -120,6 +156,8 @@ public sealed record SectionDimension(
     {
         (SectionMeasure.Radius or SectionMeasure.Diameter, _) => "Radius and diameter belong to one arc of a section.",
         (SectionMeasure.Angle, [{ Arc: false }, { Arc: false }]) => "The lines are parallel: ask for their distance.",
+        (SectionMeasure.Greatest or SectionMeasure.Least, _) =>
+            "An extreme is measured from a line to an arc, or over two arcs, that reach it in the section.",
         (SectionMeasure.Angle, _) => "An angle lies between two lines of a section.",
         (_, [_, _]) => "The lines are not parallel: there is no one distance between them; ask for the angle.",
         _ => "A distance lies between two lines or arcs of a section.",

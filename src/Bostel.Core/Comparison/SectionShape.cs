@@ -34,6 +34,19 @@ public sealed record SectionShape(double X, double Y, double? Degrees, double? R
     /// <summary>How far a place lies to the left of a line.</summary>
     internal double LeftOf(double x, double y) => ((y - Y) * Math.Cos(Radians)) - ((x - X) * Math.Sin(Radians));
 
+    /// <summary>
+    /// Where a circle goes farthest (<paramref name="side"/> 1) from a line or another circle's centre, or comes nearest (−1), two
+    /// coordinates; null where its centre lies on it: there is no direction.
+    /// </summary>
+    internal double[]? Extreme(SectionShape from, double side)
+    {
+        var off = from.Degrees is null ? 0 : from.LeftOf(X, Y);
+        var (x, y) = from.Degrees is null ? (X - from.X, Y - from.Y) : (-off * Math.Sin(from.Radians), off * Math.Cos(from.Radians));
+        var length = Math.Sqrt((x * x) + (y * y));
+        return length <= 1e-6 * Radius!.Value ? null
+            : [X + (side * Radius.Value * x / length), Y + (side * Radius.Value * y / length)];
+    }
+
     /// <summary>Angle between two lines, 0° to 180°: that of their directions.</summary>
     internal double AngleTo(SectionShape other)
     {

@@ -54,6 +54,8 @@ public static class SectionOffers
             SectionMeasure.Radius => new SectionRadiusPlan(no, $"{section.Name} radius"),
             SectionMeasure.Diameter => new SectionDiameterPlan(no, $"{section.Name} diameter"),
             SectionMeasure.Distance => new SectionDistancePlan(no, $"{section.Name} distance"),
+            SectionMeasure.Greatest => new SectionGreatestPlan(no, $"{section.Name} greatest distance"),
+            SectionMeasure.Least => new SectionLeastPlan(no, $"{section.Name} least distance"),
             _ => new SectionAnglePlan(no, $"{section.Name} angle"),
         };
         return made with

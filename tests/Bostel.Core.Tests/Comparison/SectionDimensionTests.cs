@@ -87,6 +87,64 @@ public class SectionDimensionTests
         Assert.Equal(2 * radius.Sigmas[0].Sigma, diameter.Sigmas[0].Sigma, 1e-9);
     }
 
+    /// <summary>
+    /// A block of 40 mm with a half-round end of 10 mm at its right: the scan's is 10.05 mm and sits 0.1 mm farther out. With a groove of
+    /// that size instead, what is left behind it.
+    /// </summary>
+    [Theory]
+    [InlineData(1, SectionMeasure.Greatest, 50, 50.15)]
+    [InlineData(-1, SectionMeasure.Least, 30, 30.05)]
+    public void AnExtremeIsMeasuredFromALineToTheSideOfAnArc(int side, SectionMeasure measure, double nominal, double value)
+    {
+        var part = CadMeshSegmentation.Recognise(Ended(side, 10, 0, 4, 36));
+        var sheet = SectionSheet.Of(
+            new(new(0, 0, 10), Vector3D.UnitZ), Ended(side, 10.05, 0.1, 0.4, 720), RigidTransform.Identity, 0.4, part, new(3), -0.1, 0.1);
+        foreach (double[][] places in (double[][][])[[[-40, 0, 10], [10 * side, 0, 10]], [[10 * side, 0, 10], [-40, 0, 10]]])
+        {
+            var parts = SectionDimension.Named(sheet, places);
+            Assert.Equal([SectionMeasure.Distance, measure], SectionDimension.Possible(parts));
+            var found = SectionDimension.Of(measure, parts, null);
+            Assert.Equal(nominal, found.Nominal, 1e-6);
+            Assert.Equal(value, found.Value, 1e-3);
+        }
+
+        var sides = SectionDimension.Named(sheet, [[-40, 0, 10], [-20, side > 0 ? -10 : -20, 10]]);
+        Assert.Contains("extreme", Assert.Throws<BadInputException>(() => SectionDimension.Of(measure, sides, null)).Message,
+            StringComparison.Ordinal);
+    }
+
+    /// <summary>
+    /// The walls, 20 mm high, of a block from x = −40 mm to 0 between y = ±20 mm (±10 mm with a round end) whose right side is a half circle.
+    /// </summary>
+    /// <param name="side">1: round end, −1: groove.</param>
+    private static TriangleMesh Ended(int side, double radius, double shift, double step, int facets)
+    {
+        var half = side > 0 ? radius : 20;
+        var arc = Enumerable.Range(0, facets).Select(k => Math.PI * (((double)k / facets) - 0.5))
+            .Select(a => new Vector3D(shift + (side * radius * Math.Cos(a)), radius * Math.Sin(a), 0));
+        Vector3D[] corners = [new(-40, half, 0), new(-40, -half, 0), new(shift, -half, 0)];
+        Vector3D[] straight = [.. Line(new(shift, half, 0), corners[0]), .. Line(corners[0], corners[1]), .. Line(corners[1], corners[2])];
+        Vector3D[] outline = side > 0
+            ? [.. straight, .. arc]
+            : [.. straight, .. Line(corners[2], new(shift, -radius, 0)), .. arc, .. Line(new(shift, radius, 0), new(shift, half, 0))];
+        var n = outline.Length;
+        const int Rings = 10;
+        return Shapes.Mesh(
+            Enumerable.Range(0, Rings + 1).SelectMany(k => outline.Select(p => p + (20.0 * k / Rings * Vector3D.UnitZ))),
+            Enumerable.Range(0, Rings * n).SelectMany(i =>
+            {
+                var next = (i / n * n) + ((i + 1) % n);
+                return new[] { i, next, n + next, i, n + next, n + i };
+            }));
+
+        // Without its end.
+        IEnumerable<Vector3D> Line(Vector3D from, Vector3D to)
+        {
+            var count = Math.Max(1, (int)((to - from).Length / step));
+            return Enumerable.Range(0, count).Select(k => from + ((double)k / count * (to - from)));
+        }
+    }
+
     /// <summary>Of 60 noisy blocks U holds the width: of 95.45 %, 57.3, three standard deviations below are 52.</summary>
     [Fact]
     public void TheUncertaintyOfADistanceHoldsIt()

@@ -1828,7 +1828,7 @@ export interface components {
          * @description One row of the drawing: what it refers to, its limits, how it is evaluated. Lengths in mm, angles in degrees. The kinds are a closed
          *     set; each is a file of its own beside this one.
          */
-        CharacteristicPlan: components["schemas"]["CharacteristicPlanDiameterPlan"] | components["schemas"]["CharacteristicPlanWidthPlan"] | components["schemas"]["CharacteristicPlanDistancePlan"] | components["schemas"]["CharacteristicPlanAnglePlan"] | components["schemas"]["CharacteristicPlanRadiusPlan"] | components["schemas"]["CharacteristicPlanConeAnglePlan"] | components["schemas"]["CharacteristicPlanStraightnessPlan"] | components["schemas"]["CharacteristicPlanFlatnessPlan"] | components["schemas"]["CharacteristicPlanRoundnessPlan"] | components["schemas"]["CharacteristicPlanCylindricityPlan"] | components["schemas"]["CharacteristicPlanParallelismPlan"] | components["schemas"]["CharacteristicPlanPerpendicularityPlan"] | components["schemas"]["CharacteristicPlanAngularityPlan"] | components["schemas"]["CharacteristicPlanPositionPlan"] | components["schemas"]["CharacteristicPlanCoaxialityPlan"] | components["schemas"]["CharacteristicPlanSymmetryPlan"] | components["schemas"]["CharacteristicPlanCircularRunOutPlan"] | components["schemas"]["CharacteristicPlanTotalRunOutPlan"] | components["schemas"]["CharacteristicPlanLineProfilePlan"] | components["schemas"]["CharacteristicPlanSurfaceProfilePlan"] | components["schemas"]["CharacteristicPlanSectionRadiusPlan"] | components["schemas"]["CharacteristicPlanSectionDiameterPlan"] | components["schemas"]["CharacteristicPlanSectionDistancePlan"] | components["schemas"]["CharacteristicPlanSectionAnglePlan"];
+        CharacteristicPlan: components["schemas"]["CharacteristicPlanDiameterPlan"] | components["schemas"]["CharacteristicPlanWidthPlan"] | components["schemas"]["CharacteristicPlanDistancePlan"] | components["schemas"]["CharacteristicPlanAnglePlan"] | components["schemas"]["CharacteristicPlanRadiusPlan"] | components["schemas"]["CharacteristicPlanConeAnglePlan"] | components["schemas"]["CharacteristicPlanStraightnessPlan"] | components["schemas"]["CharacteristicPlanFlatnessPlan"] | components["schemas"]["CharacteristicPlanRoundnessPlan"] | components["schemas"]["CharacteristicPlanCylindricityPlan"] | components["schemas"]["CharacteristicPlanParallelismPlan"] | components["schemas"]["CharacteristicPlanPerpendicularityPlan"] | components["schemas"]["CharacteristicPlanAngularityPlan"] | components["schemas"]["CharacteristicPlanPositionPlan"] | components["schemas"]["CharacteristicPlanCoaxialityPlan"] | components["schemas"]["CharacteristicPlanSymmetryPlan"] | components["schemas"]["CharacteristicPlanCircularRunOutPlan"] | components["schemas"]["CharacteristicPlanTotalRunOutPlan"] | components["schemas"]["CharacteristicPlanLineProfilePlan"] | components["schemas"]["CharacteristicPlanSurfaceProfilePlan"] | components["schemas"]["CharacteristicPlanSectionRadiusPlan"] | components["schemas"]["CharacteristicPlanSectionDiameterPlan"] | components["schemas"]["CharacteristicPlanSectionDistancePlan"] | components["schemas"]["CharacteristicPlanSectionGreatestPlan"] | components["schemas"]["CharacteristicPlanSectionLeastPlan"] | components["schemas"]["CharacteristicPlanSectionAnglePlan"];
         /** @description Angle between two associated features, degrees. */
         CharacteristicPlanAnglePlan: {
             /**
@@ -2473,6 +2473,84 @@ export interface components {
              * @enum {string}
              */
             kind: "distance-in-a-section";
+            /** @description Name of the section. */
+            section?: string;
+            /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
+            parts?: number[];
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
+        };
+        /** @description From a line of a section to the far side of an arc, or over two arcs. */
+        CharacteristicPlanSectionGreatestPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "greatest-distance-in-a-section";
+            /** @description Name of the section. */
+            section?: string;
+            /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */
+            parts?: number[];
+            /**
+             * Format: double
+             * @description The dimension as drawn, mm or degrees; null: none.
+             */
+            nominal?: null | number;
+            /**
+             * Format: double
+             * @description Lower limit deviation from the nominal, mm or degrees; null: none.
+             */
+            lower?: null | number;
+            /**
+             * Format: double
+             * @description Upper limit deviation from the nominal, mm or degrees; null: none.
+             */
+            upper?: null | number;
+            /** Format: int32 */
+            no: number;
+            name: string;
+            /** @description Name of the alignment in which it is evaluated where it has no datums; null: the plan's own. */
+            alignment?: null | string;
+            /**
+             * Format: double
+             * @description Least share of the toleranced faces that must be measured before conformity counts as proven; null: usual for the kind.
+             */
+            leastCoverage?: null | number;
+            /** @description It has no limits of its own: they are those of the plan's general tolerances. */
+            general?: boolean;
+        };
+        /** @description From a line of a section to the near side of an arc, or between two arcs. */
+        CharacteristicPlanSectionLeastPlan: {
+            /**
+             * @description The kind as plans and reports write it.
+             * @enum {string}
+             */
+            kind: "least-distance-in-a-section";
             /** @description Name of the section. */
             section?: string;
             /** @description Places on the nominal where its parts are: three coordinates of one, six of two in order. */

@@ -94,6 +94,8 @@ export const characteristicKinds: { readonly [K in CharacteristicKind]: Kind<K> 
   "radius-in-a-section": { ...dimension, name: "Radius in a section", of: "part" },
   "diameter-in-a-section": { ...dimension, name: "Diameter in a section", of: "part" },
   "distance-in-a-section": { ...dimension, name: "Distance in a section", of: "parts" },
+  "greatest-distance-in-a-section": { ...dimension, name: "Greatest distance in a section", of: "parts" },
+  "least-distance-in-a-section": { ...dimension, name: "Least distance in a section", of: "parts" },
   "angle-in-a-section": { ...dimension, name: "Angle in a section", of: "parts", unit: "°" },
 };
 

@@ -30,6 +30,8 @@ namespace Bostel.Core.Tolerancing;
 [JsonDerivedType(typeof(SectionRadiusPlan), "radius-in-a-section")]
 [JsonDerivedType(typeof(SectionDiameterPlan), "diameter-in-a-section")]
 [JsonDerivedType(typeof(SectionDistancePlan), "distance-in-a-section")]
+[JsonDerivedType(typeof(SectionGreatestPlan), "greatest-distance-in-a-section")]
+[JsonDerivedType(typeof(SectionLeastPlan), "least-distance-in-a-section")]
 [JsonDerivedType(typeof(SectionAnglePlan), "angle-in-a-section")]
 public abstract record CharacteristicPlan(int No, string Name)
 {

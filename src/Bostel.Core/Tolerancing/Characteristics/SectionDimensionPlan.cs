@@ -59,6 +59,20 @@ public sealed record SectionDistancePlan(int No, string Name) : SectionDimension
     public override SectionMeasure Measure => SectionMeasure.Distance;
 }
 
+/// <summary>From a line of a section to the far side of an arc, or over two arcs.</summary>
+public sealed record SectionGreatestPlan(int No, string Name) : SectionDimensionPlan(No, Name)
+{
+    [JsonIgnore]
+    public override SectionMeasure Measure => SectionMeasure.Greatest;
+}
+
+/// <summary>From a line of a section to the near side of an arc, or between two arcs.</summary>
+public sealed record SectionLeastPlan(int No, string Name) : SectionDimensionPlan(No, Name)
+{
+    [JsonIgnore]
+    public override SectionMeasure Measure => SectionMeasure.Least;
+}
+
 /// <summary>Angle between two lines of a section, degrees.</summary>
 public sealed record SectionAnglePlan(int No, string Name) : SectionDimensionPlan(No, Name)
 {

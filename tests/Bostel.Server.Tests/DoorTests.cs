@@ -125,7 +125,8 @@ public class DoorTests(ServerFixture server)
         {
             using var answer = await server.Client.GetAsync(url);
             Assert.Contains(
-                "script-src 'self' 'wasm-unsafe-eval';", answer.Headers.GetValues("Content-Security-Policy").Single(), StringComparison.Ordinal);
+                "script-src 'self' 'wasm-unsafe-eval';", answer.Headers.GetValues("Content-Security-Policy").Single(),
+                StringComparison.Ordinal);
             Assert.Equal("nosniff", answer.Headers.GetValues("X-Content-Type-Options").Single());
             Assert.Equal("DENY", answer.Headers.GetValues("X-Frame-Options").Single());
             Assert.Equal("same-origin", answer.Headers.GetValues("Referrer-Policy").Single());

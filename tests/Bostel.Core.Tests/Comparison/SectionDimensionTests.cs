@@ -114,7 +114,8 @@ public class SectionDimensionTests
     }
 
     /// <summary>
-    /// The walls, 20 mm high, of a block from x = −40 mm to 0 between y = ±20 mm (±10 mm with a round end) whose right side is a half circle.
+    /// The walls, 20 mm high, of a block from x = −40 mm to 0 between y = ±20 mm (±10 mm with a round end), whose right side is a half
+    /// circle.
     /// </summary>
     /// <param name="side">1: round end, −1: groove.</param>
     private static TriangleMesh Ended(int side, double radius, double shift, double step, int facets)

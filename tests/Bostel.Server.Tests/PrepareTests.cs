@@ -216,28 +216,12 @@ public class PrepareTests(ServerFixture server)
     private async Task<string> StageAsync(string piece, string key) =>
         (await server.GetAsync($"/api/pieces/{piece}")).GetProperty("run").GetProperty("compareStage").GetProperty(key).GetString()!;
 
-    private async Task<Block> GeometryAsync(string piece, object? request)
+    private async Task<StageBlock> GeometryAsync(string piece, object? request)
     {
         using var answer = request is null
             ? await server.Client.GetAsync($"/api/pieces/{piece}/geometry?prepared={await StageAsync(piece, "preparedKey")}")
             : await server.Client.PostAsJsonAsync($"/api/pieces/{piece}/preview/geometry", request);
         answer.EnsureSuccessStatusCode();
         return new(await answer.Content.ReadAsByteArrayAsync());
-    }
-
-    /// <summary>The stage's geometry, read by its description.</summary>
-    private sealed class Block(byte[] bytes)
-    {
-        public int Vertices => BitConverter.ToInt32(bytes, 8);
-        public int Triangles => BitConverter.ToInt32(bytes, 12);
-        public int Measured => BitConverter.ToInt32(bytes, 16);
-
-        public float[] Values =>
-            [.. Enumerable.Range(0, Vertices).Select(i => BitConverter.ToSingle(bytes, 56 + (12 * Vertices) + (12 * Triangles) + (4 * i)))];
-
-        /// <summary>A vertex somewhere on the scan, in its own coordinates.</summary>
-        public double[] Middle() =>
-            [.. Enumerable.Range(0, 3).Select(
-                k => BitConverter.ToDouble(bytes, 32 + (8 * k)) + BitConverter.ToSingle(bytes, 56 + (12 * (Vertices / 2)) + (4 * k)))];
     }
 }

@@ -91,7 +91,9 @@ public sealed class ServerProcess : IAsyncDisposable
         _process.ErrorDataReceived += (_, e) => Log(e.Data);
         _process.BeginOutputReadLine();
         _process.BeginErrorReadLine();
-        for (var i = 0; i < 600; i++)
+
+        // It starts beside all other tests, after a kill with a database to recover: on a busy machine that takes its time.
+        for (var i = 0; i < 1800; i++)
         {
             try
             {
@@ -104,7 +106,7 @@ public sealed class ServerProcess : IAsyncDisposable
             }
         }
 
-        throw new TimeoutException("The server did not start within a minute: " + string.Join('\n', Messages.TakeLast(20)));
+        throw new TimeoutException("The server did not start within three minutes: " + string.Join('\n', Messages.TakeLast(20)));
     }
 
     public List<string> Messages { get; } = [];

@@ -39,7 +39,7 @@ test("a mesh nominal and its scan, dropped together, make a new part whose faces
     },
     [readFileSync(file("RC-077.stl")).toString("base64"), readFileSync(file("RC-077-0001.ply")).toString("base64")],
   );
-  await page.dispatchEvent("body", "drop", { dataTransfer: transfer });
+  await page.dispatchEvent("main", "drop", { dataTransfer: transfer });
   const dialog = page.getByRole("dialog", { name: "Receive files" });
   await pick(dialog.getByLabel("Part", { exact: true }), "a new part");
   await pick(dialog.getByLabel("It is").first(), "the nominal");

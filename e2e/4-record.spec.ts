@@ -110,6 +110,7 @@ test("an approver keeps a layout under a name, and another part takes it", async
 });
 
 test("every next piece of a released plan runs by itself, and waiting reports are issued with one signature", async ({ page }) => {
+  test.setTimeout(600_000);
   await signIn(page);
   await open(page, "HW-118", "0001");
   await release(page);
@@ -121,7 +122,7 @@ test("every next piece of a released plan runs by itself, and waiting reports ar
   await page.getByRole("link", { name: "Floor" }).click();
   await page.getByRole("radio", { name: "To issue" }).click();
   const captured = page.getByLabel("Issue HW-118 · 0003");
-  await expect(captured).toBeVisible({ timeout: 120_000 });
+  await expect(captured).toBeVisible({ timeout: 300_000 });
   await captured.click();
   await page.getByLabel("Issue HW-118 · 0001").click();
   await page.getByRole("button", { name: "Issue 2 reports …" }).click();
@@ -132,8 +133,8 @@ test("every next piece of a released plan runs by itself, and waiting reports ar
   await page.getByRole("button", { name: "Sign and issue 2 reports" }).click();
   // What lies under an open dialog is hidden from roles: absence counts only after it.
   await expect(page.getByRole("dialog")).toHaveCount(0);
-  await expect(page.getByRole("link", { name: /HW-118 · 0003/ })).toHaveCount(0, { timeout: 90_000 });
-  await expect(page.getByRole("link", { name: /HW-118 · 0001/ })).toHaveCount(0, { timeout: 90_000 });
+  await expect(page.getByRole("link", { name: /HW-118 · 0003/ })).toHaveCount(0, { timeout: 200_000 });
+  await expect(page.getByRole("link", { name: /HW-118 · 0001/ })).toHaveCount(0, { timeout: 200_000 });
   await page.getByRole("radio", { name: "Judged" }).click();
   await expect(page.getByRole("link", { name: /HW-118 · 0003/ })).toContainText(/BR-\d+/);
 });

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, take } from "../api/client";
 import { useAction } from "../api/hooks";
 import { say } from "../ui/notices";
@@ -7,52 +7,59 @@ import { Button, Field, Input } from "../ui/parts";
 
 const least = 10;
 
+interface Change {
+  old: string;
+  next: string;
+  again: string;
+}
+
 /** One's own password: the present one, and a new one twice. All other open sign-ins of the account end. */
 export function PasswordForm({ onDone }: { onDone?: () => void }) {
-  const [old, setOld] = useState("");
-  const [next, setNext] = useState("");
-  const [again, setAgain] = useState("");
-  const change = useAction(() => take(api.POST("/api/session/password", { body: { old, new: next } })), [["session"]]);
-  const problem =
-    next !== "" && next.length < least
-      ? `At least ${least} characters.`
-      : again !== "" && again !== next
-        ? "The two do not agree."
-        : null;
+  const { register, handleSubmit, formState } = useForm<Change>({ mode: "onChange" });
+  const { errors, isValid } = formState;
+  const change = useAction(
+    ({ old, next }: Change) => take(api.POST("/api/session/password", { body: { old, new: next } })),
+    [["session"]],
+  );
+  const keep = (typed: Change) =>
+    change.mutate(typed, {
+      onSuccess: () => {
+        say("The password is changed.");
+        onDone?.();
+      },
+    });
   return (
-    <form
-      className="space-y-3"
-      aria-label="Change the password"
-      onSubmit={(e) => {
-        e.preventDefault();
-        change.mutate(undefined, {
-          onSuccess: () => {
-            say("The password is changed.");
-            onDone?.();
-          },
-        });
-      }}
-    >
+    <form className="space-y-3" aria-label="Change the password" onSubmit={(e) => void handleSubmit(keep)(e)}>
       <Field label="Present password">
-        <Input type="password" autoComplete="current-password" value={old} onChange={(e) => setOld(e.target.value)} />
+        <Input {...register("old", { required: true })} type="password" autoComplete="current-password" />
       </Field>
-      <Field label="New password">
-        <Input type="password" autoComplete="new-password" value={next} onChange={(e) => setNext(e.target.value)} />
+      <Field label="New password" error={errors.next?.message}>
+        <Input
+          {...register("next", {
+            required: true,
+            minLength: { value: least, message: `At least ${least} characters.` },
+            deps: "again",
+          })}
+          type="password"
+          autoComplete="new-password"
+        />
       </Field>
-      <Field label="New password again">
-        <Input type="password" autoComplete="new-password" value={again} onChange={(e) => setAgain(e.target.value)} />
+      <Field label="New password again" error={errors.again?.message}>
+        <Input
+          {...register("again", {
+            required: true,
+            validate: (again, typed) => again === typed.next || "The two do not agree.",
+          })}
+          type="password"
+          autoComplete="new-password"
+        />
       </Field>
-      {(problem ?? change.error) && (
+      {change.error && (
         <p className="text-bad" role="alert">
-          {problem ?? change.error?.message}
+          {change.error.message}
         </p>
       )}
-      <Button
-        type="submit"
-        tone="primary"
-        className="w-full"
-        disabled={!old || next.length < least || next !== again || change.isPending}
-      >
+      <Button type="submit" tone="primary" className="w-full" disabled={!isValid || change.isPending}>
         Change the password
       </Button>
     </form>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import { api, take, type Role, type Schemas } from "../api/client";
 import { useAction, usePeople } from "../api/hooks";
 import { moment } from "../ui/format";
@@ -6,6 +7,7 @@ import { Button, Columns, Field, Input } from "../ui/parts";
 import { Attention } from "../ui/Worksheet";
 import { Choice } from "../ui/Choice";
 import { Scroll } from "../ui/Scroll";
+import { filled } from "../ui/forms";
 
 const may: Record<Role, string> = {
   reader: "looks",
@@ -103,34 +105,46 @@ export function PeoplePage() {
 }
 
 function AddPerson({ onAdded }: { onAdded: (told: Schemas["OneTimePassword"]) => void }) {
-  const [name, setName] = useState("");
-  const [role, setRole] = useState<Role>("inspector");
-  const add = useAction(() => take(api.POST("/api/people", { body: { name: name.trim(), role } })), [["people"]]);
+  const { register, control, handleSubmit, reset, formState } = useForm<{ name: string; role: Role }>({
+    mode: "onChange",
+    defaultValues: { name: "", role: "inspector" },
+  });
+  const add = useAction((body: { name: string; role: Role }) => take(api.POST("/api/people", { body })), [["people"]]);
   return (
     <form
       className="flex items-end gap-2"
       aria-label="Add a person"
-      onSubmit={(e) => {
-        e.preventDefault();
-        add.mutate(undefined, {
-          onSuccess: (told) => {
-            onAdded(told);
-            setName("");
-          },
-        });
-      }}
+      onSubmit={(e) =>
+        void handleSubmit(({ name, role }) =>
+          add.mutate(
+            { name: name.trim(), role },
+            {
+              onSuccess: (told) => {
+                onAdded(told);
+                reset({ name: "", role });
+              },
+            },
+          ),
+        )(e)
+      }
     >
       <div className="w-56">
         <Field label="Name">
-          <Input value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
+          <Input {...register("name", { validate: filled })} maxLength={60} />
         </Field>
       </div>
       <div className="w-44">
         <Field label="Role">
-          <Choice value={role} options={roleOptions} onChange={setRole} />
+          <Controller
+            name="role"
+            control={control}
+            render={({ field: { value, onChange } }) => (
+              <Choice value={value} options={roleOptions} onChange={onChange} />
+            )}
+          />
         </Field>
       </div>
-      <Button type="submit" disabled={name.trim() === "" || add.isPending}>
+      <Button type="submit" disabled={!formState.isValid || add.isPending}>
         Add a person
       </Button>
     </form>

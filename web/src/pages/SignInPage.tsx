@@ -1,21 +1,22 @@
-import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, take } from "../api/client";
 import { useAction } from "../api/hooks";
 import { Button, Field, Input } from "../ui/parts";
 import { Notices } from "../shell/Notices";
 
+interface Credentials {
+  user: string;
+  password: string;
+}
+
 export function SignInPage() {
-  const [user, setUser] = useState("");
-  const [password, setPassword] = useState("");
-  const signIn = useAction(() => take(api.POST("/api/session", { body: { user, password } })), [["session"]]);
+  const { register, handleSubmit, formState } = useForm<Credentials>({ mode: "onChange" });
+  const signIn = useAction((body: Credentials) => take(api.POST("/api/session", { body })), [["session"]]);
   return (
     <main className="grid h-full place-items-center">
       <form
         className="w-80 space-y-3 rounded border border-line bg-panel p-6"
-        onSubmit={(e) => {
-          e.preventDefault();
-          signIn.mutate(undefined);
-        }}
+        onSubmit={(e) => void handleSubmit((typed) => signIn.mutate(typed))(e)}
       >
         <div className="flex items-center gap-3">
           <img src="/mark.svg" alt="" width="36" height="36" />
@@ -25,17 +26,12 @@ export function SignInPage() {
           </div>
         </div>
         <Field label="Name">
-          <Input autoComplete="username" value={user} onChange={(e) => setUser(e.target.value)} autoFocus />
+          <Input {...register("user", { required: true })} autoComplete="username" autoFocus />
         </Field>
         <Field label="Password">
-          <Input
-            type="password"
-            autoComplete="current-password"
-            value={password}
-            onChange={(e) => setPassword(e.target.value)}
-          />
+          <Input {...register("password", { required: true })} type="password" autoComplete="current-password" />
         </Field>
-        <Button type="submit" tone="primary" className="w-full" disabled={!user || !password || signIn.isPending}>
+        <Button type="submit" tone="primary" className="w-full" disabled={!formState.isValid || signIn.isPending}>
           Sign in
         </Button>
         {signIn.error && (

@@ -1,8 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useDropzone } from "react-dropzone";
 import { api, take, type Schemas } from "../api/client";
 import { moment } from "../ui/format";
-import { FileChoice } from "../ui/FileChoice";
 import { Button } from "../ui/parts";
 import { verdictWord } from "../ui/VerdictMark";
 import { stateOf } from "./states";
@@ -10,8 +9,6 @@ import { Scroll } from "../ui/Scroll";
 
 /** A file is dropped or chosen and told whether it is what was issued; the whole register is gone through. */
 export function RegisterTools() {
-  const file = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
   const verify = useMutation({
     mutationFn: async (chosen: File) => ({
       name: chosen.name,
@@ -24,31 +21,30 @@ export function RegisterTools() {
       ),
     }),
   });
+  const drop = useDropzone({
+    onDrop: ([chosen]) => chosen && verify.mutate(chosen),
+    multiple: false,
+    noClick: true,
+    noKeyboard: true,
+    noDragEventsBubbling: true,
+  });
   const check = useMutation({ mutationFn: () => take(api.GET("/api/register/check")) });
   return (
     <section
-      aria-label="Verify"
-      onDragOver={(e) => {
-        e.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(e) => {
-        e.preventDefault();
-        e.stopPropagation();
-        setOver(false);
-        if (e.dataTransfer.files[0]) {
-          verify.mutate(e.dataTransfer.files[0]);
-        }
-      }}
-      className={`space-y-2 rounded border border-dashed p-3 ${over ? "border-indigo bg-tint" : "border-line bg-panel"}`}
+      {...drop.getRootProps({
+        role: "region",
+        "aria-label": "Verify",
+        className: `space-y-2 rounded border border-dashed p-3 ${
+          drop.isDragActive ? "border-indigo bg-tint" : "border-line bg-panel"
+        }`,
+      })}
     >
       <div className="flex flex-wrap items-center gap-2">
         <span>Is a file what was issued? Drop it here, or</span>
-        <Button onClick={() => file.current?.click()} disabled={verify.isPending}>
+        <Button onClick={drop.open} disabled={verify.isPending}>
           choose it …
         </Button>
-        <FileChoice label="File to verify" ref={file} onChoose={([chosen]) => verify.mutate(chosen)} />
+        <input {...drop.getInputProps({ "aria-label": "File to verify" })} />
         <Button className="ml-auto" onClick={() => check.mutate()} disabled={check.isPending}>
           Check the whole register
         </Button>

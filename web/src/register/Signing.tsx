@@ -1,7 +1,9 @@
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
+import { useForm, type UseFormRegister } from "react-hook-form";
 import { api, take } from "../api/client";
 import { useAction } from "../api/hooks";
 import { say } from "../ui/notices";
+import { filled } from "../ui/forms";
 import { Button, Dialog, Field, Input } from "../ui/parts";
 
 interface Props {
@@ -10,30 +12,28 @@ interface Props {
 }
 
 /** A report never goes; withdrawn it says why, and the next one of the piece says what it replaces. */
-export function Withdraw({ report, onClose }: Props) {
-  const [why, setWhy] = useState("");
-  return (
-    <Signed
-      title={`Withdraw ${report.number}`}
-      about="The report stays in the register, marked withdrawn with your name and reason."
-      action="Withdraw the report"
-      ready={why.trim() !== ""}
-      sign={(password) =>
-        take(
-          api.POST("/api/reports/{id}/withdrawal", {
-            params: { path: { id: report.id } },
-            body: { why: why.trim(), password },
-          }),
-        )
-      }
-      onClose={onClose}
-    >
+export const Withdraw = ({ report, onClose }: Props) => (
+  <Signed
+    title={`Withdraw ${report.number}`}
+    about="The report stays in the register, marked withdrawn with your name and reason."
+    action="Withdraw the report"
+    sign={({ password, why }) =>
+      take(
+        api.POST("/api/reports/{id}/withdrawal", {
+          params: { path: { id: report.id } },
+          body: { why: why.trim(), password },
+        }),
+      )
+    }
+    onClose={onClose}
+  >
+    {(register) => (
       <Field label="Reason">
-        <Input value={why} maxLength={1000} onChange={(e) => setWhy(e.target.value)} autoFocus />
+        <Input {...register("why", { validate: filled })} maxLength={1000} autoFocus />
       </Field>
-    </Signed>
-  );
-}
+    )}
+  </Signed>
+);
 
 /** A second person stands for a report. */
 export const Countersign = ({ report, onClose }: Props) => (
@@ -41,7 +41,7 @@ export const Countersign = ({ report, onClose }: Props) => (
     title={`Countersign ${report.number}`}
     about="Your name is entered in the register beside the inspector's; it cannot be taken back."
     action="Countersign the report"
-    sign={(password) =>
+    sign={({ password }) =>
       take(api.POST("/api/reports/{id}/countersignature", { params: { path: { id: report.id } }, body: { password } }))
     }
     onClose={onClose}
@@ -61,7 +61,7 @@ export const IssueReports = ({ pieces, what, onClose }: IssueProps) => (
     title={`Issue ${what}`}
     about="Your name is entered in the register. What was issued never changes again; a correction is a new report."
     action={pieces.length === 1 ? "Sign and issue" : `Sign and issue ${pieces.length} reports`}
-    sign={async (password) => {
+    sign={async ({ password }) => {
       const answers = await take(api.POST("/api/issuing", { body: { pieces: [...pieces], password } }));
       const problems = answers.flatMap((a) => a.problem ?? []);
       if (problems.length > 0) {
@@ -72,41 +72,37 @@ export const IssueReports = ({ pieces, what, onClose }: IssueProps) => (
   />
 );
 
+interface Signature {
+  password: string;
+  why: string;
+}
+
 interface SignedProps {
   title: string;
   about: string;
   /** On the button. */
   action: string;
-  /** Whether the rest of the form is filled in. */
-  ready?: boolean;
-  sign: (password: string) => Promise<unknown>;
+  sign: (typed: Signature) => Promise<unknown>;
   onClose: () => void;
-  children?: ReactNode;
+  /** Fields above the password. */
+  children?: (register: UseFormRegister<Signature>) => ReactNode;
 }
 
 /** What is signed asks for the password again. */
-function Signed({ title, about, action, ready = true, sign, onClose, children }: SignedProps) {
-  const [password, setPassword] = useState("");
-  const { mutate, isPending } = useAction(() => sign(password), [["reports"], ["piece"], ["pieces"], ["floor"]]);
+function Signed({ title, about, action, sign, onClose, children }: SignedProps) {
+  const { register, handleSubmit, formState } = useForm<Signature>({ mode: "onChange" });
+  const { mutate, isPending } = useAction(sign, [["reports"], ["piece"], ["pieces"], ["floor"]]);
   return (
     <Dialog open title={title} about={about} onClose={onClose}>
       <form
         className="space-y-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          mutate(undefined, { onSuccess: onClose });
-        }}
+        onSubmit={(e) => void handleSubmit((typed) => mutate(typed, { onSuccess: onClose }))(e)}
       >
-        {children}
+        {children?.(register)}
         <Field label="Your password, to sign">
-          <Input
-            type="password"
-            autoComplete="current-password"
-            value={password}
-            onChange={(e) => setPassword(e.target.value)}
-          />
+          <Input {...register("password", { required: true })} type="password" autoComplete="current-password" />
         </Field>
-        <Button type="submit" tone="primary" disabled={!ready || password === "" || isPending}>
+        <Button type="submit" tone="primary" disabled={!formState.isValid || isPending}>
           {action}
         </Button>
       </form>

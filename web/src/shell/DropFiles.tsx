@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState, type ReactNode } from "react";
+import { useDropzone } from "react-dropzone";
 import { useNavigate } from "react-router";
 import { api, take, upload } from "../api/client";
 import { useFloor } from "../api/hooks";
@@ -24,51 +25,32 @@ const roles: { value: Role; name: string }[] = [
   { value: "nominal", name: "the nominal" },
 ];
 
-export function DropFiles() {
+export function DropFiles({ children }: { children: ReactNode }) {
   const { files, offer, clear } = useReceiving();
-  const [over, setOver] = useState(false);
   // Whose part a file is can only be guessed once the parts are known.
   const known = useFloor().data !== undefined;
-  useEffect(() => {
-    const withFiles = (e: DragEvent) => e.dataTransfer?.types.includes("Files") === true;
-    const enter = (e: DragEvent) => {
-      if (withFiles(e)) {
-        e.preventDefault();
-        setOver(true);
+  const zone = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    validator: ({ name }) =>
+      isKnown(name) ? null : { code: "kind", message: `${name}: this kind of file is not read here.` },
+    onDrop: (accepted, refused) => {
+      refused.forEach((r) => say(r.errors[0].message, "bad"));
+      if (accepted.length > 0) {
+        offer(accepted);
       }
-    };
-    const leave = (e: DragEvent) => e.relatedTarget === null && setOver(false);
-    const drop = (e: DragEvent) => {
-      if (withFiles(e)) {
-        e.preventDefault();
-        setOver(false);
-        const all = [...(e.dataTransfer?.files ?? [])];
-        all
-          .filter((f) => !isKnown(f.name))
-          .forEach((f) => say(`${f.name}: this kind of file is not read here.`, "bad"));
-        offer(all.filter((f) => isKnown(f.name)));
-      }
-    };
-    window.addEventListener("dragenter", enter);
-    window.addEventListener("dragover", enter);
-    window.addEventListener("dragleave", leave);
-    window.addEventListener("drop", drop);
-    return () => {
-      window.removeEventListener("dragenter", enter);
-      window.removeEventListener("dragover", enter);
-      window.removeEventListener("dragleave", leave);
-      window.removeEventListener("drop", drop);
-    };
-  }, [offer]);
+    },
+  });
   return (
-    <>
-      {over && (
+    <div {...zone.getRootProps({ className: "flex h-full flex-col" })}>
+      {children}
+      {zone.isDragActive && (
         <div className="pointer-events-none fixed inset-2 z-50 grid place-items-center rounded border-4 border-dashed border-indigo bg-tint/70 text-xl">
           Drop nominals and scans here
         </div>
       )}
       {files.length > 0 && known && <FileDialog key={files.map((f) => f.name).join()} files={files} onClose={clear} />}
-    </>
+    </div>
   );
 }
 

@@ -91,7 +91,7 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
   }, [plan, redo, undo]);
 
   return (
-    <div className="flex h-full flex-col">
+    <DropFiles>
       <header className="flex h-11 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
         <Link to="/" className="flex items-center gap-2 text-base font-semibold">
           <img src="/mark.svg" alt="" width="22" height="22" /> Bostel
@@ -172,7 +172,6 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
         </Button>
       </header>
       <main className="min-h-0 flex-1">{children}</main>
-      <DropFiles />
       <Finder open={finding} onClose={() => setFinding(false)} />
       <Shortcuts open={help} onClose={() => setHelp(false)} />
       {own && (
@@ -186,6 +185,6 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
         </Dialog>
       )}
       <Notices />
-    </div>
+    </DropFiles>
   );
 }

@@ -63,14 +63,13 @@ export function NumberField({ label, value, onChange, empty, min, max, disabled,
     }
   };
   return (
-    <Field label={label} hint={draft && wrong ? wrong : hint}>
+    <Field label={label} hint={hint} error={draft !== null && wrong}>
       <KeptInput
         inputMode="decimal"
         className="num"
         value={text}
         placeholder={empty}
         disabled={disabled}
-        aria-invalid={draft !== null && Boolean(wrong)}
         onType={(typed) => setDraft(typed === null ? null : { of: shown, text: typed })}
         onKeep={keep}
       />

@@ -4,7 +4,7 @@ import {
   cloneElement,
   useId,
   type ButtonHTMLAttributes,
-  type InputHTMLAttributes,
+  type ComponentProps,
   type ReactElement,
   type ReactNode,
 } from "react";
@@ -57,27 +57,38 @@ export function Named({ name, keys, children }: { name: string; keys?: string; c
 export function Field({
   label,
   hint,
+  error,
   children,
 }: {
   label: string;
   hint?: string;
-  children: ReactElement<{ id?: string }>;
+  /** What is wrong with it, said in place of the hint. */
+  error?: string | false;
+  children: ReactElement<{ id?: string; "aria-invalid"?: boolean; "aria-describedby"?: string }>;
 }) {
   const id = useId();
+  const said = `${id} said`;
   return (
     <div>
       <label htmlFor={id} className="mb-0.5 block text-xs text-soft">
         {label}
       </label>
-      {cloneElement(children, { id })}
-      {hint && <span className="mt-0.5 block text-xs text-soft">{hint}</span>}
+      {cloneElement(
+        children,
+        error ? { id, "aria-invalid": true, "aria-describedby": said } : { id, "aria-describedby": hint && said },
+      )}
+      {(error || hint) && (
+        <span id={said} className={`mt-0.5 block text-xs ${error ? "text-bad" : "text-soft"}`}>
+          {error || hint}
+        </span>
+      )}
     </div>
   );
 }
 
 const box = "h-8 w-full rounded border border-line bg-panel px-2 aria-invalid:border-bad";
 
-export const Input = (props: InputHTMLAttributes<HTMLInputElement>) => (
+export const Input = (props: ComponentProps<"input">) => (
   <input {...props} className={`${box} ${props.className ?? ""}`} />
 );
 

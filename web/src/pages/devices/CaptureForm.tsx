@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { useAction, useCancelJob, useFloor, useNominal, usePieces } from "../../api/hooks";
@@ -10,14 +11,14 @@ import { Choice, fileUnits } from "../../ui/Choice";
 const devices = ["all-round", "turntable", "structured-light", "laser-line"];
 
 const start = {
-  seed: "21",
-  spacing: "0.95",
-  noise: "0.008",
-  noiseGrowth: "0",
-  coat: "0",
-  misregistration: "0",
-  narrowestFace: "0",
-  strayPieces: "3",
+  seed: 21,
+  spacing: 0.95,
+  noise: 0.008,
+  noiseGrowth: 0,
+  coat: 0,
+  misregistration: 0,
+  narrowestFace: 0,
+  strayPieces: 3,
   unit: "mm",
   device: "all-round",
   tablePatch: true,
@@ -30,15 +31,15 @@ type NumberKey =
   "seed" | "spacing" | "noise" | "noiseGrowth" | "coat" | "misregistration" | "narrowestFace" | "strayPieces";
 type SwitchKey = "tablePatch" | "fixture" | "cloud";
 
-const numbers: { key: NumberKey; label: string; min?: number; hint?: string }[] = [
-  { key: "seed", label: "Seed" },
+const numbers: { key: NumberKey; label: string; min: number; whole?: boolean }[] = [
+  { key: "seed", label: "Seed", min: 0, whole: true },
   { key: "spacing", label: "Point spacing, mm", min: 0.2 },
   { key: "noise", label: "Noise along the line of sight, mm", min: 0 },
   { key: "noiseGrowth", label: "Noise grows with incidence, power", min: 0 },
   { key: "misregistration", label: "Views off each other by, mm", min: 0 },
   { key: "coat", label: "Spray coat, mm", min: 0 },
   { key: "narrowestFace", label: "No data on faces narrower than, mm", min: 0 },
-  { key: "strayPieces", label: "Stray pieces", min: 0 },
+  { key: "strayPieces", label: "Stray pieces", min: 0, whole: true },
 ];
 
 const switches: { key: SwitchKey; label: string }[] = [
@@ -57,7 +58,7 @@ export function CaptureForm() {
   const pieces = usePieces("all", "", partId || undefined).data?.pages[0]?.pieces ?? [];
   const highest = Math.max(0, ...pieces.map((p) => Number(p.serial)).filter(Number.isFinite));
   const [serial, setSerial] = useState("");
-  const [form, setForm] = useState<Form>(start);
+  const { register, control, handleSubmit, formState } = useForm<Form>({ mode: "onChange", defaultValues: start });
   const [errors, setErrors] = useState<PlantedError[]>([]);
   const [jobId, setJobId] = useState<string | null>(null);
   const nextSerial = serial || String(highest + 1).padStart(4, "0");
@@ -67,28 +68,9 @@ export function CaptureForm() {
     queryFn: () => take(api.GET("/api/jobs/{id}", { params: { path: { id: jobId! } } })),
   });
   const cancel = useCancelJob();
-  const capture = useAction(async () => {
+  const capture = useAction(async (form: Form) => {
     const started = await take(
-      api.POST("/api/captures", {
-        body: {
-          partId: partId!,
-          serial: nextSerial,
-          unit: form.unit,
-          device: form.device,
-          tablePatch: form.tablePatch,
-          fixture: form.fixture,
-          cloud: form.cloud,
-          seed: Number(form.seed),
-          spacing: Number(form.spacing),
-          noise: Number(form.noise),
-          noiseGrowth: Number(form.noiseGrowth),
-          coat: Number(form.coat),
-          misregistration: Number(form.misregistration),
-          narrowestFace: Number(form.narrowestFace),
-          strayPieces: Number(form.strayPieces),
-          errors,
-        },
-      }),
+      api.POST("/api/captures", { body: { ...form, partId: partId!, serial: nextSerial, errors } }),
     );
     setJobId(started.id);
   });
@@ -96,17 +78,17 @@ export function CaptureForm() {
   const captured =
     pieces.find((p) => p.serial === nextSerial) ??
     pieces.find((p) => job.data?.state === "done" && p.serial === serial);
-  const put = (change: Partial<Form>) => setForm({ ...form, ...change });
   return (
     <>
       {parts.length === 0 && <p className="text-brass">No part has a nominal yet; there is nothing to scan.</p>}
       <form
         className="space-y-4 rounded border border-line bg-panel p-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          setSerial(nextSerial);
-          capture.mutate(undefined);
-        }}
+        onSubmit={(e) =>
+          void handleSubmit((form) => {
+            setSerial(nextSerial);
+            capture.mutate(form);
+          })(e)
+        }
       >
         <div className="grid grid-cols-3 gap-3">
           <Field label="Part">
@@ -120,37 +102,61 @@ export function CaptureForm() {
             <Input value={serial} placeholder={nextSerial} onChange={(e) => setSerial(e.target.value)} />
           </Field>
           <Field label="Device">
-            <Choice
-              value={form.device}
-              options={devices.map((value) => ({ value, name: value.replace("-", " ") }))}
-              onChange={(device) => put({ device })}
+            <Controller
+              name="device"
+              control={control}
+              render={({ field: { value, onChange } }) => (
+                <Choice
+                  value={value}
+                  options={devices.map((value) => ({ value, name: value.replace("-", " ") }))}
+                  onChange={onChange}
+                />
+              )}
             />
           </Field>
           {numbers.map((n) => (
-            <Field key={n.key} label={n.label} hint={n.hint}>
+            <Field key={n.key} label={n.label} error={formState.errors[n.key]?.message}>
               <Input
+                {...register(n.key, {
+                  valueAsNumber: true,
+                  min: { value: n.min, message: `At least ${n.min}.` },
+                  validate: (value) =>
+                    n.whole
+                      ? Number.isInteger(value) || "A whole number."
+                      : Number.isFinite(value) || "A number is needed.",
+                })}
                 type="number"
                 step="any"
-                min={n.min}
-                value={form[n.key]}
-                onChange={(e) => put({ [n.key]: e.target.value })}
               />
             </Field>
           ))}
           <Field label="Unit written">
-            <Choice value={form.unit} options={fileUnits} onChange={(unit) => put({ unit })} />
+            <Controller
+              name="unit"
+              control={control}
+              render={({ field: { value, onChange } }) => (
+                <Choice value={value} options={fileUnits} onChange={onChange} />
+              )}
+            />
           </Field>
         </div>
         <div className="flex flex-wrap gap-x-6 gap-y-1">
           {switches.map((x) => (
-            <Check key={x.key} checked={form[x.key]} onChange={(on) => put({ [x.key]: on })}>
-              {x.label}
-            </Check>
+            <Controller
+              key={x.key}
+              name={x.key}
+              control={control}
+              render={({ field: { value, onChange } }) => (
+                <Check checked={value} onChange={onChange}>
+                  {x.label}
+                </Check>
+              )}
+            />
           ))}
         </div>
         <PlantedErrors faces={nominal.data?.faces ?? []} errors={errors} onChange={setErrors} />
         <div className="flex items-center gap-3">
-          <Button type="submit" tone="primary" disabled={!partId || running || capture.isPending}>
+          <Button type="submit" tone="primary" disabled={!partId || !formState.isValid || running || capture.isPending}>
             Capture a piece
           </Button>
           {job.data && (

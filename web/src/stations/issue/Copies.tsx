@@ -1,8 +1,9 @@
 import { X } from "lucide-react";
-import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import type { ReportPlan } from "../../api/client";
 import { copyWhen, formatNames, formats, newCopy, whereTo, type CopyPlan } from "../../plan/copies";
 import { Choice, namedOptions } from "../../ui/Choice";
+import { filled } from "../../ui/forms";
 import { Button, Check, Field, Input, Named } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 
@@ -10,6 +11,11 @@ const kinds = [
   { value: "mail" as const, name: "Mail" },
   { value: "folder" as const, name: "Folder" },
 ];
+
+interface Wanted {
+  kind: CopyPlan["kind"];
+  to: string;
+}
 
 interface Props {
   report: ReportPlan;
@@ -19,8 +25,11 @@ interface Props {
 
 /** Which copies go out by themselves when a report of this part is issued and holds. */
 export function Copies({ report, disabled, onChange }: Props) {
-  const [kind, setKind] = useState<CopyPlan["kind"]>("mail");
-  const [to, setTo] = useState("");
+  const { register, control, watch, handleSubmit, resetField, formState } = useForm<Wanted>({
+    mode: "onChange",
+    defaultValues: { kind: "mail", to: "" },
+  });
+  const kind = watch("kind");
   const copies = report.copies ?? [];
   const put = (change: (copies: readonly CopyPlan[]) => readonly CopyPlan[]) =>
     onChange((r) => ({ ...r, copies: [...change(r.copies ?? [])] }));
@@ -82,25 +91,31 @@ export function Copies({ report, disabled, onChange }: Props) {
         </ul>
         <form
           className="grid grid-cols-[96px_1fr_auto] items-end gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            put((all) => [...all, newCopy(kind, to)]);
-            setTo("");
-          }}
+          onSubmit={(e) =>
+            void handleSubmit((wanted) => {
+              put((all) => [...all, newCopy(wanted.kind, wanted.to)]);
+              resetField("to");
+            })(e)
+          }
         >
           <Field label="By">
-            <Choice value={kind} disabled={disabled} options={kinds} onChange={setKind} />
+            <Controller
+              name="kind"
+              control={control}
+              render={({ field: { value, onChange } }) => (
+                <Choice value={value} disabled={disabled} options={kinds} onChange={onChange} />
+              )}
+            />
           </Field>
           <Field label={kind === "mail" ? "Address" : "Folder, if any"}>
             <Input
+              {...register("to", { validate: (to, wanted) => wanted.kind === "folder" || filled(to), deps: "kind" })}
               type={kind === "mail" ? "email" : "text"}
-              value={to}
               maxLength={254}
               disabled={disabled}
-              onChange={(e) => setTo(e.target.value)}
             />
           </Field>
-          <Button type="submit" disabled={disabled || (kind === "mail" && to.trim() === "")}>
+          <Button type="submit" disabled={disabled || !formState.isValid}>
             Add copy
           </Button>
         </form>

@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import { api, take, type ReportPlan } from "../../api/client";
 import { useAction, useKeepLayout, useMay } from "../../api/hooks";
 import { Choice } from "../../ui/Choice";
+import { filled } from "../../ui/forms";
 import { Button, Check, Field, Input } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 
@@ -17,8 +19,10 @@ export function Layouts({ partId, disabled, onChange }: Props) {
   const mayKeep = useMay("approver");
   const { data: kept = [] } = useQuery({ queryKey: ["layouts"], queryFn: () => take(api.GET("/api/layouts")) });
   const [chosen, setChosen] = useState<string | null>(null);
-  const [name, setName] = useState("");
-  const [forNewParts, setForNewParts] = useState(false);
+  const { register, control, handleSubmit, resetField, formState } = useForm({
+    mode: "onChange",
+    defaultValues: { name: "", forNewParts: false },
+  });
   const keep = useKeepLayout(partId);
   const remove = useAction(
     (gone: string) => take(api.DELETE("/api/layouts/{name}", { params: { path: { name: gone } } })),
@@ -58,22 +62,29 @@ export function Layouts({ partId, disabled, onChange }: Props) {
         {mayKeep && (
           <form
             className="space-y-2"
-            onSubmit={(e) => {
-              e.preventDefault();
-              keep.mutate({ name: name.trim(), forNewParts }, { onSuccess: () => setName("") });
-            }}
+            onSubmit={(e) =>
+              void handleSubmit(({ name, forNewParts }) =>
+                keep.mutate({ name: name.trim(), forNewParts }, { onSuccess: () => resetField("name") }),
+              )(e)
+            }
           >
             <div className="flex items-end gap-2">
               <Field label="Keep this report's layout as">
-                <Input value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
+                <Input {...register("name", { validate: filled })} maxLength={60} />
               </Field>
-              <Button type="submit" disabled={name.trim() === "" || keep.isPending}>
+              <Button type="submit" disabled={!formState.isValid || keep.isPending}>
                 Keep
               </Button>
             </div>
-            <Check checked={forNewParts} onChange={setForNewParts}>
-              New parts begin with it
-            </Check>
+            <Controller
+              name="forNewParts"
+              control={control}
+              render={({ field: { value, onChange } }) => (
+                <Check checked={value} onChange={onChange}>
+                  New parts begin with it
+                </Check>
+              )}
+            />
           </form>
         )}
       </div>

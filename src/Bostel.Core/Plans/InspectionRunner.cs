@@ -60,6 +60,8 @@ public sealed class InspectionRunner
     private readonly Lazy<NominalSurface> _surface;
     private readonly ConditionalWeakTable<TriangleMesh, Once<AlignmentResult>> _bestFits = [];
 
+    private readonly ConditionalWeakTable<TriangleMesh, Latest<(RigidTransform, DeviationOptions), MeasuredScan>> _measured = [];
+
     /// <summary>By what was compared, and by the standard uncertainty of the device.</summary>
     private readonly ConditionalWeakTable<DeviationMap, ConcurrentDictionary<double, Lazy<Explanation>>> _explanations = [];
 
@@ -151,7 +153,11 @@ public sealed class InspectionRunner
         // A mesh never changes: its best fit stays true as long as it is, and other ways of aligning it begin there.
         AlignmentResult BestFit() => _bestFits.GetValue(scan.Mesh, _ => new())
             .Get(() => SurfaceAlignment.FitToAllSurfaces(scan.Mesh, Target, null, told, cancel));
-        var result = plan.Align.Run(new(scan.Mesh, plan, Nominal, Target, SearchLimits(plan), told, cancel, BestFit));
+        // Datums are measured in the pose found first; which of them are chosen then, and in what order, measures nothing anew.
+        var limits = SearchLimits(plan);
+        MeasuredScan MeasuredIn(RigidTransform pose) => _measured.GetValue(scan.Mesh, _ => new()).Get((pose, limits), () =>
+            new(new(scan.Mesh, pose, Deviation.Compute(scan.Mesh, pose, Nominal, Tree, limits, null, cancel)), Nominal));
+        var result = plan.Align.Run(new(scan.Mesh, plan, Nominal, Target, told, cancel, BestFit, MeasuredIn));
         return result with { FarthestSigma = result.Uncertainty is { } u ? Nominal.Mesh.Bounds.Corners.Max(u.SigmaAt) : null };
     }
 
@@ -370,22 +376,6 @@ public sealed class InspectionRunner
 
     private static Relay<(double Share, string What)>? Adapt(IProgress<RunProgress>? progress) =>
         progress is null ? null : new Relay<(double Share, string What)>(p => progress.Report(new(p.Share, p.What)));
-
-    /// <summary>Something sought once; a search that was cancelled or found nothing is begun anew by whoever asks next.</summary>
-    private sealed class Once<T>
-        where T : class
-    {
-        private readonly Lock _lock = new();
-        private T? _found;
-
-        public T Get(Func<T> find)
-        {
-            lock (_lock)
-            {
-                return _found ??= find();
-            }
-        }
-    }
 
     /// <summary>Passes progress on at once, on the reporting thread.</summary>
     private sealed class Relay<T>(Action<T> to) : IProgress<T>

@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using Bostel.Core.Alignment;
-using Bostel.Core.Comparison;
 using Bostel.Core.Features;
 using Bostel.Core.Geometry;
 using Bostel.Core.Meshes;
@@ -68,16 +67,14 @@ public abstract record AlignPlan
 /// <summary>What an alignment works on.</summary>
 /// <param name="Scan">Prepared scan, mm.</param>
 /// <param name="BestFit">The best fit of the scan to all surfaces, sought once for all ways that start from it.</param>
+/// <param name="MeasuredIn">The scan in a pose that was found first; ways that begin in the same pose share what is measured there.</param>
 internal sealed record AlignmentTask(
-    TriangleMesh Scan, InspectionPlan Plan, NominalModel Nominal, AlignmentTarget Target, DeviationOptions Options,
-    IProgress<(double Share, string What)>? Progress, CancellationToken Cancel, Func<AlignmentResult> BestFit)
+    TriangleMesh Scan, InspectionPlan Plan, NominalModel Nominal, AlignmentTarget Target,
+    IProgress<(double Share, string What)>? Progress, CancellationToken Cancel, Func<AlignmentResult> BestFit,
+    Func<RigidTransform, MeasuredScan> MeasuredIn)
 {
     /// <summary>The plan's features, measured in a pose that was found first.</summary>
-    public PlanFeatures FeaturesIn(RigidTransform pose)
-    {
-        var map = Deviation.Compute(Scan, pose, Nominal, Target.Tree, Options, null, Cancel);
-        return new(Plan, new(new(Scan, pose, map), Nominal));
-    }
+    public PlanFeatures FeaturesIn(RigidTransform pose) => new(Plan, MeasuredIn(pose));
 
     public AlignmentResult Assess(RigidTransform pose) => SurfaceAlignment.Assess(Scan, Target, pose);
 

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Controller, useForm } from "react-hook-form";
+import { useForm } from "react-hook-form";
 import { api, take, type Role, type Schemas } from "../api/client";
 import { useAction, usePeople } from "../api/hooks";
 import { moment } from "../ui/format";
@@ -7,7 +7,7 @@ import { Button, Columns, Field, Input } from "../ui/parts";
 import { Attention } from "../ui/Worksheet";
 import { Choice } from "../ui/Choice";
 import { Scroll } from "../ui/Scroll";
-import { filled } from "../ui/forms";
+import { ChoiceField, filled } from "../ui/forms";
 
 const may: Record<Role, string> = {
   reader: "looks",
@@ -134,15 +134,7 @@ function AddPerson({ onAdded }: { onAdded: (told: Schemas["OneTimePassword"]) =>
         </Field>
       </div>
       <div className="w-44">
-        <Field label="Role">
-          <Controller
-            name="role"
-            control={control}
-            render={({ field: { value, onChange } }) => (
-              <Choice value={value} options={roleOptions} onChange={onChange} />
-            )}
-          />
-        </Field>
+        <ChoiceField label="Role" name="role" control={control} options={roleOptions} />
       </div>
       <Button type="submit" disabled={!formState.isValid || add.isPending}>
         Add a person

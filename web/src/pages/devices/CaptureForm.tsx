@@ -1,14 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Controller, useForm } from "react-hook-form";
+import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { useAction, useCancelJob, useFloor, useNominal, usePieces } from "../../api/hooks";
-import { Bar, Button, Check, Field, Input } from "../../ui/parts";
+import { CheckField, ChoiceField } from "../../ui/forms";
+import { Bar, Button, Field, Input } from "../../ui/parts";
 import { PlantedErrors, type PlantedError } from "./PlantedErrors";
 import { Choice, fileUnits } from "../../ui/Choice";
 
-const devices = ["all-round", "turntable", "structured-light", "laser-line"];
+const devices = ["all-round", "turntable", "structured-light", "laser-line"].map((value) => ({
+  value,
+  name: value.replace("-", " "),
+}));
 
 const start = {
   seed: 21,
@@ -101,19 +105,7 @@ export function CaptureForm() {
           <Field label="Serial number">
             <Input value={serial} placeholder={nextSerial} onChange={(e) => setSerial(e.target.value)} />
           </Field>
-          <Field label="Device">
-            <Controller
-              name="device"
-              control={control}
-              render={({ field: { value, onChange } }) => (
-                <Choice
-                  value={value}
-                  options={devices.map((value) => ({ value, name: value.replace("-", " ") }))}
-                  onChange={onChange}
-                />
-              )}
-            />
-          </Field>
+          <ChoiceField label="Device" name="device" control={control} options={devices} />
           {numbers.map((n) => (
             <Field key={n.key} label={n.label} error={formState.errors[n.key]?.message}>
               <Input
@@ -130,28 +122,13 @@ export function CaptureForm() {
               />
             </Field>
           ))}
-          <Field label="Unit written">
-            <Controller
-              name="unit"
-              control={control}
-              render={({ field: { value, onChange } }) => (
-                <Choice value={value} options={fileUnits} onChange={onChange} />
-              )}
-            />
-          </Field>
+          <ChoiceField label="Unit written" name="unit" control={control} options={fileUnits} />
         </div>
         <div className="flex flex-wrap gap-x-6 gap-y-1">
           {switches.map((x) => (
-            <Controller
-              key={x.key}
-              name={x.key}
-              control={control}
-              render={({ field: { value, onChange } }) => (
-                <Check checked={value} onChange={onChange}>
-                  {x.label}
-                </Check>
-              )}
-            />
+            <CheckField key={x.key} name={x.key} control={control}>
+              {x.label}
+            </CheckField>
           ))}
         </div>
         <PlantedErrors faces={nominal.data?.faces ?? []} errors={errors} onChange={setErrors} />

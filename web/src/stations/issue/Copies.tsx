@@ -1,9 +1,9 @@
 import { X } from "lucide-react";
-import { Controller, useForm } from "react-hook-form";
+import { useForm } from "react-hook-form";
 import type { ReportPlan } from "../../api/client";
 import { copyWhen, formatNames, formats, newCopy, whereTo, type CopyPlan } from "../../plan/copies";
 import { Choice, namedOptions } from "../../ui/Choice";
-import { filled } from "../../ui/forms";
+import { ChoiceField, filled } from "../../ui/forms";
 import { Button, Check, Field, Input, Named } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 
@@ -98,15 +98,7 @@ export function Copies({ report, disabled, onChange }: Props) {
             })(e)
           }
         >
-          <Field label="By">
-            <Controller
-              name="kind"
-              control={control}
-              render={({ field: { value, onChange } }) => (
-                <Choice value={value} disabled={disabled} options={kinds} onChange={onChange} />
-              )}
-            />
-          </Field>
+          <ChoiceField label="By" name="kind" control={control} disabled={disabled} options={kinds} />
           <Field label={kind === "mail" ? "Address" : "Folder, if any"}>
             <Input
               {...register("to", { validate: (to, wanted) => wanted.kind === "folder" || filled(to), deps: "kind" })}

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Controller, useForm } from "react-hook-form";
+import { useForm } from "react-hook-form";
 import { api, take, type ReportPlan } from "../../api/client";
 import { useAction, useKeepLayout, useMay } from "../../api/hooks";
 import { Choice } from "../../ui/Choice";
-import { filled } from "../../ui/forms";
-import { Button, Check, Field, Input } from "../../ui/parts";
+import { CheckField, filled } from "../../ui/forms";
+import { Button, Field, Input } from "../../ui/parts";
 import { Block } from "../../ui/Worksheet";
 
 interface Props {
@@ -76,15 +76,9 @@ export function Layouts({ partId, disabled, onChange }: Props) {
                 Keep
               </Button>
             </div>
-            <Controller
-              name="forNewParts"
-              control={control}
-              render={({ field: { value, onChange } }) => (
-                <Check checked={value} onChange={onChange}>
-                  New parts begin with it
-                </Check>
-              )}
-            />
+            <CheckField name="forNewParts" control={control}>
+              New parts begin with it
+            </CheckField>
           </form>
         )}
       </div>

@@ -174,20 +174,38 @@ public static class FigureRenderer
             _nearest = new int[width * height];
             Array.Fill(_nearest, -1);
             _pixels = new byte[3 * width * height];
-            for (var i = 0; i < _pixels.Length; i += 3)
+            var row = _pixels.AsSpan(0, 3 * width);
+            for (var i = 0; i < row.Length; i += 3)
             {
-                (_pixels[i], _pixels[i + 1], _pixels[i + 2]) = ((byte)Paper.R, (byte)Paper.G, (byte)Paper.B);
+                (row[i], row[i + 1], row[i + 2]) = ((byte)Paper.R, (byte)Paper.G, (byte)Paper.B);
+            }
+
+            for (var y = 1; y < height; y++)
+            {
+                row.CopyTo(_pixels.AsSpan(y * row.Length));
             }
         }
 
         /// <summary>A triangle on the screen, and where its pixels lie in it.</summary>
-        private readonly ref struct Flat(double[] p, ReadOnlySpan<int> corner)
+        private readonly ref struct Flat
         {
-            private readonly double _ax = p[3 * corner[0]], _ay = p[(3 * corner[0]) + 1], _az = p[(3 * corner[0]) + 2];
-            private readonly double _bx = p[3 * corner[1]], _by = p[(3 * corner[1]) + 1], _bz = p[(3 * corner[1]) + 2];
-            private readonly double _cx = p[3 * corner[2]], _cy = p[(3 * corner[2]) + 1], _cz = p[(3 * corner[2]) + 2];
+            private readonly double _ax, _ay, _az, _bx, _by, _bz, _cx, _cy, _cz;
+            private readonly double _perArea;
 
-            public double Area => ((_bx - _ax) * (_cy - _ay)) - ((_by - _ay) * (_cx - _ax));
+            public Flat(double[] p, ReadOnlySpan<int> corner)
+            {
+                var (a, b, c) = (3 * corner[0], 3 * corner[1], 3 * corner[2]);
+                (_ax, _ay, _az) = (p[a], p[a + 1], p[a + 2]);
+                (_bx, _by, _bz) = (p[b], p[b + 1], p[b + 2]);
+                (_cx, _cy, _cz) = (p[c], p[c + 1], p[c + 2]);
+                _perArea = 1 / (((_bx - _ax) * (_cy - _ay)) - ((_by - _ay) * (_cx - _ax)));
+            }
+
+            /// <summary>Seen edge on, it covers nothing.</summary>
+            public bool IsSeen => double.IsFinite(_perArea);
+
+            /// <summary>How the weights of the first two corners grow from one pixel of a row to the next.</summary>
+            public (double U, double V) Step => ((_by - _cy) * _perArea, (_cy - _ay) * _perArea);
 
             /// <summary>
             /// The pixels whose middles may lie in it, of a picture of a size; none where the last comes before the first.
@@ -198,40 +216,41 @@ public static class FigureRenderer
                 Math.Max(0, (int)Math.Ceiling(Math.Min(_ay, Math.Min(_by, _cy)) - 0.5)),
                 Math.Min(height - 1, (int)Math.Floor(Math.Max(_ay, Math.Max(_by, _cy)) - 0.5)));
 
-            /// <summary>Weights of the corners at the middle of a pixel.</summary>
-            public Vector3D At(int x, int y, double area)
+            /// <summary>Weights of the first two corners at the middle of a pixel; that of the third is what they leave of 1.</summary>
+            public (double U, double V) At(int x, int y)
             {
                 var (px, py) = (x + 0.5, y + 0.5);
-                var u = (((_bx - px) * (_cy - py)) - ((_by - py) * (_cx - px))) / area;
-                var v = (((_cx - px) * (_ay - py)) - ((_cy - py) * (_ax - px))) / area;
-                return new(u, v, 1 - u - v);
+                return ((((_bx - px) * (_cy - py)) - ((_by - py) * (_cx - px))) * _perArea,
+                    (((_cx - px) * (_ay - py)) - ((_cy - py) * (_ax - px))) * _perArea);
             }
 
-            public float Depth(Vector3D w) => (float)((w.X * _az) + (w.Y * _bz) + (w.Z * _cz));
+            public float Depth(double u, double v) => (float)((u * _az) + (v * _bz) + ((1 - u - v) * _cz));
         }
 
         /// <summary>Puts a triangle before what lies behind it; it is shaded when all are there.</summary>
         public void Triangle(double[] p, ReadOnlySpan<int> corner, int triangle)
         {
+            const double OnEdge = -1e-9;
             var flat = new Flat(p, corner);
-            var area = flat.Area;
-            if (area == 0)
+            if (!flat.IsSeen)
             {
                 return;
             }
 
             var (x0, x1, y0, y1) = flat.Pixels(_width, _height);
+            var (stepU, stepV) = flat.Step;
             for (var y = y0; y <= y1; y++)
             {
+                var (firstU, firstV) = flat.At(x0, y);
                 for (var x = x0; x <= x1; x++)
                 {
-                    var w = flat.At(x, y, area);
-                    if (w.X < -1e-9 || w.Y < -1e-9 || w.Z < -1e-9)
+                    var (u, v) = (firstU + ((x - x0) * stepU), firstV + ((x - x0) * stepV));
+                    if (u < OnEdge || v < OnEdge || 1 - u - v < OnEdge)
                     {
                         continue;
                     }
 
-                    var z = flat.Depth(w);
+                    var z = flat.Depth(u, v);
                     var at = (y * _width) + x;
                     if (z > _depth[at])
                     {
@@ -250,8 +269,8 @@ public static class FigureRenderer
                     var at = (y * _width) + x;
                     if (_nearest[at] is var t and >= 0)
                     {
-                        var flat = new Flat(p, indices.AsSpan(t, 3));
-                        Put(at, shade(t, flat.At(x, y, flat.Area), x, y), 1);
+                        var (u, v) = new Flat(p, indices.AsSpan(t, 3)).At(x, y);
+                        Put(at, shade(t, new(u, v, 1 - u - v), x, y), 1);
                     }
                 }
             });
@@ -292,23 +311,25 @@ public static class FigureRenderer
         {
             var (w, h) = (_width / Over, _height / Over);
             var small = new byte[3 * w * h];
-            for (var y = 0; y < h; y++)
+            Parallel.For(0, h, y =>
             {
                 for (var x = 0; x < w; x++)
                 {
-                    for (var c = 0; c < 3; c++)
+                    var (r, g, b) = (0, 0, 0);
+                    for (var row = y * Over; row < (y + 1) * Over; row++)
                     {
-                        var sum = 0;
-                        for (var k = 0; k < Over * Over; k++)
+                        var from = 3 * ((row * _width) + (x * Over));
+                        for (var i = from; i < from + (3 * Over); i += 3)
                         {
-                            sum += _pixels[(3 * ((((y * Over) + (k / Over)) * _width) + (x * Over) + (k % Over))) + c];
+                            (r, g, b) = (r + _pixels[i], g + _pixels[i + 1], b + _pixels[i + 2]);
                         }
-
-                        small[(3 * ((y * w) + x)) + c] = (byte)(sum / (Over * Over));
                     }
-                }
-            }
 
+                    var at = 3 * ((y * w) + x);
+                    (small[at], small[at + 1], small[at + 2]) =
+                        ((byte)(r / (Over * Over)), (byte)(g / (Over * Over)), (byte)(b / (Over * Over)));
+                }
+            });
             return small;
         }
 

@@ -45,7 +45,12 @@ public readonly record struct ColourScale(double Lower, double Upper, RampPlan R
         }
 
         var stops = Ramp.Kind switch { RampKind.BlueRust => BlueRust, RampKind.GreenPlum => GreenPlum, _ => Grey };
-        var i = Math.Max(1, Array.FindIndex(stops, s => t <= s.At));
+        var i = 1;
+        while (t > stops[i].At)
+        {
+            i++;
+        }
+
         var (a, b) = (stops[i - 1], stops[i]);
         var f = (t - a.At) / (b.At - a.At);
         return (a.R + (f * (b.R - a.R)), a.G + (f * (b.G - a.G)), a.B + (f * (b.B - a.B)));

@@ -1,5 +1,6 @@
 using Bostel.Core.Alignment;
 using Bostel.Core.Features;
+using Bostel.Core.Fitting;
 using Bostel.Core.Geometry;
 using Bostel.Core.Plans;
 using Bostel.Core.Spatial;
@@ -160,6 +161,25 @@ public class ConstructionPlanTests
         Assert.Equal(0, Try(_clamp.Align).Change!.Moves, 1e-12);
         var one = HeldMotion.Of(Try(new ByDatumsPlan { Datums = ["A"] }).Aligned);
         Assert.Equal([Motion.TurnZ, Motion.ShiftX, Motion.ShiftY], one.Where(m => m.By is null).Select(m => m.Motion));
+    }
+
+    /// <summary>
+    /// What one way measured in the pose found first serves the next: each is, to the last bit, what a runner finds that tried no other;
+    /// also where the features are fitted otherwise.
+    /// </summary>
+    [Fact]
+    public void WaysTriedOneAfterTheOtherAreAsIfEachWereTheFirst()
+    {
+        var scan = _runner.Value.Prepare(_scan.Value.Mesh, _clamp);
+        InspectionPlan Held(params string[] datums) => _clamp with { Align = new ByDatumsPlan { Datums = datums } };
+        InspectionPlan[] plans =
+        [
+            Held("A", "B", "C"), Held("B", "A", "C"),
+            Held("A", "B", "C") with { Features = [.. _clamp.Features.Select(f => f with { Criterion = Criterion.OuterTangent })] },
+        ];
+        var found = plans.Select(p => _runner.Value.Align(scan, p).Transform).ToList();
+        Assert.Equal(plans.Select(p => new InspectionRunner(DemoParts.Model("RC-077")).Align(scan, p).Transform), found);
+        Assert.Equal(plans.Length, found.Distinct().Count());
     }
 
     [Fact]

@@ -39,6 +39,14 @@ test("a mesh nominal and its scan, dropped together, make a new part whose faces
     },
     [readFileSync(file("RC-077.stl")).toString("base64"), readFileSync(file("RC-077-0001.ply")).toString("base64")],
   );
+
+  // Text that is dragged into a field is no file: the page leaves it to the field.
+  const taken = await page.getByLabel("Search pieces").evaluate((field) => {
+    const text = new DataTransfer();
+    text.setData("text/plain", "0001");
+    return ["dragover", "drop"].filter((kind) => !field.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: text })));
+  });
+  expect(taken).toEqual([]);
   await page.dispatchEvent("main", "drop", { dataTransfer: transfer });
   const dialog = page.getByRole("dialog", { name: "Receive files" });
   await pick(dialog.getByLabel("Part", { exact: true }), "a new part");

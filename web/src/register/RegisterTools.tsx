@@ -3,6 +3,7 @@ import { useDropzone } from "react-dropzone";
 import { api, take, type Schemas } from "../api/client";
 import { moment } from "../ui/format";
 import { Button } from "../ui/parts";
+import { say } from "../ui/notices";
 import { verdictWord } from "../ui/VerdictMark";
 import { stateOf } from "./states";
 import { Scroll } from "../ui/Scroll";
@@ -22,7 +23,16 @@ export function RegisterTools() {
     }),
   });
   const drop = useDropzone({
-    onDrop: ([chosen]) => chosen && verify.mutate(chosen),
+    onDrop: ([first], more) => {
+      if (!first) {
+        return;
+      }
+
+      verify.mutate(first);
+      if (more.length > 0) {
+        say(`Only ${first.name} is verified: one file at a time.`);
+      }
+    },
     multiple: false,
     noClick: true,
     noKeyboard: true,

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState, type ReactNode } from "react";
+import { useState, type DragEvent, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { useNavigate } from "react-router";
 import { api, take, upload } from "../api/client";
@@ -19,13 +19,24 @@ interface Filing {
   error: string | null;
 }
 
-/** Files dropped anywhere are filed here: nominal or scan, of which part, in which unit. */
 const roles: { value: Role; name: string }[] = [
   { value: "scan", name: "a scan" },
   { value: "nominal", name: "the nominal" },
 ];
 
-export function DropFiles({ children }: { children: ReactNode }) {
+/** A drag of text, or of things of the page, is none of files: it goes on as if no zone were there. */
+const filesOnly = (e: DragEvent<HTMLElement>) => {
+  if (!e.dataTransfer.types.includes("Files")) {
+    e.stopPropagation();
+  }
+};
+
+const sign =
+  "pointer-events-none fixed inset-2 z-50 grid place-items-center rounded border-4 border-dashed border-indigo bg-tint/70 " +
+  "text-xl";
+
+/** The page, and files dropped anywhere on it are filed: nominal or scan, of which part, in which unit. */
+export function DropFiles({ className, children }: { className: string; children: ReactNode }) {
   const { files, offer, clear } = useReceiving();
   // Whose part a file is can only be guessed once the parts are known.
   const known = useFloor().data !== undefined;
@@ -42,13 +53,17 @@ export function DropFiles({ children }: { children: ReactNode }) {
     },
   });
   return (
-    <div {...zone.getRootProps({ className: "flex h-full flex-col" })}>
+    <div
+      {...zone.getRootProps({
+        className,
+        onDragEnter: filesOnly,
+        onDragOver: filesOnly,
+        onDragLeave: filesOnly,
+        onDrop: filesOnly,
+      })}
+    >
       {children}
-      {zone.isDragActive && (
-        <div className="pointer-events-none fixed inset-2 z-50 grid place-items-center rounded border-4 border-dashed border-indigo bg-tint/70 text-xl">
-          Drop nominals and scans here
-        </div>
-      )}
+      {zone.isDragActive && <div className={sign}>Drop nominals and scans here</div>}
       {files.length > 0 && known && <FileDialog key={files.map((f) => f.name).join()} files={files} onClose={clear} />}
     </div>
   );

@@ -91,7 +91,7 @@ export function Shell({ session, children }: { session: Schemas["SessionView"]; 
   }, [plan, redo, undo]);
 
   return (
-    <DropFiles>
+    <DropFiles className="flex h-full flex-col">
       <header className="flex h-11 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
         <Link to="/" className="flex items-center gap-2 text-base font-semibold">
           <img src="/mark.svg" alt="" width="22" height="22" /> Bostel

@@ -2,7 +2,7 @@ import { expect, test, type Page } from "@playwright/test";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { goTo, issue, onStage, pickFace, release, signIn, stageReady, stationIs } from "./steps";
+import { goTo, issue, onStage, pick, pickFace, release, signIn, stageReady, stationIs } from "./steps";
 
 // One walk along the path with the waiting demo piece; each test goes on where the one before ended.
 test.describe.serial("from a waiting scan to an issued report", () => {
@@ -248,9 +248,14 @@ test.describe.serial("from a waiting scan to an issued report", () => {
     // The plan asks for a second person: what is issued does not hold alone.
     await page.getByLabel("Holds only once somebody else has countersigned it").click();
     await expect(page.getByLabel("Holds only once somebody else has countersigned it")).toBeChecked();
-    // A copy goes out by mail once it holds.
+    // A copy goes out by mail once it holds; mail needs an address, a folder none.
+    const addCopy = page.getByRole("button", { name: "Add copy" });
+    await pick(page.getByLabel("By", { exact: true }), "Folder");
+    await expect(addCopy).toBeEnabled();
+    await pick(page.getByLabel("By", { exact: true }), "Mail");
+    await expect(addCopy).toBeDisabled();
     await page.getByRole("textbox", { name: "Address", exact: true }).fill("shop@works.example");
-    await page.getByRole("button", { name: "Add copy" }).click();
+    await addCopy.click();
     await expect(page.getByRole("list", { name: "Copies that go out" })).toContainText("Mail to shop@works.example");
     await release(page);
     await issue(page);

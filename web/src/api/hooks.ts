@@ -309,14 +309,24 @@ export const useLog = ({ search, from, to }: LogSearch) =>
     placeholderData: keepPreviousData,
   });
 
-/** A change that says what went wrong when it does. */
-export function useAction<A, R>(run: (argument: A) => Promise<R>, refresh: (string | undefined)[][] = []) {
+/**
+ * A change that says what went wrong when it does.
+ * @param saidBy Who says it: a notice, or the form itself, where it was typed.
+ */
+export function useAction<A, R>(
+  run: (argument: A) => Promise<R>,
+  refresh: (string | undefined)[][] = [],
+  saidBy: "notice" | "form" = "notice",
+) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: run,
     onSuccess: () => Promise.all(refresh.map((queryKey) => client.invalidateQueries({ queryKey }))),
     onError: (error: Error) => {
-      say(error.message, "bad");
+      if (saidBy === "notice") {
+        say(error.message, "bad");
+      }
+
       if (error instanceof ApiError && error.status === 409) {
         void client.invalidateQueries();
       }

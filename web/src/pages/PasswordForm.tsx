@@ -3,6 +3,7 @@ import { api, take } from "../api/client";
 import { useAction } from "../api/hooks";
 import { say } from "../ui/notices";
 import { Notices } from "../shell/Notices";
+import { FormError } from "../ui/forms";
 import { Button, Field, Input } from "../ui/parts";
 
 const least = 10;
@@ -20,6 +21,7 @@ export function PasswordForm({ onDone }: { onDone?: () => void }) {
   const change = useAction(
     ({ old, next }: Change) => take(api.POST("/api/session/password", { body: { old, new: next } })),
     [["session"]],
+    "form",
   );
   const keep = (typed: Change) =>
     change.mutate(typed, {
@@ -54,11 +56,7 @@ export function PasswordForm({ onDone }: { onDone?: () => void }) {
           autoComplete="new-password"
         />
       </Field>
-      {change.error && (
-        <p className="text-bad" role="alert">
-          {change.error.message}
-        </p>
-      )}
+      <FormError error={change.error} />
       <Button type="submit" tone="primary" className="w-full" disabled={!isValid || change.isPending}>
         Change the password
       </Button>

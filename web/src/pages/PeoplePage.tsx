@@ -109,10 +109,14 @@ function AddPerson({ onAdded }: { onAdded: (told: Schemas["OneTimePassword"]) =>
     mode: "onChange",
     defaultValues: { name: "", role: "inspector" },
   });
-  const add = useAction((body: { name: string; role: Role }) => take(api.POST("/api/people", { body })), [["people"]]);
+  const add = useAction(
+    (body: { name: string; role: Role }) => take(api.POST("/api/people", { body })),
+    [["people"]],
+    "form",
+  );
   return (
     <form
-      className="flex items-end gap-2"
+      className="flex items-start gap-2"
       aria-label="Add a person"
       onSubmit={(e) =>
         void handleSubmit(({ name, role }) =>
@@ -129,14 +133,14 @@ function AddPerson({ onAdded }: { onAdded: (told: Schemas["OneTimePassword"]) =>
       }
     >
       <div className="w-56">
-        <Field label="Name">
+        <Field label="Name" error={add.error?.message}>
           <Input {...register("name", { validate: filled })} maxLength={60} />
         </Field>
       </div>
       <div className="w-44">
         <ChoiceField label="Role" name="role" control={control} options={roleOptions} />
       </div>
-      <Button type="submit" disabled={!formState.isValid || add.isPending}>
+      <Button type="submit" className="mt-[18px]" disabled={!formState.isValid || add.isPending}>
         Add a person
       </Button>
     </form>

@@ -1,6 +1,7 @@
 import { useForm } from "react-hook-form";
 import { api, take } from "../api/client";
 import { useAction } from "../api/hooks";
+import { FormError } from "../ui/forms";
 import { Button, Field, Input } from "../ui/parts";
 import { Notices } from "../shell/Notices";
 
@@ -11,7 +12,7 @@ interface Credentials {
 
 export function SignInPage() {
   const { register, handleSubmit, formState } = useForm<Credentials>({ mode: "onChange" });
-  const signIn = useAction((body: Credentials) => take(api.POST("/api/session", { body })), [["session"]]);
+  const signIn = useAction((body: Credentials) => take(api.POST("/api/session", { body })), [["session"]], "form");
   return (
     <main className="grid h-full place-items-center">
       <form
@@ -34,11 +35,7 @@ export function SignInPage() {
         <Button type="submit" tone="primary" className="w-full" disabled={!formState.isValid || signIn.isPending}>
           Sign in
         </Button>
-        {signIn.error && (
-          <p className="text-bad" role="alert">
-            {signIn.error.message}
-          </p>
-        )}
+        <FormError error={signIn.error} />
       </form>
       <Notices />
     </main>

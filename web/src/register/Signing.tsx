@@ -3,7 +3,7 @@ import { useForm, type UseFormRegister } from "react-hook-form";
 import { api, take } from "../api/client";
 import { useAction } from "../api/hooks";
 import { say } from "../ui/notices";
-import { filled } from "../ui/forms";
+import { filled, FormError } from "../ui/forms";
 import { Button, Dialog, Field, Input } from "../ui/parts";
 
 interface Props {
@@ -74,6 +74,7 @@ export const IssueReports = ({ pieces, what, onClose }: IssueProps) => (
 
 interface Signature {
   password: string;
+  /** Empty where no reason is asked for. */
   why: string;
 }
 
@@ -90,8 +91,11 @@ interface SignedProps {
 
 /** What is signed asks for the password again. */
 function Signed({ title, about, action, sign, onClose, children }: SignedProps) {
-  const { register, handleSubmit, formState } = useForm<Signature>({ mode: "onChange" });
-  const { mutate, isPending } = useAction(sign, [["reports"], ["piece"], ["pieces"], ["floor"]]);
+  const { register, handleSubmit, formState } = useForm<Signature>({
+    mode: "onChange",
+    defaultValues: { password: "", why: "" },
+  });
+  const { mutate, isPending, error } = useAction(sign, [["reports"], ["piece"], ["pieces"], ["floor"]], "form");
   return (
     <Dialog open title={title} about={about} onClose={onClose}>
       <form
@@ -102,6 +106,7 @@ function Signed({ title, about, action, sign, onClose, children }: SignedProps) 
         <Field label="Your password, to sign">
           <Input {...register("password", { required: true })} type="password" autoComplete="current-password" />
         </Field>
+        <FormError error={error} />
         <Button type="submit" tone="primary" disabled={!formState.isValid || isPending}>
           {action}
         </Button>

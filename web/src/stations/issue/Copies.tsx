@@ -98,10 +98,10 @@ export function Copies({ report, disabled, onChange }: Props) {
             })(e)
           }
         >
-          <ChoiceField label="By" name="kind" control={control} disabled={disabled} options={kinds} />
+          <ChoiceField label="By" name="kind" deps="to" control={control} disabled={disabled} options={kinds} />
           <Field label={kind === "mail" ? "Address" : "Folder, if any"}>
             <Input
-              {...register("to", { validate: (to, wanted) => wanted.kind === "folder" || filled(to), deps: "kind" })}
+              {...register("to", { validate: (to, wanted) => wanted.kind === "folder" || filled(to) })}
               type={kind === "mail" ? "email" : "text"}
               maxLength={254}
               disabled={disabled}

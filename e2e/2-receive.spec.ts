@@ -44,7 +44,8 @@ test("a mesh nominal and its scan, dropped together, make a new part whose faces
   const taken = await page.getByLabel("Search pieces").evaluate((field) => {
     const text = new DataTransfer();
     text.setData("text/plain", "0001");
-    return ["dragover", "drop"].filter((kind) => !field.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: text })));
+    const how = { bubbles: true, cancelable: true, dataTransfer: text };
+    return ["dragover", "drop"].filter((kind) => !field.dispatchEvent(new DragEvent(kind, how)));
   });
   expect(taken).toEqual([]);
   await page.dispatchEvent("main", "drop", { dataTransfer: transfer });
